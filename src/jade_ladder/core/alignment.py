@@ -1,0 +1,140 @@
+"""From a criterion to a value on the outcome's scale (the section of that name)."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from fractions import Fraction
+
+from jade_ladder.core.errors import Refused
+from jade_ladder.core.numbers import Hundredths, half_up, round_half_up, write_short
+from jade_ladder.core.rubric import Criterion, CriterionKind
+from jade_ladder.core.scale import Scale
+
+
+class Basis(StrEnum):
+    """How the default map of an alignment was made."""
+
+    NAMES = "names"
+    POSITIONS = "positions"
+    YES = "yes"
+    PROPORTION = "proportion"
+    EVEN = "even"
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """What one level of a criterion is evidence of: a value on the outcome's scale, or None.
+
+    `follows` is the index of the scale level whose value it keeps to; `by_hand` says that the
+    teacher wrote it, so that nothing moves it any more.
+    """
+
+    value: Hundredths | None
+    follows: int | None = None
+    by_hand: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class AlignmentMap:
+    """One cell per level of the criterion, lowest first, and how the defaults came about."""
+
+    basis: Basis
+    cells: tuple[Cell, ...]
+
+
+def default_map(criterion: Criterion, scale: Scale) -> AlignmentMap:
+    """Make the map that an alignment starts with; the first of five rules that fits is taken."""
+    names = [level.name.strip().casefold() for level in criterion.levels]
+    known = {level.name.strip().casefold(): index for index, level in enumerate(scale.levels)}
+    if names and len(set(names)) == len(names) and all(name in known for name in names):
+        return AlignmentMap(Basis.NAMES, _following(scale, [known[name] for name in names]))
+    if len(names) == len(scale.levels):
+        return AlignmentMap(Basis.POSITIONS, _following(scale, range(len(names))))
+    if criterion.kind is CriterionKind.YES_NO:
+        return AlignmentMap(Basis.YES, (Cell(None), *_following(scale, [scale.mastery])))
+    points = [level.points for level in criterion.levels]
+    if len(points) > 1 and all(a < b for a, b in itertools.pairwise(points)):
+        return AlignmentMap(Basis.PROPORTION, _spread(scale, points))
+    return AlignmentMap(Basis.EVEN, _spread(scale, range(len(points))))
+
+
+def _following(scale: Scale, levels: Sequence[int]) -> tuple[Cell, ...]:
+    return tuple(Cell(scale.levels[level].value, follows=level) for level in levels)
+
+
+def _spread(scale: Scale, places: Sequence[int]) -> tuple[Cell, ...]:
+    """Lay rising `places` out in proportion between the scale's end values."""
+    if len(places) < 2:
+        return tuple(Cell(scale.lowest) for _ in places)
+    first, span = places[0], places[-1] - places[0]
+    width = scale.highest - scale.lowest
+    return tuple(Cell(scale.lowest + half_up((p - first) * width, span)) for p in places)
+
+
+def with_hand_cells(default: AlignmentMap, by_hand: Sequence[Cell | None]) -> AlignmentMap:
+    """Lay the cells that the teacher wrote over the default ones; None keeps the default."""
+    laid = zip(default.cells, by_hand, strict=True)
+    return AlignmentMap(
+        default.basis, tuple(own if own is not None else cell for cell, own in laid)
+    )
+
+
+def moved_with_scale(cells: Sequence[Cell], old: Scale, new: Scale) -> list[Cell]:
+    """Give the cells after the scale changed from `old` to `new`, with as many levels.
+
+    A cell that follows a level takes its new value; a spread one keeps its place between the
+    scale's ends; one written by hand, or none, stays.
+    """
+    moved = []
+    for cell in cells:
+        if cell.by_hand or cell.value is None:
+            moved.append(cell)
+        elif cell.follows is not None:
+            moved.append(Cell(new.levels[cell.follows].value, cell.follows))
+        else:
+            place = Fraction(cell.value - old.lowest, old.highest - old.lowest)
+            exact = Fraction(new.lowest, 100) + place * Fraction(new.highest - new.lowest, 100)
+            moved.append(Cell(round_half_up(exact)))
+    return moved
+
+
+def check_cell(value: Hundredths | None, scale: Scale, field: str) -> None:
+    """Refuse a cell's value outside the outcome's scale, naming `field`."""
+    if value is not None and not scale.lowest <= value <= scale.highest:
+        raise Refused(
+            f"The value lies between {write_short(scale.lowest)} and "
+            f"{write_short(scale.highest)}, the ends of the outcome's scale",
+            field,
+        )
+
+
+def chosen_value(
+    cells: Sequence[Hundredths | None], level: int, half_way: bool = False
+) -> Fraction | None:
+    """Give the exact value, in units, of a choice: at `level`, or half-way up from it to the next.
+
+    None where the level says nothing about the outcome, or one of the two neighbours does not.
+    """
+    value = cells[level]
+    if not half_way:
+        return None if value is None else Fraction(value, 100)
+    above = cells[level + 1]
+    return None if value is None or above is None else Fraction(value + above, 200)
+
+
+def chosen_points(criterion: Criterion, level: int, half_way: bool = False) -> Fraction:
+    """Give the exact points, in units, of a choice; half-way where the criterion allows it.
+
+    Raises Refused for a half-way choice that cannot be.
+    """
+    points = criterion.levels[level].points
+    if not half_way:
+        return Fraction(points, 100)
+    if not criterion.allows_half_way:
+        raise Refused(f"{criterion.title} has no half-way marks", "half_way")
+    if level + 1 >= len(criterion.levels):
+        raise Refused(f"There is nothing above {criterion.levels[level].name}", "half_way")
+    return Fraction(points + criterion.levels[level + 1].points, 200)

@@ -1,0 +1,71 @@
+"""The errors that the core and the services raise.
+
+JadeLadderError
+├── Refused      what was asked cannot be; names the field at fault
+│   └── RefusedMany  several fields at once
+├── NotFound     there is no such thing, or it is not one's own
+├── NotSignedIn  nobody is signed in, or the sign-in failed
+├── Stale        somebody saved in between; carries what is there now
+└── StoreError   the database cannot be used
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+class JadeLadderError(Exception):
+    """The base of every error raised on purpose."""
+
+
+class Refused(JadeLadderError):
+    """A rule does not allow what was asked.
+
+    `message` says what was expected and what came; `field` names where, in the words of the call
+    ("points", "criteria.2.title"), or is empty when it is about the whole.
+    """
+
+    def __init__(self, message: str, field: str = "") -> None:
+        super().__init__(message)
+        self.message = message
+        self.field = field
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """One thing that is wrong, and where."""
+
+    field: str
+    message: str
+
+
+class RefusedMany(Refused):
+    """Several things are wrong at once, each with its place."""
+
+    def __init__(self, message: str, problems: list[Problem]) -> None:
+        super().__init__(message, problems[0].field if problems else "")
+        self.problems = problems
+
+
+class NotFound(JadeLadderError):
+    """There is no such thing here, or it belongs to somebody else (which is not told apart)."""
+
+
+class NotSignedIn(JadeLadderError):
+    """Nobody is signed in, or the name and password do not belong together."""
+
+
+class Stale(JadeLadderError):
+    """The save was based on a version that is no longer the newest.
+
+    `current` is the version there is now, so that the caller can show both and lose neither.
+    """
+
+    def __init__(self, message: str, current: int) -> None:
+        super().__init__(message)
+        self.message = message
+        self.current = current
+
+
+class StoreError(JadeLadderError):
+    """The database cannot be opened, or is of a newer program."""

@@ -1,0 +1,58 @@
+"""Where a student stands with a task, and what keeps a mark from being finished."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from jade_ladder.core.rubric import Criterion
+
+
+class DeskState(StrEnum):
+    """What the marking desk says of one student."""
+
+    WAITING = "waiting"
+    STARTED = "started"
+    CHANGED = "changed"
+    DONE = "done"
+    MISSING = "missing"
+    NOT_YET = "not-yet"
+    EXCUSED = "excused"
+
+
+WAITS_FOR_TEACHER = frozenset({DeskState.WAITING, DeskState.STARTED, DeskState.CHANGED})
+"""What "to mark" counts: missing and excused work never does."""
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """What is known of one student's work and mark: `version` is None before marking began."""
+
+    excused: bool
+    has_work: bool
+    version: int | None
+    finished_version: int | None
+
+
+def desk_state(progress: Progress, observed: bool, due_passed: bool) -> DeskState:
+    """Say where a student stands. Observed work waits once it is due (or has no due time)."""
+    if progress.excused:
+        return DeskState.EXCUSED
+    if progress.finished_version is not None:
+        changed = progress.version != progress.finished_version
+        return DeskState.CHANGED if changed else DeskState.DONE
+    if progress.version:
+        return DeskState.STARTED
+    if progress.has_work or (observed and due_passed):
+        return DeskState.WAITING
+    return DeskState.MISSING if due_passed and not observed else DeskState.NOT_YET
+
+
+def unmarked(criteria: Sequence[Criterion], chosen_keys: Collection[str]) -> list[Criterion]:
+    """List the criteria that still need a level or "not assessed": all but the bonus ones."""
+    return [
+        criterion
+        for criterion in criteria
+        if not criterion.bonus and criterion.key not in chosen_keys
+    ]

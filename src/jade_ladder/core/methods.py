@@ -1,0 +1,229 @@
+"""The methods that make one value of many pieces of evidence (“Methods”).
+
+All work on whole hundredths and are exact; each rounds once, at the end.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from fractions import Fraction
+from itertools import accumulate
+
+from jade_ladder.core.errors import Refused
+from jade_ladder.core.numbers import (
+    Hundredths,
+    half_up,
+    to_fraction,
+    write_exact,
+    write_hundredths,
+    write_short,
+)
+from jade_ladder.core.scale import Scale
+
+
+class MethodKind(StrEnum):
+    """The ways of calculating mastery."""
+
+    LATEST = "latest"
+    HIGHEST = "highest"
+    DECAYING_AVERAGE = "decaying-average"
+    MEAN = "mean"
+    RECENT_MEAN = "recent-mean"
+    MOST_FREQUENT = "most-frequent"
+
+
+AVERAGING = frozenset({MethodKind.DECAYING_AVERAGE, MethodKind.MEAN, MethodKind.RECENT_MEAN})
+"""The methods under which a value can lie between levels although no piece does."""
+
+NEWEST_AT_FIRST, NEWEST_LEAST, NEWEST_MOST = 60, 50, 95
+LAST_AT_FIRST, LAST_LEAST, LAST_MOST = 3, 2, 20
+
+
+@dataclass(frozen=True, slots=True)
+class Method:
+    """A method with its settings: `newest` is what the newest piece counts under a decaying
+    average, in whole per cent; `last` is how many pieces a recent mean takes.
+    """
+
+    kind: MethodKind
+    newest: int = NEWEST_AT_FIRST
+    last: int = LAST_AT_FIRST
+
+    def __post_init__(self) -> None:
+        if not NEWEST_LEAST <= self.newest <= NEWEST_MOST:
+            raise Refused(
+                f"What the newest piece counts is {NEWEST_LEAST} to {NEWEST_MOST} per cent, "
+                f"not {self.newest}",
+                "newest",
+            )
+        if not LAST_LEAST <= self.last <= LAST_MOST:
+            raise Refused(
+                f"A recent mean takes the last {LAST_LEAST} to {LAST_MOST} pieces, not {self.last}",
+                "last",
+            )
+
+    @property
+    def averages(self) -> bool:
+        """Whether the method can give values that no piece has."""
+        return self.kind in AVERAGING
+
+    @property
+    def name(self) -> str:
+        """The method in words, with its setting: "Decaying average 60%"."""
+        return {
+            MethodKind.LATEST: "Latest",
+            MethodKind.HIGHEST: "Highest",
+            MethodKind.DECAYING_AVERAGE: f"Decaying average {self.newest}%",
+            MethodKind.MEAN: "Mean of all",
+            MethodKind.RECENT_MEAN: f"Mean of the last {self.last}",
+            MethodKind.MOST_FREQUENT: "Most frequent",
+        }[self.kind]
+
+
+def mastery_value(method: Method, scale: Scale, values: Sequence[Hundredths]) -> Hundredths:
+    """Work out the mastery value of `values`, evidence in order and not empty.
+
+    Returns hundredths, rounded half up once. Only "most frequent" looks at `scale`.
+    Raises ValueError when there is no evidence: no evidence has no value.
+    """
+    if not values:
+        raise ValueError("no evidence has no mastery value")
+    match method.kind:
+        case MethodKind.LATEST:
+            return values[-1]
+        case MethodKind.HIGHEST:
+            return max(values)
+        case MethodKind.DECAYING_AVERAGE:
+            return decaying_average(values, method.newest)
+        case MethodKind.MEAN:
+            return half_up(sum(values), len(values))
+        case MethodKind.RECENT_MEAN:
+            recent = values[-method.last :]
+            return half_up(sum(recent), len(recent))
+        case MethodKind.MOST_FREQUENT:
+            return most_frequent(values, scale)
+
+
+def decaying_average(values: Sequence[Hundredths], newest: int) -> Hundredths:
+    """Work out v1 = a1, vk = w·ak + (1 − w)·v(k−1) with w = `newest` per cent; rounded once.
+
+    Whole numbers throughout: `numerator / denominator` is the exact value after each piece.
+    """
+    older = 100 - newest
+    numerator = values[0]
+    denominator = 1
+    for value in values[1:]:
+        numerator = newest * value * denominator + older * numerator
+        denominator *= 100
+    return half_up(numerator, denominator)
+
+
+def most_frequent(values: Sequence[Hundredths], scale: Scale) -> Hundredths:
+    """Give the value of the level that occurs most; of a tie, of the one that occurred last."""
+    counts = [0] * len(scale.levels)
+    latest = [-1] * len(scale.levels)
+    for position, value in enumerate(values):
+        level = scale.level_of(value)
+        counts[level] += 1
+        latest[level] = position
+    winner = max(range(len(counts)), key=lambda level: (counts[level], latest[level]))
+    return scale.levels[winner].value
+
+
+def running_values(
+    method: Method, scale: Scale, values: Sequence[Hundredths]
+) -> Sequence[Hundredths]:
+    """Give the mastery value after every piece, in one pass where the method allows it; the last
+    is the value itself.
+    """
+    match method.kind:
+        case MethodKind.LATEST:
+            return values
+        case MethodKind.HIGHEST:
+            return list(accumulate(values, max))
+        case MethodKind.DECAYING_AVERAGE:
+            return _running_decaying_average(values, method.newest)
+        case MethodKind.MEAN:
+            return [half_up(total, k) for k, total in enumerate(accumulate(values), start=1)]
+        case _:
+            return [mastery_value(method, scale, values[:k]) for k in range(1, len(values) + 1)]
+
+
+def _running_decaying_average(values: Sequence[Hundredths], newest: int) -> list[Hundredths]:
+    older = 100 - newest
+    numerator = values[0]
+    denominator = 1
+    results = [numerator]
+    for value in values[1:]:
+        numerator = newest * value * denominator + older * numerator
+        denominator *= 100
+        results.append(half_up(numerator, denominator))
+    return results
+
+
+def exact_decaying_average(values: Sequence[Hundredths], newest: int) -> Fraction:
+    """Give the unrounded decaying average, in units, as a person would write it."""
+    weight = Fraction(newest, 100)
+    result = to_fraction(values[0])
+    for value in values[1:]:
+        result = weight * to_fraction(value) + (1 - weight) * result
+    return result
+
+
+def written_sum(method: Method, scale: Scale, values: Sequence[Hundredths]) -> str:
+    """Write the sum behind a mastery value with its unrounded steps, to be done again by hand:
+    "0.6 × 3 + 0.4 × 2.632 = 2.8528, so 2.85".
+    """
+    result = write_hundredths(mastery_value(method, scale, values))
+    count = len(values)
+    if count == 1 and method.kind is not MethodKind.MOST_FREQUENT:
+        return f"one piece of evidence: {result}"
+    match method.kind:
+        case MethodKind.LATEST:
+            return f"the newest of {count} pieces: {result}"
+        case MethodKind.HIGHEST:
+            return f"the highest of {count} pieces: {result}"
+        case MethodKind.DECAYING_AVERAGE:
+            before = exact_decaying_average(values[:-1], method.newest)
+            newest = Fraction(method.newest, 100)
+            exact = newest * to_fraction(values[-1]) + (1 - newest) * before
+            return (
+                f"{write_exact(newest)} × {write_short(values[-1])} + "
+                f"{write_exact(1 - newest)} × {write_exact(before)} = {write_exact(exact)}, "
+                f"so {result}"
+            )
+        case MethodKind.MEAN:
+            return _written_mean(values, result)
+        case MethodKind.RECENT_MEAN:
+            return _written_mean(values[-method.last :], result)
+        case MethodKind.MOST_FREQUENT:
+            levels = [scale.level_of(value) for value in values]
+            winner = scale.level_of(most_frequent(values, scale))
+            times = levels.count(winner)
+            tied = sum(levels.count(level) == times for level in set(levels)) > 1
+            tie = ", the latest of those tied" if tied else ""
+            return f"{scale.levels[winner].name}, {times} of {count} pieces{tie}: {result}"
+
+
+def _written_mean(values: Sequence[Hundredths], result: str) -> str:
+    terms = " + ".join(write_short(value) for value in values)
+    exact = Fraction(sum(values), 100 * len(values))
+    return f"({terms}) ÷ {len(values)} = {write_exact(exact)}, so {result}"
+
+
+def pieces_to_mastery(scale: Scale, method: Method) -> int | None:
+    """Say how many pieces at the mastery level it takes to come back after one piece at the level
+    below: the line shown when an averaging method meets cuts at the values.
+
+    None when it never comes back (a mean with cuts at the value only nears it).
+    """
+    if scale.mastery == 0:
+        return None
+    values = [scale.levels[scale.mastery - 1].value]
+    for count in range(1, 201):
+        values.append(scale.levels[scale.mastery].value)
+        if scale.is_mastery(mastery_value(method, scale, values)):
+            return count
+    return None

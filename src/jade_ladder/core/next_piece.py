@@ -1,0 +1,111 @@
+"""What would reach mastery (“Mastery”, *next piece*)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from jade_ladder.core.evidence import AttemptEvidence, EvidenceKey, Gathered, SourceKind
+from jade_ladder.core.mastery import Rules, State, mastery_of
+from jade_ladder.core.methods import MethodKind
+from jade_ladder.core.numbers import Hundredths, half_up
+from jade_ladder.core.scale import Scale
+
+
+@dataclass(frozen=True, slots=True)
+class NextPiece:
+    """The lowest level (an index) or half-step up from it that reaches mastery, its value, the
+    smallest value that does, and whether everything better does too.
+    """
+
+    level: int
+    half_way: bool
+    value: Hundredths
+    smallest: Hundredths
+    or_better: bool
+
+
+def next_new_piece(gathered: Gathered, rules: Rules, half_steps: bool) -> NextPiece | None:
+    """Say what a piece from a new task would have to be; None when no single piece can do it."""
+    pieces = gathered.pieces()
+    template = _new_piece(gathered)
+
+    def reaches(value: Hundredths) -> bool:
+        return _mastered([*pieces, replace(template, value=value)], rules)
+
+    return _lowest_that(reaches, rules, half_steps)
+
+
+def next_attempt(gathered: Gathered, rules: Rules, task: int, half_steps: bool) -> NextPiece | None:
+    """Say what another attempt at `task` would have to be, under the task's attempts rule."""
+    source = (SourceKind.ATTEMPT, task)
+    numbers = [attempt.number for attempt in gathered.attempts if attempt.source == source]
+    template = replace(_new_piece(gathered), source=source, number=max(numbers, default=0) + 1)
+
+    def reaches(value: Hundredths) -> bool:
+        attempts = (*gathered.attempts, replace(template, value=value))
+        return _mastered(Gathered(attempts, gathered.rules).pieces(), rules)
+
+    return _lowest_that(reaches, rules, half_steps)
+
+
+def _new_piece(gathered: Gathered) -> AttemptEvidence:
+    """Make a stand-in that comes after all there is and shares a source with nothing."""
+    last = max((attempt.done_at for attempt in gathered.attempts), default=datetime.min)
+    finished = max((attempt.finished_at for attempt in gathered.attempts), default=last)
+    record = max((attempt.key.source for attempt in gathered.attempts), default=0) + 1
+    key = EvidenceKey(SourceKind.ATTEMPT, record, 0)
+    return AttemptEvidence(key, (SourceKind.ATTEMPT, -1), 1, 0, last, finished)
+
+
+def _mastered(pieces: Sequence[AttemptEvidence], rules: Rules) -> bool:
+    return mastery_of(pieces, rules).state is State.MASTERED
+
+
+def _lowest_that(
+    reaches: Callable[[Hundredths], bool], rules: Rules, half_steps: bool
+) -> NextPiece | None:
+    scale = rules.scale
+    rising = rules.method.kind is not MethodKind.MOST_FREQUENT
+    smallest = (
+        _smallest_by_halving(reaches, scale) if rising else _smallest_by_level(reaches, scale)
+    )
+    if smallest is None:
+        return None
+    steps = _steps(scale, half_steps)
+    reached = [reaches(value) for _, _, value in steps]
+    if True not in reached:
+        return None
+    at = reached.index(True)
+    level, half_way, value = steps[at]
+    return NextPiece(level, half_way, value, smallest, or_better=rising or all(reached[at:]))
+
+
+def _steps(scale: Scale, half_steps: bool) -> list[tuple[int, bool, Hundredths]]:
+    steps: list[tuple[int, bool, Hundredths]] = []
+    for index, level in enumerate(scale.levels):
+        steps.append((index, False, level.value))
+        if half_steps and index + 1 < len(scale.levels):
+            steps.append((index, True, half_up(level.value + scale.levels[index + 1].value, 2)))
+    return steps
+
+
+def _smallest_by_halving(reaches: Callable[[Hundredths], bool], scale: Scale) -> Hundredths | None:
+    """Find the smallest value that reaches, where a better piece never does worse."""
+    low, high = scale.lowest, scale.highest
+    if not reaches(high):
+        return None
+    while low < high:
+        middle = (low + high) // 2
+        if reaches(middle):
+            high = middle
+        else:
+            low = middle + 1
+    return low
+
+
+def _smallest_by_level(reaches: Callable[[Hundredths], bool], scale: Scale) -> Hundredths | None:
+    """Find it where only the level of a piece matters: the lowest value of each level will do."""
+    lowest_of_levels = (max(scale.lowest, level.cut) for level in scale.levels)
+    return next((value for value in lowest_of_levels if reaches(value)), None)

@@ -1,0 +1,155 @@
+"""A task's total (“A task's total”)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from enum import StrEnum
+from fractions import Fraction
+from zoneinfo import ZoneInfo
+
+from jade_ladder.core.numbers import Hundredths, round_half_up, to_fraction
+from jade_ladder.core.rubric import Weight
+
+
+class Standing(StrEnum):
+    """Whether a criterion has been looked at."""
+
+    UNMARKED = "unmarked"
+    NOT_ASSESSED = "not-assessed"
+    MARKED = "marked"
+
+
+@dataclass(frozen=True, slots=True)
+class CriterionPoints:
+    """What the total needs of one criterion: the exact points chosen, in units (None unless
+    marked), its highest points, and its weight where the rubric has weights.
+    """
+
+    title: str
+    standing: Standing
+    points: Fraction | None
+    highest: Hundredths
+    weight: Weight | None = None
+    bonus: bool = False
+
+
+class LineKind(StrEnum):
+    """What a line of a total is."""
+
+    RUBRIC = "rubric"
+    BONUS = "bonus"
+    LATE = "late"
+    ADJUSTMENT = "adjustment"
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A signed line of a total, with its reason, already rounded."""
+
+    kind: LineKind
+    reason: str
+    amount: Hundredths
+
+
+@dataclass(frozen=True, slots=True)
+class Total:
+    """A task's total: its lines, their sum (never below 0), and what it is out of, which is less
+    than the task's points while unfinished. `by_hand` is a total set with a reason; it is final
+    and the calculated one stays beside it.
+    """
+
+    lines: tuple[Line, ...]
+    calculated: Hundredths
+    out_of: Hundredths
+    finished: bool
+    by_hand: Hundredths | None = None
+
+    @property
+    def value(self) -> Hundredths:
+        """What counts as the total."""
+        return self.calculated if self.by_hand is None else self.by_hand
+
+
+def total_of(
+    criteria: Sequence[CriterionPoints],
+    task_points: Hundredths,
+    adjustments: Sequence[Line] = (),
+    by_hand: Hundredths | None = None,
+) -> Total | None:
+    """Work out the total of one attempt; `adjustments` are the late and other lines.
+
+    None when nothing can be totalled: every criterion not assessed, or none with points.
+    """
+    counting = [
+        criterion
+        for criterion in criteria
+        if not criterion.bonus
+        and criterion.highest > 0
+        and criterion.standing is not Standing.NOT_ASSESSED
+    ]
+    weighted = any(criterion.weight is not None for criterion in counting)
+    shares = [(criterion.weight or 0) if weighted else criterion.highest for criterion in counting]
+    whole = sum(shares)
+    if not whole:
+        return None
+    reached = marked = Fraction(0)
+    for criterion, share in zip(counting, shares, strict=True):
+        if criterion.points is not None:
+            reached += Fraction(share, whole) * criterion.points / to_fraction(criterion.highest)
+            marked += Fraction(share, whole)
+    points = to_fraction(task_points)
+    lines = [Line(LineKind.RUBRIC, "", round_half_up(reached * points)), *_bonuses(criteria)]
+    lines += adjustments
+    finished = all(criterion.points is not None for criterion in counting)
+    return Total(
+        tuple(lines),
+        max(0, sum(line.amount for line in lines)),
+        task_points if finished else round_half_up(marked * points),
+        finished,
+        by_hand,
+    )
+
+
+def _bonuses(criteria: Sequence[CriterionPoints]) -> list[Line]:
+    return [
+        Line(LineKind.BONUS, criterion.title, round_half_up(criterion.points))
+        for criterion in criteria
+        if criterion.bonus and criterion.points
+    ]
+
+
+def late_line(
+    task_points: Hundredths,
+    percent_per_day: int,
+    most_percent: int,
+    due: datetime,
+    done_at: datetime,
+    time_zone: ZoneInfo,
+) -> Line | None:
+    """Make the late deduction: so many per cent of the task's points per started calendar day
+    after the due time, by the clock of the school's time zone, up to a cap. None when in time.
+    """
+    days = started_days_late(due, done_at, time_zone)
+    if not days:
+        return None
+    percent = min(days * percent_per_day, most_percent)
+    amount = round_half_up(to_fraction(task_points) * Fraction(percent, 100))
+    return Line(LineKind.LATE, f"{days} started {'day' if days == 1 else 'days'} late", -amount)
+
+
+def started_days_late(due: datetime, done_at: datetime, time_zone: ZoneInfo) -> int:
+    """Count the days begun after `due`, each from that hour to the same hour of the next calendar
+    day (so that a change of clocks does not shift them).
+    """
+    if done_at <= due:
+        return 0
+    local_due = due.astimezone(time_zone)
+    local_done = done_at.astimezone(time_zone)
+    days = (local_done.date() - local_due.date()).days
+    while days and local_done <= local_due + timedelta(days=days - 1):
+        days -= 1
+    while local_done > local_due + timedelta(days=days):
+        days += 1
+    return max(1, days)

@@ -1,0 +1,1 @@
+"""Open formats in and out: pure functions between bytes and objects."""

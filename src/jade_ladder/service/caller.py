@@ -1,0 +1,105 @@
+"""Who does a deed, when, and on which database; and the guards that every deed passes."""
+
+from __future__ import annotations
+
+import sqlite3
+from contextlib import AbstractContextManager
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from zoneinfo import ZoneInfo
+
+from jade_ladder.core.errors import NotFound, Refused, Stale
+from jade_ladder.store import classes as class_store
+from jade_ladder.store import people as people_store
+from jade_ladder.store import tasks as task_store
+from jade_ladder.store.classes import ClassRow
+from jade_ladder.store.connection import Database
+from jade_ladder.store.tasks import TaskRow
+
+
+@dataclass(frozen=True, slots=True)
+class Caller:
+    """A signed-in teacher at a moment."""
+
+    database: Database
+    person_id: int
+    now: datetime
+
+    def deed(self) -> AbstractContextManager[sqlite3.Connection]:
+        """Open the one transaction of a deed."""
+        return self.database.deed()
+
+    def reading(self) -> AbstractContextManager[sqlite3.Connection]:
+        """Read from one moment."""
+        return self.database.reading()
+
+
+def own_class(db: sqlite3.Connection, caller: Caller, class_id: int) -> ClassRow:
+    """Give a class the caller teaches; NotFound for any other."""
+    found = class_store.class_of_teacher(db, class_id, caller.person_id)
+    if found is None:
+        raise NotFound("There is no such class among yours")
+    return found
+
+
+def own_task(db: sqlite3.Connection, caller: Caller, task_id: int) -> tuple[TaskRow, ClassRow]:
+    """Give a task of a class the caller teaches; NotFound for any other."""
+    found = task_store.task(db, task_id)
+    if found is None:
+        raise NotFound("There is no such task in your classes")
+    return found, own_class(db, caller, found.class_id)
+
+
+def own_student(db: sqlite3.Connection, class_id: int, student_id: int) -> people_store.Person:
+    """Give a student of a class; NotFound for anybody else."""
+    person = people_store.person(db, student_id)
+    if person is None or not class_store.is_student(db, class_id, student_id):
+        raise NotFound("There is no such student in this class")
+    return person
+
+
+def check_version(based_on: int, current: int, what: str) -> None:
+    """Raise Stale when somebody saved after the version a change was based on."""
+    if based_on != current:
+        raise Stale(
+            f"{what} was changed in the meantime, perhaps in another tab. Nothing of yours was "
+            "saved over it; look at what is there now.",
+            current,
+        )
+
+
+def school_zone(db: sqlite3.Connection) -> ZoneInfo:
+    """Give the school's time zone."""
+    school = people_store.school(db)
+    return ZoneInfo(school.time_zone if school else "UTC")
+
+
+def today(db: sqlite3.Connection, caller: Caller) -> date:
+    """Give the day it is at the school."""
+    return caller.now.astimezone(school_zone(db)).date()
+
+
+def start_of(day: date, zone: ZoneInfo) -> datetime:
+    """Give the moment at which a day begins at the school, in UTC."""
+    return datetime.combine(day, time(), zone).astimezone(UTC)
+
+
+def end_of(day: date, zone: ZoneInfo) -> datetime:
+    """Give the moment at which a day ends at the school: the start of the next."""
+    return start_of(day + timedelta(days=1), zone)
+
+
+def in_utc(moment: datetime, zone: ZoneInfo) -> datetime:
+    """Take a time without a zone as the school's clock, and give it in UTC."""
+    local = moment if moment.tzinfo else moment.replace(tzinfo=zone)
+    return local.astimezone(UTC)
+
+
+def needed(text: str, field: str, what: str, longest: int = 200) -> str:
+    """Give a text trimmed; refuse an empty or overlong one, naming the field."""
+    trimmed = text.strip()
+    if not trimmed:
+        raise Refused(f"{what} is needed", field)
+    if len(trimmed) > longest:
+        raise Refused(f"{what} has more than {longest} characters", field)
+    return trimmed

@@ -1,0 +1,271 @@
+"""Classes, their students, and bringing in a class list."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+
+from jade_ladder.core.errors import NotFound, Problem, Refused, RefusedMany
+from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.formats.class_list import StudentLine, read_class_list
+from jade_ladder.formats.table import Table
+from jade_ladder.service.caller import (
+    Caller,
+    check_version,
+    needed,
+    own_class,
+    own_student,
+    school_zone,
+    today,
+)
+from jade_ladder.service.scales import first_scale
+from jade_ladder.store import classes as store
+from jade_ladder.store import log
+from jade_ladder.store import people as people_store
+from jade_ladder.store.classes import ClassRow, StudentRow
+
+
+def my_classes(caller: Caller) -> list[ClassRow]:
+    """List the classes the caller teaches, by name."""
+    with caller.reading() as db:
+        return store.classes_of_teacher(db, caller.person_id)
+
+
+def get_class(caller: Caller, class_id: int) -> ClassRow:
+    """Give one of the caller's classes."""
+    with caller.reading() as db:
+        return own_class(db, caller, class_id)
+
+
+def make_class(caller: Caller, name: str, first_day: date, last_day: date) -> int:
+    """Make a class that the caller teaches; gives its number.
+
+    It starts with the school's first scale (made here when there is none) and a decaying average.
+    """
+    name = _checked(name, first_day, last_day)
+    method = Method(MethodKind.DECAYING_AVERAGE)
+    with caller.deed() as db:
+        scale_id = first_scale(db)
+        number = store.add_class(
+            db, name, first_day, last_day, scale_id, method.kind, method.newest, method.last
+        )
+        store.add_member(db, number, caller.person_id, "teacher", first_day)
+        return number
+
+
+def change_class(
+    caller: Caller, class_id: int, based_on: int, name: str, first_day: date, last_day: date
+) -> None:
+    """Change a class's name and days."""
+    name = _checked(name, first_day, last_day)
+    with caller.deed() as db:
+        check_version(based_on, own_class(db, caller, class_id).version, "The class")
+        store.change_class(db, class_id, name, first_day, last_day)
+
+
+def _checked(name: str, first_day: date, last_day: date) -> str:
+    if last_day <= first_day:
+        raise Refused("The last day comes after the first", "last_day")
+    return needed(name, "name", "A name for the class")
+
+
+def students(caller: Caller, class_id: int) -> list[StudentRow]:
+    """List everybody who is or was a student of the class."""
+    with caller.reading() as db:
+        own_class(db, caller, class_id)
+        return store.students(db, class_id)
+
+
+def add_student(caller: Caller, class_id: int, line: StudentLine) -> int:
+    """Add one student to a class; gives their number."""
+    with caller.deed() as db:
+        klass = own_class(db, caller, class_id)
+        (read,) = _compare(db, class_id, [line])
+        if read.problem:
+            raise Refused(read.problem, read.field)
+        if read.status is LineStatus.ALREADY_THERE:
+            raise Refused(f"{line.name} is in the class already", "given_name")
+        return _add(db, caller, klass, read)
+
+
+def change_student(caller: Caller, class_id: int, student_id: int, line: StudentLine) -> None:
+    """Change what is known of a student."""
+    with caller.deed() as db:
+        own_class(db, caller, class_id)
+        own_student(db, class_id, student_id)
+        needed(line.given_name + line.family_name, "given_name", "A name")
+        other = line.identifier and people_store.person_by_identifier(db, line.identifier)
+        if other and other.id != student_id:
+            raise Refused(f"{line.identifier} belongs to {other.name}", "identifier")
+        people_store.change_person(
+            db,
+            student_id,
+            line.given_name,
+            line.family_name,
+            line.identifier or None,
+            line.email or None,
+        )
+
+
+def remove_student(caller: Caller, class_id: int, student_id: int) -> None:
+    """End a student's time in a class today; everything of theirs is kept."""
+    with caller.deed() as db:
+        own_class(db, caller, class_id)
+        person = own_student(db, class_id, student_id)
+        day = today(db, caller)
+        store.end_membership(db, class_id, student_id, day)
+        log.add_entry(
+            db, caller.now, caller.person_id, "membership", person.id, class_id, {"until": day}
+        )
+
+
+def bring_back_student(caller: Caller, class_id: int, student_id: int) -> None:
+    """Let a student who left belong to the class again from today."""
+    with caller.deed() as db:
+        own_class(db, caller, class_id)
+        own_student(db, class_id, student_id)
+        if any(s.id == student_id and s.until is None for s in store.students(db, class_id)):
+            raise Refused("This student is in the class already")
+        store.add_member(db, class_id, student_id, "student", today(db, caller))
+
+
+class LineStatus(StrEnum):
+    """What a line of a class list would do."""
+
+    NEW = "new"
+    JOINS = "joins"
+    ALREADY_THERE = "already-there"
+    PROBLEM = "problem"
+
+
+@dataclass(frozen=True, slots=True)
+class ReadLine:
+    """A line of a class list held against the school and the class."""
+
+    line: StudentLine
+    status: LineStatus
+    person_id: int | None = None
+    problem: str = ""
+    field: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class ClassListPreview:
+    """What a class list would do, line by line; `columns` are the headings found."""
+
+    columns: dict[str, str]
+    headings: tuple[str, ...]
+    lines: tuple[ReadLine, ...]
+
+    @property
+    def problems(self) -> list[Problem]:
+        """The lines that keep the list from being brought in."""
+        return [
+            Problem(f"line {read.line.number}", read.problem)
+            for read in self.lines
+            if read.status is LineStatus.PROBLEM
+        ]
+
+
+def preview_class_list(
+    caller: Caller, class_id: int, table: Table, columns: dict[str, str] | None = None
+) -> ClassListPreview:
+    """Read a class list and say what it would do; nothing is changed."""
+    with caller.reading() as db:
+        own_class(db, caller, class_id)
+        return _preview(db, class_id, table, columns)
+
+
+def bring_in_class_list(
+    caller: Caller, class_id: int, table: Table, columns: dict[str, str] | None = None
+) -> int:
+    """Add a class list's students, all or, when a line has a problem, none; gives how many."""
+    with caller.deed() as db:
+        klass = own_class(db, caller, class_id)
+        preview = _preview(db, class_id, table, columns)
+        if preview.problems:
+            raise RefusedMany("Some lines have problems; nobody was added", preview.problems)
+        adding = [read for read in preview.lines if read.status is not LineStatus.ALREADY_THERE]
+        for read in adding:
+            _add(db, caller, klass, read)
+        return len(adding)
+
+
+def _preview(
+    db: sqlite3.Connection, class_id: int, table: Table, columns: dict[str, str] | None
+) -> ClassListPreview:
+    found, lines = read_class_list(table, columns)
+    return ClassListPreview(found, table.headings, tuple(_compare(db, class_id, lines)))
+
+
+def _compare(db: sqlite3.Connection, class_id: int, lines: list[StudentLine]) -> list[ReadLine]:
+    present = {s.id: s for s in store.students(db, class_id) if s.until is None}
+    names = {_name_key(s.given_name, s.family_name): s for s in present.values()}
+    seen: dict[str, int] = {}
+    return [_compare_line(db, line, present, names, seen) for line in lines]
+
+
+def _compare_line(
+    db: sqlite3.Connection,
+    line: StudentLine,
+    present: dict[int, StudentRow],
+    names: dict[str, StudentRow],
+    seen: dict[str, int],
+) -> ReadLine:
+    def problem(text: str, field: str) -> ReadLine:
+        return ReadLine(line, LineStatus.PROBLEM, problem=text, field=field)
+
+    if line.problem:
+        return problem(line.problem, line.field)
+    key = line.identifier or _name_key(line.given_name, line.family_name)
+    if key in seen:
+        what = f"The identifier {key}" if line.identifier else line.name
+        return problem(
+            f"{what} stands in line {seen[key]} already",
+            "identifier" if line.identifier else "given_name",
+        )
+    seen[key] = line.number
+    if not line.identifier:
+        known = names.get(key)
+        return ReadLine(line, LineStatus.ALREADY_THERE if known else LineStatus.NEW)
+    person = people_store.person_by_identifier(db, line.identifier)
+    if person is None:
+        return ReadLine(line, LineStatus.NEW)
+    if _name_key(person.given_name, person.family_name) != _name_key(
+        line.given_name, line.family_name
+    ):
+        return problem(f"{line.identifier} belongs to {person.name}", "identifier")
+    if person.id in present:
+        return ReadLine(line, LineStatus.ALREADY_THERE, person.id)
+    return ReadLine(line, LineStatus.JOINS, person.id)
+
+
+def _name_key(given: str, family: str) -> str:
+    return f"{given}\0{family}".casefold()
+
+
+def _add(db: sqlite3.Connection, caller: Caller, klass: ClassRow, read: ReadLine) -> int:
+    line = read.line
+    person_id = read.person_id
+    if person_id is None:
+        person_id = people_store.add_person(
+            db, line.given_name, line.family_name, line.identifier or None, line.email or None
+        )
+    day = caller.now.astimezone(school_zone(db)).date()
+    # A class list brought in during the term speaks of the whole term; who comes later, comes then.
+    since = klass.first_day if line.from_list else max(klass.first_day, day)
+    store.add_member(db, klass.id, person_id, "student", min(since, day))
+    log.add_entry(
+        db, caller.now, caller.person_id, "membership", person_id, None, {"class": klass.id}
+    )
+    return person_id
+
+
+def student_of_class(caller: Caller, class_id: int, student_id: int) -> StudentRow:
+    """Give one student of a class."""
+    for student in students(caller, class_id):
+        if student.id == student_id:
+            return student
+    raise NotFound("There is no such student in this class")

@@ -1,0 +1,131 @@
+"""The first teacher, signing in and out."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from functools import cache
+from zoneinfo import available_timezones
+
+from pwdlib import PasswordHash
+
+from jade_ladder.core.errors import NotSignedIn, Refused
+from jade_ladder.service.caller import needed
+from jade_ladder.store import people as store
+from jade_ladder.store.connection import Database
+from jade_ladder.store.people import Person, School
+
+SESSION_LASTS = timedelta(days=14)
+SHORTEST_PASSWORD, LONGEST_PASSWORD = 10, 200
+_WRONG = "This e-mail and password do not belong together"
+
+
+@dataclass(frozen=True, slots=True)
+class NewTeacher:
+    """What a person says of themselves at the first start."""
+
+    given_name: str
+    family_name: str
+    email: str
+    password: str
+
+
+@cache
+def _hasher() -> PasswordHash:
+    return PasswordHash.recommended()
+
+
+@cache
+def _decoy() -> str:
+    """A hash to check against when there is no such e-mail, so that both take as long."""
+    return _hasher().hash(secrets.token_hex())
+
+
+def needs_first_teacher(database: Database) -> bool:
+    """Whether nobody can sign in yet."""
+    with database.reading() as db:
+        return not store.any_teacher(db)
+
+
+def the_school(database: Database) -> School | None:
+    """Give the school, or None before the first start is done."""
+    with database.reading() as db:
+        return store.school(db)
+
+
+def make_first_teacher(
+    database: Database, school_name: str, time_zone: str, teacher: NewTeacher
+) -> int:
+    """Make the school and its first teacher; refused once there is one. Gives their number."""
+    name = needed(school_name, "school", "The school's name")
+    if time_zone not in available_timezones():
+        raise Refused(f"“{time_zone}” is not a time zone", "time_zone")
+    with database.deed() as db:
+        if store.any_teacher(db):
+            raise Refused("There is a teacher already: sign in")
+        store.set_school(db, name, time_zone)
+        return add_teacher(database, teacher)
+
+
+def add_teacher(database: Database, teacher: NewTeacher) -> int:
+    """Add a person who may teach; gives their number."""
+    given = needed(teacher.given_name, "given_name", "The given name")
+    family = needed(teacher.family_name, "family_name", "The family name")
+    email = needed(teacher.email, "email", "The e-mail")
+    if "@" not in email.strip("@"):
+        raise Refused("An e-mail looks like name@school", "email")
+    if not SHORTEST_PASSWORD <= len(teacher.password) <= LONGEST_PASSWORD:
+        raise Refused(f"A password has at least {SHORTEST_PASSWORD} characters", "password")
+    with database.deed() as db:
+        number = store.add_person(db, given, family, None, email)
+        store.make_teacher(db, number, _hasher().hash(teacher.password))
+        return number
+
+
+def sign_in(database: Database, email: str, password: str, now: datetime) -> str:
+    """Check a password and begin a session; gives its secret token.
+
+    Raises NotSignedIn without telling whether the e-mail or the password was wrong.
+    """
+    with database.reading() as db:
+        secret = store.sign_in_secret(db, email.strip())
+    right = _hasher().verify(password, secret[1] if secret else _decoy())
+    if secret is None or not right:
+        raise NotSignedIn(_WRONG)
+    return begin_session(database, secret[0], now)
+
+
+def begin_session(database: Database, person_id: int, now: datetime) -> str:
+    """Begin a session for a person; gives its secret token, of which only a hash is kept."""
+    token = secrets.token_urlsafe(32)
+    with database.deed() as db:
+        store.add_session(db, _hashed(token), person_id, now, now + SESSION_LASTS)
+    return token
+
+
+def end_session(database: Database, token: str) -> None:
+    """Sign out."""
+    with database.deed() as db:
+        store.end_session(db, _hashed(token))
+
+
+def person_of_session(database: Database, token: str, now: datetime) -> Person:
+    """Give the person whose session this is; NotSignedIn when it has ended or never was."""
+    with database.reading() as db:
+        number = store.session_person(db, _hashed(token), now)
+        person = store.person(db, number) if number is not None else None
+    if person is None:
+        raise NotSignedIn("Please sign in")
+    return person
+
+
+def teachers(database: Database) -> list[Person]:
+    """List those who may teach (the demo's sign-in page offers them)."""
+    with database.reading() as db:
+        return store.teachers(db)
+
+
+def _hashed(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
