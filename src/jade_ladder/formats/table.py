@@ -28,10 +28,8 @@ def decode(content: bytes) -> str:
     """
     if len(content) > LARGEST_TABLE:
         raise Refused("The file is larger than 2 MB; is it the right one?", "file")
-    if content[:2] in (b"\xff\xfe", b"\xfe\xff"):
-        encodings = ["utf-16"]
-    else:
-        encodings = ["utf-8-sig", "cp1252"]
+    marked = content[:2] in (b"\xff\xfe", b"\xfe\xff")
+    encodings = ["utf-16"] if marked else ["utf-8-sig", "cp1252"]
     for encoding in encodings:
         try:
             text = content.decode(encoding)

@@ -43,23 +43,22 @@ class RemarkRow:
     made_at: datetime
 
 
+_MARK = """SELECT id, attempt_id, version, changed_at, finished_version, first_finished_at
+           FROM mark WHERE attempt_id = ?"""
+
+
 def mark(db: sqlite3.Connection, attempt_id: int) -> MarkRow | None:
     """Give the mark of an attempt."""
-    return fetch_one(
-        db,
-        MarkRow,
-        """SELECT id, attempt_id, version, changed_at, finished_version, first_finished_at
-           FROM mark WHERE attempt_id = ?""",
-        (attempt_id,),
-    )
+    return fetch_one(db, MarkRow, _MARK, (attempt_id,))
 
 
-def add_mark(db: sqlite3.Connection, attempt_id: int, now: datetime) -> None:
-    """Begin the mark of an attempt, if it has not begun."""
+def begin_mark(db: sqlite3.Connection, attempt_id: int, now: datetime) -> MarkRow:
+    """Give the mark of an attempt, made when there is none."""
     db.execute(
         "INSERT INTO mark (attempt_id, changed_at) VALUES (?, ?) ON CONFLICT DO NOTHING",
         (attempt_id, now),
     )
+    return fetch(db, MarkRow, _MARK, (attempt_id,))[0]
 
 
 def choices(db: sqlite3.Connection, mark_id: int, version: int) -> dict[int, ChoiceRow]:

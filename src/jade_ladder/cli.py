@@ -1,0 +1,204 @@
+"""The command line: jade-ladder serve, demo, calculate, openapi."""
+
+from __future__ import annotations
+
+import json
+import os
+import socket
+import sys
+import tempfile
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from datetime import date
+from pathlib import Path
+from typing import Annotated, TextIO
+
+import typer
+
+from jade_ladder.core.errors import JadeLadderError, Refused, RefusedMany
+from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.core.numbers import parse_hundredths
+from jade_ladder.core.scale import CutPreset, Scale, ScaleLevel, preset_cuts
+from jade_ladder.formats.evidence_csv import calculate as calculate_csv
+from jade_ladder.formats.evidence_csv import write_results
+
+app = typer.Typer(
+    name="jade-ladder",
+    help="For teachers who grade against standards.",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+)
+
+Port = Annotated[int, typer.Option(envvar="PORT", help="The port to listen on.")]
+Data = Annotated[Path, typer.Option(envvar="DATA", help="The folder the data is kept in.")]
+Host = Annotated[str, typer.Option(help="The address to listen on.")]
+
+
+def _stop(message: str) -> typer.Exit:
+    typer.echo(f"jade-ladder: {message}", err=True)
+    return typer.Exit(1)
+
+
+@app.command()
+def serve(
+    port: Port = 8000, data: Data = Path("jade-ladder-data"), host: Host = "127.0.0.1"
+) -> None:
+    """Serve the application. The first start leads to a page that makes the first teacher."""
+    _serve(port, data, host, demo=False)
+
+
+@app.command()
+def demo(port: Port = 8000, data: Data = Path(".demo-data"), host: Host = "127.0.0.1") -> None:
+    """Serve the application with the demo school; its data is made at the first start."""
+    _serve(port, data, host, demo=True)
+
+
+def _serve(port: int, data: Path, host: str, demo: bool) -> None:
+    # Imported here: calculate starts in a fraction of the time without them.
+    import uvicorn
+
+    from jade_ladder.demo.scenario import PASSWORD, make_demo
+    from jade_ladder.service.people import needs_first_teacher, teachers
+    from jade_ladder.store.connection import Database
+    from jade_ladder.web.application import Settings, create_app
+
+    listening = _bind(host, port)
+    try:
+        database = Database(data / "jade-ladder.sqlite3")
+    except JadeLadderError as error:
+        raise _stop(str(error)) from None
+    if demo and needs_first_teacher(database):
+        typer.echo("Making the demo school …")
+        make_demo(database)
+    address = f"http://{host}:{listening.getsockname()[1]}"
+    typer.echo(f"Jade Ladder is at {address}")
+    if demo:
+        for person in teachers(database):
+            typer.echo(f"Sign in by one click, or as {person.email} with “{PASSWORD}”")
+    typer.echo("Stop it with Ctrl C.")
+    config = uvicorn.Config(
+        create_app(Settings(database, demo=demo)), log_level="warning", server_header=False
+    )
+    uvicorn.Server(config).run(sockets=[listening])
+
+
+def _bind(host: str, port: int) -> socket.socket:
+    """Take the port before anything else is done, so that a taken one is said at once."""
+    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listening.bind((host, port))
+        listening.listen()
+    except (OSError, OverflowError):
+        listening.close()
+        raise _stop(
+            f"port {port} at {host} is taken or not allowed; give another: PORT=8123"
+        ) from None
+    return listening
+
+
+@app.command()
+def openapi() -> None:
+    """Print the API's document, from which the front end's types are made."""
+    from jade_ladder.web.application import api_document
+
+    typer.echo(json.dumps(api_document(), ensure_ascii=False, indent=1))
+
+
+@app.command()
+def calculate(
+    evidence: Annotated[Path, typer.Argument(help="CSV with student,outcome,date,value.")],
+    method: Annotated[MethodKind, typer.Option(help="How mastery is worked out.")],
+    newest: Annotated[
+        int, typer.Option(help="What the newest piece counts, 50 to 95 per cent.")
+    ] = 60,
+    last: Annotated[int, typer.Option(help="How many pieces a recent mean takes.")] = 3,
+    levels: Annotated[str, typer.Option(help="The level values, for most-frequent: 1,2,3,4.")] = "",
+    cuts: Annotated[
+        str, typer.Option(help="Their cut scores, at the values if not given: 1,1.75,2.75,3.75.")
+    ] = "",
+    as_of: Annotated[
+        str, typer.Option(help="Leave out what is later than this day: 2026-11-25.")
+    ] = "",
+    output: Annotated[
+        Path | None, typer.Option(help="Where the results go; to the screen if not given.")
+    ] = None,
+) -> None:
+    """Work out mastery values from a file of evidence: student,outcome,value,evidence."""
+    try:
+        chosen = Method(method, newest, last)
+        scale = _scale(levels, cuts, needed=method is MethodKind.MOST_FREQUENT)
+        with _reading(evidence) as (lines, news):
+            results = calculate_csv(lines, chosen, scale, _day(as_of), news)
+        with _writing(output) as out:
+            write_results(results, out)
+    except RefusedMany as error:
+        for problem in error.problems:
+            typer.echo(f"{evidence}, {problem.field}: {problem.message}", err=True)
+        raise _stop(error.message) from None
+    except Refused as error:
+        where = f"--{error.field}: " if error.field in ("newest", "last") else ""
+        raise _stop(f"{where}{error.message}") from None
+    except UnicodeDecodeError:
+        raise _stop(f"{evidence} is not UTF-8 text; save it as CSV (UTF-8)") from None
+    except OSError as error:
+        raise _stop(f"{error.filename}: {error.strerror}") from None
+
+
+def _scale(levels: str, cuts: str, needed: bool) -> Scale:
+    if not levels:
+        if needed:
+            raise Refused("most-frequent needs --levels, such as --levels 1,2,3,4")
+        levels = "1,2"
+    values = [parse_hundredths(text) for text in levels.split(",")]
+    at = (
+        tuple(parse_hundredths(text) for text in cuts.split(","))
+        if cuts
+        else preset_cuts(values, CutPreset.AT_THE_VALUE)
+    )
+    if len(at) != len(values):
+        raise Refused(f"--cuts has {len(at)} values, --levels has {len(values)}")
+    pairs = enumerate(zip(values, at, strict=True), start=1)
+    steps = tuple(ScaleLevel(f"Level {n}", str(n), value, cut) for n, (value, cut) in pairs)
+    return Scale(steps, mastery=len(steps) - 1)
+
+
+def _day(text: str) -> date | None:
+    try:
+        return date.fromisoformat(text) if text else None
+    except ValueError:
+        raise Refused(f"--as-of: “{text}” is not a date like 2026-11-25") from None
+
+
+@contextmanager
+def _reading(path: Path) -> Iterator[tuple[TextIO, Callable[[], None] | None]]:
+    """Open the evidence; on a terminal, with a progress bar that the news moves on."""
+    with path.open(encoding="utf-8-sig", newline="") as lines:
+        if not sys.stderr.isatty():
+            yield lines, None
+            return
+        from rich.console import Console
+        from rich.progress import Progress
+
+        with Progress(console=Console(stderr=True), transient=True) as progress:
+            bar = progress.add_task("Reading", total=path.stat().st_size)
+            yield lines, lambda: progress.update(bar, completed=lines.buffer.tell())
+
+
+@contextmanager
+def _writing(path: Path | None) -> Iterator[TextIO]:
+    """Write beside the target and put it in place when all is written."""
+    if path is None:
+        yield sys.stdout
+        return
+    with tempfile.NamedTemporaryFile(
+        "w", encoding="utf-8", newline="", dir=path.parent, delete=False
+    ) as out:
+        try:
+            yield out
+        except BaseException:
+            os.unlink(out.name)
+            raise
+    os.chmod(out.name, 0o644)
+    os.replace(out.name, path)

@@ -1,0 +1,1 @@
+"""The demo school, made through the services from a fixed seed."""

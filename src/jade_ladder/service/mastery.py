@@ -1,0 +1,375 @@
+"""The mastery wall and the evidence trail."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import TypeVar
+
+from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.evidence import (
+    AttemptEvidence,
+    EvidenceKey,
+    Gathered,
+    SourceKind,
+    View,
+    gather,
+)
+from jade_ladder.core.mastery import Mastery, Rules, State, Trail, mastery_of, trail_of
+from jade_ladder.core.methods import Method, MethodKind, mastery_value, written_sum
+from jade_ladder.core.next_piece import NextPiece, next_new_piece
+from jade_ladder.core.numbers import Hundredths
+from jade_ladder.core.rollup import ClassPicture, Standing, class_picture, standing
+from jade_ladder.service.caller import Caller, end_of, own_class, school_zone, start_of, today
+from jade_ladder.service.evidence import Alignments, gather_evidence
+from jade_ladder.store import classes as class_store
+from jade_ladder.store import evidence as evidence_store
+from jade_ladder.store import outcomes as outcome_store
+from jade_ladder.store import scales as scale_store
+from jade_ladder.store.classes import ClassRow, StudentRow
+from jade_ladder.store.outcomes import OutcomeRow, StrandRow
+from jade_ladder.store.scales import StoredScale
+
+Row = TypeVar("Row", StudentRow, OutcomeRow)
+
+
+@dataclass(frozen=True, slots=True)
+class WallCell:
+    """One student and outcome on the wall."""
+
+    mastery: Mastery
+    trail: Trail
+
+
+@dataclass(frozen=True, slots=True)
+class Wall:
+    """A class's students by outcomes as of a day: `cells` row by row, in the order of both."""
+
+    klass: ClassRow
+    as_of: date
+    students: tuple[StudentRow, ...]
+    outcomes: tuple[OutcomeRow, ...]
+    strands: tuple[StrandRow, ...]
+    scales: dict[int, StoredScale]
+    rules: tuple[Rules, ...]
+    cells: tuple[tuple[WallCell, ...], ...]
+    standings: tuple[Standing, ...]
+    pictures: tuple[ClassPicture, ...]
+
+    @property
+    def class_method(self) -> Method:
+        """The method of outcomes without their own."""
+        return Method(self.klass.method, self.klass.newest, self.klass.last)
+
+
+@dataclass(frozen=True, slots=True)
+class TrailPiece:
+    """A piece of evidence with where it came from; `counted` is false for one that an attempts
+    rule left out.
+    """
+
+    evidence: AttemptEvidence
+    task_title: str
+    task_kind: str
+    class_name: str
+    remarks: tuple[str, ...]
+    counted: bool
+
+
+@dataclass(frozen=True, slots=True)
+class EvidenceTrail:
+    """One student and outcome over time."""
+
+    student: StudentRow
+    outcome: OutcomeRow
+    scale: StoredScale
+    rules: Rules
+    as_of: date
+    mastery: Mastery
+    trail: Trail
+    pieces: tuple[TrailPiece, ...]
+    methods: tuple[tuple[Method, Hundredths], ...]
+    sum: str
+    next_piece: NextPiece | None
+
+
+def rules_of(klass: ClassRow, outcome: OutcomeRow, scales: dict[int, StoredScale]) -> Rules:
+    """Give by what an outcome in a class is worked out: its own method, or the class's."""
+    own = outcome.method is not None
+    source = outcome if own else klass
+    kind = outcome.method or klass.method
+    method = Method(kind, source.newest, source.last)
+    return Rules(method, scales[outcome.scale_id].scale, outcome.minimum)
+
+
+def is_taught(outcome: OutcomeRow, day: date) -> bool:
+    """Whether a class teaches an outcome on a day."""
+    return outcome.active_from <= day and (
+        outcome.active_until is None or day < outcome.active_until
+    )
+
+
+def wall(caller: Caller, class_id: int, as_of: date | None = None) -> Wall:
+    """Work out the mastery wall of a class as of a day (today at first)."""
+    with caller.reading() as db:
+        klass = own_class(db, caller, class_id)
+        day = _as_of(db, caller, as_of)
+        students = class_store.students(db, class_id, day)
+        outcomes = [o for o in outcome_store.class_outcomes(db, class_id) if is_taught(o, day)]
+        scales = scale_store.scales(db)
+        rules = [rules_of(klass, outcome, scales) for outcome in outcomes]
+        gathered = _gather_class(db, klass, students, outcomes, day)
+        strands = outcome_store.strands(db, caller.person_id)
+    cells = tuple(
+        tuple(
+            _cell(gathered.get((student.id, outcome.id)), rule)
+            for outcome, rule in zip(outcomes, rules, strict=True)
+        )
+        for student in students
+    )
+    return Wall(
+        klass,
+        day,
+        tuple(students),
+        tuple(outcomes),
+        tuple(strands),
+        scales,
+        tuple(rules),
+        cells,
+        tuple(standing(cell.mastery for cell in row) for row in cells),
+        tuple(
+            class_picture((row[column].mastery for row in cells), rule.scale)
+            for column, rule in enumerate(rules)
+        ),
+    )
+
+
+def _as_of(db: sqlite3.Connection, caller: Caller, as_of: date | None) -> date:
+    now = today(db, caller)
+    if as_of is not None and as_of > now:
+        raise Refused(f"{as_of.isoformat()} has not come yet", "as_of")
+    return as_of or now
+
+
+def _gather_class(
+    db: sqlite3.Connection,
+    klass: ClassRow,
+    students: Iterable[StudentRow],
+    outcomes: Iterable[OutcomeRow],
+    day: date,
+) -> dict[tuple[int, int], Gathered]:
+    students = list(students)
+    zone = school_zone(db)
+    until = end_of(day, zone)
+    views = {
+        student.id: View(until, None if student.until is None else start_of(student.until, zone))
+        for student in students
+    }
+    alignments = Alignments(db, (outcome.id for outcome in outcomes))
+    found = gather_evidence(db, views, alignments, klass.combining)
+    return {
+        place: gather(attempts, views[place[0]], found.rules)
+        for place, attempts in found.attempts.items()
+    }
+
+
+_NOTHING = Gathered((), {})
+
+
+def _cell(gathered: Gathered | None, rules: Rules) -> WallCell:
+    gathered = gathered or _NOTHING
+    return WallCell(mastery_of(gathered.pieces(), rules), trail_of(gathered, rules))
+
+
+def trail(
+    caller: Caller, class_id: int, student_id: int, outcome_id: int, as_of: date | None = None
+) -> EvidenceTrail:
+    """Work out the evidence trail of one student and outcome as of a day (today at first)."""
+    with caller.reading() as db:
+        klass = own_class(db, caller, class_id)
+        day = _as_of(db, caller, as_of)
+        student = _one(class_store.students(db, class_id, day), student_id, "student")
+        outcome = _one(outcome_store.class_outcomes(db, class_id), outcome_id, "outcome")
+        scales = scale_store.scales(db)
+        rules = rules_of(klass, outcome, scales)
+        found = _gather_class(db, klass, [student], [outcome], day)
+        gathered = found.get((student_id, outcome_id), _NOTHING)
+        pieces = gathered.pieces()
+        mastery = mastery_of(pieces, rules)
+        values = [piece.value for piece in pieces]
+        return EvidenceTrail(
+            student,
+            outcome,
+            scales[outcome.scale_id],
+            rules,
+            day,
+            mastery,
+            trail_of(gathered, rules),
+            tuple(_trail_pieces(db, gathered, pieces)),
+            _under_each_method(rules, values),
+            written_sum(rules.method, rules.scale, values) if values else "",
+            None
+            if mastery.state is State.MASTERED
+            else next_new_piece(gathered, rules, half_steps=True),
+        )
+
+
+def _one(rows: list[Row], number: int, what: str) -> Row:
+    for row in rows:
+        if row.id == number:
+            return row
+    raise NotFound(f"There is no such {what} in this class on that day")
+
+
+def _trail_pieces(
+    db: sqlite3.Connection, gathered: Gathered, pieces: list[AttemptEvidence]
+) -> list[TrailPiece]:
+    tasks = evidence_store.task_titles(db, {a.source[1] for a in gathered.attempts})
+    remarks: dict[int, list[str]] = {}
+    attempt_ids = [attempt.key.source for attempt in gathered.attempts]
+    for attempt_id, _, text in evidence_store.finished_remarks(db, attempt_ids):
+        remarks.setdefault(attempt_id, []).append(text)
+    counted = {piece.key for piece in pieces}
+    return [
+        TrailPiece(
+            attempt,
+            *tasks[attempt.source[1]],
+            tuple(remarks.get(attempt.key.source, ())),
+            attempt.key in counted,
+        )
+        for attempt in gathered.attempts
+    ]
+
+
+def _under_each_method(
+    rules: Rules, values: list[Hundredths]
+) -> tuple[tuple[Method, Hundredths], ...]:
+    """Give the value under every method, the outcome's own with its settings."""
+    if not values:
+        return ()
+    methods = [rules.method if kind is rules.method.kind else Method(kind) for kind in MethodKind]
+    return tuple((method, mastery_value(method, rules.scale, values)) for method in methods)
+
+
+@dataclass(frozen=True, slots=True)
+class LevelChange:
+    """A student whose level on an outcome would change."""
+
+    student: StudentRow
+    outcome: OutcomeRow
+    scale: StoredScale
+    before: Mastery
+    after: Mastery
+
+    @property
+    def rises(self) -> bool:
+        """Whether the value goes up."""
+        return (self.after.value or 0) > (self.before.value or 0)
+
+
+def level_changes(
+    db: sqlite3.Connection, caller: Caller, klass: ClassRow, after: dict[int, Rules]
+) -> list[LevelChange]:
+    """Say whose level or mastery would change if outcomes were worked out by other rules.
+
+    `after` gives the rules by outcome; outcomes not in it stay. Part of a deed.
+    """
+    day = today(db, caller)
+    students = class_store.students(db, klass.id, day)
+    scales = scale_store.scales(db)
+    outcomes = [
+        outcome
+        for outcome in outcome_store.class_outcomes(db, klass.id)
+        if is_taught(outcome, day) and outcome.id in after
+    ]
+    gathered = _gather_class(db, klass, students, outcomes, day)
+    changes = []
+    for student in students:
+        for outcome in outcomes:
+            pieces = gathered.get((student.id, outcome.id), _NOTHING).pieces()
+            was = mastery_of(pieces, rules_of(klass, outcome, scales))
+            will = mastery_of(pieces, after[outcome.id])
+            if (was.level, was.state) != (will.level, will.state):
+                changes.append(LevelChange(student, outcome, scales[outcome.scale_id], was, will))
+    return changes
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """How a mark moves one outcome: mastery without it, and with it."""
+
+    outcome: OutcomeRow
+    rules: Rules
+    before: Mastery
+    after: Mastery
+
+
+@dataclass(frozen=True, slots=True)
+class AttemptMark:
+    """A mark in the making, as `moves` needs it."""
+
+    attempt_id: int
+    task_id: int
+    number: int
+    choices: tuple[tuple[int, int, bool], ...]
+    done_at: datetime
+    finished_at: datetime
+    practice: bool
+    excused: bool
+
+    def evidence(self, outcome_id: int, value: Hundredths) -> AttemptEvidence:
+        """Make the piece of evidence this mark would be."""
+        return AttemptEvidence(
+            EvidenceKey(SourceKind.ATTEMPT, self.attempt_id, outcome_id),
+            (SourceKind.ATTEMPT, self.task_id),
+            self.number,
+            value,
+            self.done_at,
+            self.finished_at,
+        )
+
+
+def moves(
+    db: sqlite3.Connection,
+    caller: Caller,
+    klass: ClassRow,
+    student_id: int,
+    attempt: AttemptMark,
+) -> list[Move]:
+    """Say how the choices of a mark move the student's outcomes, finished or not. Part of a deed.
+
+    Outcomes that the choices say nothing about are left out.
+    """
+    day = today(db, caller)
+    outcomes = [o for o in outcome_store.class_outcomes(db, klass.id) if is_taught(o, day)]
+    scales = scale_store.scales(db)
+    alignments = Alignments(db, (outcome.id for outcome in outcomes))
+    said = alignments.evidence(attempt.choices, klass.combining)
+    if not said or attempt.practice or attempt.excused:
+        return []
+    found = gather_evidence(db, [student_id], alignments, klass.combining)
+    view = View(end_of(day, school_zone(db)))
+    result = []
+    for outcome in outcomes:
+        if outcome.id not in said:
+            continue
+        others = [
+            piece
+            for piece in found.attempts.get((student_id, outcome.id), [])
+            if piece.key.source != attempt.attempt_id
+        ]
+        own = attempt.evidence(outcome.id, said[outcome.id])
+        rules = rules_of(klass, outcome, scales)
+        before = gather(others, view, found.rules)
+        after = gather([*others, own], view, found.rules)
+        result.append(
+            Move(
+                outcome,
+                rules,
+                mastery_of(before.pieces(), rules),
+                mastery_of(after.pieces(), rules),
+            )
+        )
+    return result

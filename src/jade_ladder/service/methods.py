@@ -1,0 +1,120 @@
+"""How mastery is worked out: the class's method, and an outcome's own."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from jade_ladder.core.errors import Refused
+from jade_ladder.core.mastery import Rules
+from jade_ladder.core.methods import Method, pieces_to_mastery
+from jade_ladder.core.scale import Scale
+from jade_ladder.service.caller import Caller, check_version, own_class
+from jade_ladder.service.mastery import LevelChange, level_changes
+from jade_ladder.service.outcomes import own_outcome
+from jade_ladder.store import classes as class_store
+from jade_ladder.store import log
+from jade_ladder.store import outcomes as store
+from jade_ladder.store import scales as scale_store
+
+LARGEST_MINIMUM = 20
+
+
+@dataclass(frozen=True, slots=True)
+class HardCut:
+    """What an averaging method with mastery cut at the value means: after one piece at the level
+    below it takes `pieces` pieces at the mastery level to be there (None: more than anybody has).
+    """
+
+    scale_name: str
+    below: str
+    level: str
+    pieces: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class MethodPreview:
+    """Whose level would change, and the warning about cuts where one is due."""
+
+    changes: tuple[LevelChange, ...]
+    hard_cuts: tuple[HardCut, ...]
+
+
+def preview_class_method(caller: Caller, class_id: int, method: Method) -> MethodPreview:
+    """Say what a method for the class would change; outcomes with their own are not touched."""
+    with caller.reading() as db:
+        klass = own_class(db, caller, class_id)
+        scales = scale_store.scales(db)
+        after = {
+            outcome.id: Rules(method, scales[outcome.scale_id].scale, outcome.minimum)
+            for outcome in store.class_outcomes(db, class_id)
+            if outcome.method is None
+        }
+        used = {klass.scale_id} | {
+            o.scale_id for o in store.class_outcomes(db, class_id) if o.method is None
+        }
+        hard = [
+            cut
+            for number in sorted(used)
+            if (cut := hard_cut(scales[number].name, scales[number].scale, method))
+        ]
+        return MethodPreview(tuple(level_changes(db, caller, klass, after)), tuple(hard))
+
+
+def hard_cut(name: str, scale: Scale, method: Method) -> HardCut | None:
+    """Give the warning for an averaging method on a scale cut at the values, else None."""
+    if not method.averages or not scale.cuts_at_values or scale.mastery == 0:
+        return None
+    return HardCut(
+        name,
+        scale.levels[scale.mastery - 1].name,
+        scale.levels[scale.mastery].name,
+        pieces_to_mastery(scale, method),
+    )
+
+
+def change_class_method(caller: Caller, class_id: int, based_on: int, method: Method) -> None:
+    """Change the class's method; no evidence is touched, and the change is kept with its date."""
+    with caller.deed() as db:
+        klass = own_class(db, caller, class_id)
+        check_version(based_on, klass.version, "The class")
+        class_store.change_method(db, class_id, method.kind, method.newest, method.last)
+        before = Method(klass.method, klass.newest, klass.last)
+        _log(db, caller, "class-method", class_id, before, method)
+
+
+def change_outcome_method(
+    caller: Caller, class_id: int, outcome_id: int, method: Method | None, minimum: int
+) -> None:
+    """Give an outcome its own method (None: the class's) and minimum of evidence in a class."""
+    if not 1 <= minimum <= LARGEST_MINIMUM:
+        raise Refused(f"The minimum lies between 1 and {LARGEST_MINIMUM} pieces", "minimum")
+    with caller.deed() as db:
+        outcome = own_outcome(db, caller, class_id, outcome_id)
+        store.change_class_outcome(
+            db,
+            class_id,
+            outcome_id,
+            method.kind if method else None,
+            method.newest if method else outcome.newest,
+            method.last if method else outcome.last,
+            minimum,
+        )
+        before = Method(outcome.method, outcome.newest, outcome.last) if outcome.method else None
+        if before != method:
+            _log(db, caller, "outcome-method", outcome_id, before, method)
+
+
+def _log(
+    db: sqlite3.Connection,
+    caller: Caller,
+    subject: str,
+    number: int,
+    before: Method | None,
+    after: Method | None,
+) -> None:
+    described = [
+        None if method is None else [method.kind, method.newest, method.last]
+        for method in (before, after)
+    ]
+    log.add_entry(db, caller.now, caller.person_id, subject, number, *described)

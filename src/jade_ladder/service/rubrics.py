@@ -1,0 +1,305 @@
+"""Rubrics: drafts saved as they grow, made final when nothing is missing."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
+
+from jade_ladder.core.alignment import Cell, check_cell, default_map, with_hand_cells
+from jade_ladder.core.errors import NotFound, Problem, Refused, RefusedMany
+from jade_ladder.core.numbers import LARGEST, Hundredths
+from jade_ladder.core.rubric import (
+    MOST_CRITERION_LEVELS,
+    WHOLE,
+    Criterion,
+    equal_shares,
+    highest_points,
+    missing_before_final,
+    share_missing,
+)
+from jade_ladder.core.scale import Scale
+from jade_ladder.service.caller import Caller, check_version, needed
+from jade_ladder.store import outcomes as outcome_store
+from jade_ladder.store import rubrics as store
+from jade_ladder.store import scales as scale_store
+from jade_ladder.store.outcomes import OwnOutcome
+from jade_ladder.store.rubrics import RubricRow, StoredAlignment, StoredCriterion
+
+MOST_CRITERIA = 60
+LONGEST_DESCRIPTOR = 4000
+
+
+@dataclass(frozen=True, slots=True)
+class AlignmentDraft:
+    """A tie to an outcome; `by_hand` holds a cell where the teacher wrote one (its value may be
+    None: says nothing), and None where the default holds; lowest level first.
+    """
+
+    outcome_id: int
+    weight: int
+    by_hand: tuple[Cell | None, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class CriterionDraft:
+    """A criterion as it is being written, with its alignments."""
+
+    criterion: Criterion
+    alignments: tuple[AlignmentDraft, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Reach:
+    """How strongly a rubric reaches an outcome: by how many criteria, with what share of all the
+    weight that its criteria carry (a fraction of 1).
+    """
+
+    outcome: OwnOutcome
+    criteria: int
+    share: Fraction
+    lifts_to: Hundredths | None
+
+
+@dataclass(frozen=True, slots=True)
+class RubricView:
+    """A rubric with all that its editor shows."""
+
+    row: RubricRow
+    criteria: tuple[StoredCriterion, ...]
+    missing: tuple[Problem, ...]
+    blank_descriptors: int
+    points: Hundredths
+    reaches: tuple[Reach, ...]
+    outcomes: tuple[OwnOutcome, ...]
+    scales: dict[int, Scale]
+    tasks: tuple[tuple[int, str, str], ...]
+
+
+def rubrics(caller: Caller) -> list[RubricRow]:
+    """List the caller's rubrics, the last changed first."""
+    with caller.reading() as db:
+        return store.rubrics(db, caller.person_id)
+
+
+def get_rubric(caller: Caller, rubric_id: int) -> RubricView:
+    """Give one of the caller's rubrics."""
+    with caller.reading() as db:
+        return _view(db, caller, own_rubric(db, caller, rubric_id))
+
+
+def own_rubric(db: sqlite3.Connection, caller: Caller, rubric_id: int) -> RubricRow:
+    """Give a rubric of the caller's; NotFound for any other. Part of a deed."""
+    row = store.rubric(db, rubric_id, caller.person_id)
+    if row is None:
+        raise NotFound("There is no such rubric among yours")
+    return row
+
+
+def make_rubric(caller: Caller, title: str) -> int:
+    """Begin a draft; gives the rubric's number."""
+    with caller.deed() as db:
+        title = needed(title, "title", "A title for the rubric")
+        return store.add_rubric(db, caller.person_id, title, caller.now)
+
+
+def copy_rubric(caller: Caller, rubric_id: int) -> int:
+    """Copy a rubric into a new draft; gives the new one's number."""
+    with caller.deed() as db:
+        row = own_rubric(db, caller, rubric_id)
+        number = store.add_rubric(db, caller.person_id, f"{row.title} (copy)", caller.now)
+        copy = own_rubric(db, caller, number)
+        criteria = store.criteria(db, row.revision_id)
+        store.replace_criteria(
+            db, copy.revision_id, [(stored.criterion, stored.alignments) for stored in criteria]
+        )
+        return number
+
+
+def save_draft(
+    caller: Caller,
+    rubric_id: int,
+    based_on: int,
+    title: str,
+    drafts: Sequence[CriterionDraft],
+) -> RubricView:
+    """Save a draft as it stands, finished or not; gives it with its maps worked out.
+
+    What cannot be stored is refused at its field; what is only missing is told and stored.
+    """
+    title = needed(title, "title", "A title for the rubric")
+    with caller.deed() as db:
+        row = own_rubric(db, caller, rubric_id)
+        check_version(based_on, row.version, "The rubric")
+        _check_draft(row)
+        checked = _checked(db, caller, drafts)
+        store.replace_criteria(db, row.revision_id, checked)
+        store.touch_rubric(db, rubric_id, title, caller.now)
+        return _view(db, caller, own_rubric(db, caller, rubric_id))
+
+
+def _check_draft(row: RubricRow) -> None:
+    if row.final_at is not None:
+        raise Refused("This rubric is final: make it a draft again, or copy it")
+
+
+def _checked(
+    db: sqlite3.Connection, caller: Caller, drafts: Sequence[CriterionDraft]
+) -> list[tuple[Criterion, list[StoredAlignment]]]:
+    if len(drafts) > MOST_CRITERIA:
+        raise Refused(f"A rubric has at most {MOST_CRITERIA} criteria", "criteria")
+    own = {outcome.id: outcome for outcome in outcome_store.own_outcomes(db, caller.person_id)}
+    scales = {number: stored.scale for number, stored in scale_store.scales(db).items()}
+    keys = [draft.criterion.key for draft in drafts]
+    if len(set(keys)) != len(keys):
+        raise Refused("Two criteria have the same key", "criteria")
+    checked = []
+    for index, draft in enumerate(drafts):
+        where = f"criteria.{index}"
+        _check_criterion(draft.criterion, where)
+        alignments = [
+            _checked_alignment(draft.criterion, tie, own, scales, f"{where}.alignments.{place}")
+            for place, tie in enumerate(draft.alignments)
+        ]
+        outcomes = [alignment.outcome_id for alignment in alignments]
+        if len(set(outcomes)) != len(outcomes):
+            raise Refused("An outcome is aligned once to a criterion", f"{where}.alignments")
+        criterion = draft.criterion
+        checked.append(
+            (replace(criterion, weight=None) if criterion.bonus else criterion, alignments)
+        )
+    return checked
+
+
+def _check_criterion(criterion: Criterion, where: str) -> None:
+    if len(criterion.levels) > MOST_CRITERION_LEVELS:
+        raise Refused(f"A criterion has at most {MOST_CRITERION_LEVELS} levels", f"{where}.levels")
+    keys = [level.key for level in criterion.levels]
+    if len(set(keys)) != len(keys):
+        raise Refused("Two levels have the same key", f"{where}.levels")
+    if len(criterion.title) > 300:
+        raise Refused("A title has at most 300 characters", f"{where}.title")
+    if criterion.weight is not None and not 0 <= criterion.weight <= WHOLE:
+        raise Refused("A weight lies between 0 and 100%", f"{where}.weight")
+    for number, level in enumerate(criterion.levels):
+        at = f"{where}.levels.{number}"
+        if not 0 <= level.points <= LARGEST:
+            raise Refused("Points lie between 0 and 10,000", f"{at}.points")
+        if len(level.descriptor) > LONGEST_DESCRIPTOR:
+            raise Refused(
+                f"A descriptor has at most {LONGEST_DESCRIPTOR} characters", f"{at}.descriptor"
+            )
+
+
+def _checked_alignment(
+    criterion: Criterion,
+    draft: AlignmentDraft,
+    own: dict[int, OwnOutcome],
+    scales: dict[int, Scale],
+    where: str,
+) -> StoredAlignment:
+    outcome = own.get(draft.outcome_id)
+    if outcome is None:
+        raise Refused("This outcome is neither yours nor the school's", f"{where}.outcome_id")
+    if not 1 <= draft.weight <= 100:
+        raise Refused("The weight of an alignment lies between 1 and 100", f"{where}.weight")
+    if len(draft.by_hand) != len(criterion.levels):
+        raise Refused("There must be one cell per level", f"{where}.cells")
+    scale = scales[outcome.scale_id]
+    for place, cell in enumerate(draft.by_hand):
+        if cell is not None:
+            check_cell(cell.value, scale, f"{where}.cells.{place}")
+    cells = with_hand_cells(default_map(criterion, scale), draft.by_hand)
+    return StoredAlignment(outcome.id, draft.weight, cells)
+
+
+def share_weights(caller: Caller, rubric_id: int, based_on: int, equally: bool) -> RubricView:
+    """Share out the weight that is missing to 100%, or give all criteria equal weights."""
+    with caller.deed() as db:
+        row = own_rubric(db, caller, rubric_id)
+        check_version(based_on, row.version, "The rubric")
+        _check_draft(row)
+        criteria = store.criteria(db, row.revision_id)
+        counting = [stored for stored in criteria if not stored.criterion.bonus]
+        weights = (
+            equal_shares(len(counting))
+            if equally
+            else share_missing([stored.criterion.weight for stored in counting])
+        )
+        by_id = dict(zip((stored.id for stored in counting), weights, strict=True))
+        drafts = [
+            (replace(stored.criterion, weight=by_id.get(stored.id)), stored.alignments)
+            for stored in criteria
+        ]
+        store.replace_criteria(db, row.revision_id, drafts)
+        store.touch_rubric(db, rubric_id, row.title, caller.now)
+        return _view(db, caller, own_rubric(db, caller, rubric_id))
+
+
+def make_final(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
+    """Make a draft final, so that tasks can use it; refused with all that is missing."""
+    with caller.deed() as db:
+        row = own_rubric(db, caller, rubric_id)
+        check_version(based_on, row.version, "The rubric")
+        _check_draft(row)
+        criteria = [stored.criterion for stored in store.criteria(db, row.revision_id)]
+        missing = missing_before_final(row.title, criteria)
+        if missing:
+            raise RefusedMany(missing[0].message, missing)
+        store.set_final(db, row.revision_id, caller.now)
+        store.touch_rubric(db, rubric_id, row.title, caller.now)
+        return _view(db, caller, own_rubric(db, caller, rubric_id))
+
+
+def make_draft_again(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
+    """Open a final rubric for changes; refused while a task uses it, since marks belong to it."""
+    with caller.deed() as db:
+        row = own_rubric(db, caller, rubric_id)
+        check_version(based_on, row.version, "The rubric")
+        if store.is_revision_used(db, row.revision_id):
+            raise Refused("A task uses this rubric: copy it to change it")
+        store.set_final(db, row.revision_id, None)
+        store.touch_rubric(db, rubric_id, row.title, caller.now)
+        return _view(db, caller, own_rubric(db, caller, rubric_id))
+
+
+def delete_rubric(caller: Caller, rubric_id: int) -> None:
+    """Delete a rubric that no task uses."""
+    with caller.deed() as db:
+        row = own_rubric(db, caller, rubric_id)
+        if row.tasks:
+            raise Refused("A task uses this rubric, so that it stays")
+        store.delete_rubric(db, rubric_id)
+
+
+def _view(db: sqlite3.Connection, caller: Caller, row: RubricRow) -> RubricView:
+    criteria = store.criteria(db, row.revision_id)
+    outcomes = outcome_store.own_outcomes(db, caller.person_id)
+    plain = [stored.criterion for stored in criteria]
+    scales = {number: stored.scale for number, stored in scale_store.scales(db).items()}
+    return RubricView(
+        row,
+        tuple(criteria),
+        tuple(missing_before_final(row.title, plain)),
+        sum(not level.descriptor.strip() for c in plain for level in c.levels),
+        highest_points(plain),
+        tuple(_reaches(criteria, outcomes)),
+        tuple(outcomes),
+        scales,
+        tuple(store.tasks_of_rubric(db, row.id)),
+    )
+
+
+def _reaches(criteria: Sequence[StoredCriterion], outcomes: Sequence[OwnOutcome]) -> list[Reach]:
+    reaches = []
+    ties = [tie for stored in criteria for tie in stored.alignments]
+    whole = sum(tie.weight for tie in ties)
+    for outcome in outcomes:
+        own = [tie for tie in ties if tie.outcome_id == outcome.id]
+        if not own:
+            continue
+        values = [cell.value for tie in own for cell in tie.map.cells if cell.value is not None]
+        share = Fraction(sum(tie.weight for tie in own), whole)
+        reaches.append(Reach(outcome, len(own), share, max(values, default=None)))
+    return reaches

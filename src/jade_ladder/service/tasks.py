@@ -1,0 +1,230 @@
+"""Tasks: setting them, and entering what was handed in."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections import Counter
+from dataclasses import dataclass
+from datetime import datetime
+
+from jade_ladder.core.errors import Refused
+from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState, Progress, desk_state
+from jade_ladder.core.numbers import LARGEST, Hundredths
+from jade_ladder.core.rubric import highest_points
+from jade_ladder.service.caller import (
+    Caller,
+    check_version,
+    in_utc,
+    needed,
+    own_class,
+    own_student,
+    own_task,
+    school_zone,
+    today,
+)
+from jade_ladder.service.rubrics import own_rubric
+from jade_ladder.store import rubrics as rubric_store
+from jade_ladder.store import tasks as store
+from jade_ladder.store.tasks import TaskKind, TaskRow, TaskStudentRow
+
+LONGEST_WORK = 200_000
+
+
+@dataclass(frozen=True, slots=True)
+class TaskWords:
+    """What a teacher says of a task; `due_at` without a zone is by the school's clock, `points`
+    None means the sum of the rubric's highest points.
+    """
+
+    title: str
+    instructions: str
+    kind: TaskKind
+    rubric_id: int
+    due_at: datetime | None
+    points: Hundredths | None
+    practice: bool
+
+
+@dataclass(frozen=True, slots=True)
+class StudentAtTask:
+    """One student at one task: where they stand, and how many criteria are left to mark."""
+
+    row: TaskStudentRow
+    state: DeskState
+    left: int
+
+
+@dataclass(frozen=True, slots=True)
+class TaskView:
+    """A task with where everybody stands; `points` are those that count."""
+
+    row: TaskRow
+    points: Hundredths
+    students: tuple[StudentAtTask, ...]
+
+    @property
+    def counts(self) -> Counter[DeskState]:
+        """How many students stand where."""
+        return Counter(student.state for student in self.students)
+
+    @property
+    def to_mark(self) -> int:
+        """How many wait for the teacher."""
+        return sum(student.state in WAITS_FOR_TEACHER for student in self.students)
+
+    @property
+    def handed_in(self) -> int:
+        """How many have work or a mark."""
+        return sum(student.row.attempt_id is not None for student in self.students)
+
+
+def class_tasks(caller: Caller, class_id: int) -> list[TaskView]:
+    """List a class's tasks by due time, each with where everybody stands."""
+    with caller.reading() as db:
+        own_class(db, caller, class_id)
+        return [view_of(db, caller, row) for row in store.class_tasks(db, class_id)]
+
+
+def get_task(caller: Caller, task_id: int) -> TaskView:
+    """Give one task of the caller's."""
+    with caller.reading() as db:
+        return view_of(db, caller, own_task(db, caller, task_id)[0])
+
+
+def view_of(db: sqlite3.Connection, caller: Caller, row: TaskRow) -> TaskView:
+    """Work out where everybody stands with a task. Part of a deed."""
+    criteria = [stored.criterion for stored in rubric_store.criteria(db, row.revision_id)]
+    needing = sum(not criterion.bonus for criterion in criteria)
+    due_passed = row.due_at is None or row.due_at <= caller.now
+    students = []
+    for student in store.task_students(db, row.id, row.class_id, today(db, caller)):
+        progress = Progress(
+            student.excused, student.has_work, student.version, student.finished_version
+        )
+        missing_counts = due_passed and not (row.due_at is None and row.kind is TaskKind.HANDED_IN)
+        state = desk_state(progress, row.kind is TaskKind.OBSERVED, missing_counts)
+        students.append(StudentAtTask(student, state, needing - student.chosen))
+    points = highest_points(criteria) if row.points is None else row.points
+    return TaskView(row, points, tuple(students))
+
+
+def make_task(caller: Caller, class_id: int, words: TaskWords) -> int:
+    """Set a task for a class; gives its number."""
+    with caller.deed() as db:
+        own_class(db, caller, class_id)
+        title, revision_id, due_at = _checked(db, caller, words)
+        return store.add_task(
+            db,
+            class_id,
+            revision_id,
+            title,
+            words.instructions.strip(),
+            words.kind,
+            due_at,
+            words.points,
+            words.practice,
+            caller.now,
+        )
+
+
+def change_task(caller: Caller, task_id: int, based_on: int, words: TaskWords) -> None:
+    """Change a task. Once something is marked, its rubric and kind stay."""
+    with caller.deed() as db:
+        row, _ = own_task(db, caller, task_id)
+        check_version(based_on, row.version, "The task")
+        title, revision_id, due_at = _checked(db, caller, words, row)
+        if store.has_marks(db, task_id) and (revision_id, words.kind) != (
+            row.revision_id,
+            row.kind,
+        ):
+            field = "rubric_id" if revision_id != row.revision_id else "kind"
+            raise Refused("Some of it is marked already, so that this stays as it is", field)
+        store.change_task(
+            db,
+            task_id,
+            revision_id,
+            title,
+            words.instructions.strip(),
+            words.kind,
+            due_at,
+            words.points,
+            words.practice,
+        )
+
+
+def _checked(
+    db: sqlite3.Connection, caller: Caller, words: TaskWords, now: TaskRow | None = None
+) -> tuple[str, int, datetime | None]:
+    title = needed(words.title, "title", "A title for the task")
+    if len(words.instructions) > 20_000:
+        raise Refused("The instructions have more than 20,000 characters", "instructions")
+    rubric = own_rubric(db, caller, words.rubric_id)
+    if rubric.final_at is None:
+        raise Refused(f"“{rubric.title}” is still a draft: finalise it first", "rubric_id")
+    if words.points is not None and not 0 < words.points <= LARGEST:
+        raise Refused("Points lie above 0 and at or below 10,000", "points")
+    due_at = None if words.due_at is None else in_utc(words.due_at, school_zone(db))
+    keeps = now is not None and now.rubric_id == rubric.id
+    return title, now.revision_id if now and keeps else rubric.revision_id, due_at
+
+
+def delete_task(caller: Caller, task_id: int) -> None:
+    """Delete a task that nobody has work or a mark on."""
+    with caller.deed() as db:
+        own_task(db, caller, task_id)
+        if store.has_attempts(db, task_id):
+            raise Refused("There is work or a mark on this task, so that it stays")
+        store.delete_task(db, task_id)
+
+
+def enter_work(
+    caller: Caller,
+    task_id: int,
+    student_id: int,
+    text: str,
+    file_name: str | None = None,
+    done_at: datetime | None = None,
+) -> None:
+    """Enter a student's work as text, or replace it; `done_at` is when it was handed in (by the
+    school's clock where it has no zone), now at first.
+    """
+    if not text.strip():
+        raise Refused("There is nothing in it yet", "text")
+    if len(text) > LONGEST_WORK:
+        raise Refused(f"Work has at most {LONGEST_WORK:,} characters", "text")
+    with caller.deed() as db:
+        attempt_id = begin_attempt(db, caller, task_id, student_id, done_at)
+        store.set_work(db, attempt_id, text, file_name, caller.now, caller.person_id)
+
+
+def begin_attempt(
+    db: sqlite3.Connection,
+    caller: Caller,
+    task_id: int,
+    student_id: int,
+    done_at: datetime | None = None,
+) -> int:
+    """Give a student's attempt at a task, made when there is none; a `done_at` corrects its time.
+
+    Part of a deed.
+    """
+    row, _ = own_task(db, caller, task_id)
+    own_student(db, row.class_id, student_id)
+    when = None if done_at is None else in_utc(done_at, school_zone(db))
+    if when is not None and when > caller.now:
+        raise Refused("This time has not come yet", "done_at")
+    record = store.task_student(db, task_id, student_id)
+    attempt_id = store.newest_attempt(db, record)
+    if attempt_id is None:
+        return store.add_attempt(db, record, when or caller.now)
+    if when is not None:
+        store.set_done_at(db, attempt_id, when)
+    return attempt_id
+
+
+def excuse(caller: Caller, task_id: int, student_id: int, excused: bool) -> None:
+    """Excuse a student from a task, or take that back; what is there is kept."""
+    with caller.deed() as db:
+        row, _ = own_task(db, caller, task_id)
+        own_student(db, row.class_id, student_id)
+        store.set_excused(db, store.task_student(db, task_id, student_id), excused)

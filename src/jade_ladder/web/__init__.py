@@ -1,0 +1,1 @@
+"""FastAPI: the application, one router and its Pydantic models per subject. Thin."""

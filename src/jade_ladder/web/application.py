@@ -1,0 +1,129 @@
+"""The application: routers, errors, safety, and the built front end."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from fastapi import APIRouter, FastAPI
+from fastapi.responses import FileResponse, Response
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+from starlette.middleware.gzip import GZipMiddleware
+
+from jade_ladder import __version__
+from jade_ladder.store.connection import Database
+from jade_ladder.web import (
+    classes,
+    find,
+    marking,
+    mastery,
+    outcomes,
+    problems,
+    rubrics,
+    scales,
+    session,
+    students,
+    tasks,
+)
+from jade_ladder.web.safety import Safety
+from jade_ladder.web.sign_in import Guesses
+
+STATIC = Path(__file__).parent / "static"
+_SUBJECTS = (
+    session,
+    classes,
+    students,
+    outcomes,
+    scales,
+    rubrics,
+    tasks,
+    marking,
+    mastery,
+    find,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """What an application is made with; `demo` lets its people sign in by one click."""
+
+    database: Database
+    demo: bool = False
+    static: Path = STATIC
+
+
+class Health(BaseModel):
+    """That the application answers."""
+
+    status: str
+    version: str
+
+
+def create_app(settings: Settings) -> FastAPI:
+    """Make the application on a database."""
+
+    @asynccontextmanager
+    async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        yield
+        settings.database.close()
+
+    app = _api_app(lifespan)
+    app.state.settings = settings
+    app.state.guesses = Guesses()
+    _serve_front_end(app, settings.static)
+    return app
+
+
+def api_document() -> dict[str, Any]:
+    """Give the API's OpenAPI document, without a database."""
+    return _api_app(None).openapi()
+
+
+def _api_app(lifespan: Any) -> FastAPI:
+    app = FastAPI(
+        title="Jade Ladder",
+        version=__version__,
+        openapi_url="/api/openapi.json",
+        docs_url=None,
+        redoc_url=None,
+        lifespan=lifespan,
+        generate_unique_id_function=lambda route: route.name,
+        responses={"4XX": {"model": problems.ProblemDetails}},
+    )
+    api = APIRouter(prefix="/api")
+
+    @api.get("/health")
+    def health() -> Health:
+        """Tell that the application answers."""
+        return Health(status="ok", version=__version__)
+
+    for subject in _SUBJECTS:
+        api.include_router(subject.router)
+    app.include_router(api)
+    problems.install(app)
+    app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
+    app.add_middleware(Safety)
+    return app
+
+
+def _serve_front_end(app: FastAPI, static: Path) -> None:
+    """Serve the built files; any other path is the application, which knows its own routes."""
+    root = static.resolve()
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def front_end(path: str) -> Response:
+        if path == "api" or path.startswith("api/"):
+            raise HTTPException(404, "There is nothing at this address")
+        wanted = (root / path).resolve()
+        if path and wanted.is_relative_to(root) and wanted.is_file():
+            # Built assets carry a hash in their name, so that they may be kept for ever.
+            lasting = path.startswith("assets/")
+            keep = "public, max-age=31536000, immutable" if lasting else "no-cache"
+            return FileResponse(wanted, headers={"cache-control": keep})
+        if not (root / "index.html").is_file():
+            raise HTTPException(503, "The front end is not built yet: make setup")
+        return FileResponse(root / "index.html", headers={"cache-control": "no-cache"})

@@ -1,0 +1,240 @@
+"""Outcomes and strands of a class."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from jade_ladder.core.methods import Method
+from jade_ladder.service import methods
+from jade_ladder.service import outcomes as service
+from jade_ladder.service.outcomes import LineStatus, OutcomeWords
+from jade_ladder.store.outcomes import OutcomeRow
+from jade_ladder.web.classes import Made, MethodIn, MethodOut
+from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.students import BroughtIn
+from jade_ladder.web.tables import Sent
+
+router = APIRouter(tags=["outcomes"])
+
+
+class StrandIn(BaseModel):
+    """A strand's title."""
+
+    title: str
+
+
+class StrandOut(BaseModel):
+    """A named group of outcomes."""
+
+    id: int
+    title: str
+
+
+class OutcomeIn(BaseModel):
+    """What a teacher writes of an outcome."""
+
+    code: str
+    title: str
+    description: str = ""
+    strand_id: int | None = None
+
+    def words(self) -> OutcomeWords:
+        """Give it trimmed."""
+        return OutcomeWords(
+            self.code.strip(), self.title.strip(), self.description.strip(), self.strand_id
+        )
+
+
+class OutcomeChange(OutcomeIn):
+    """A change, with the version it was based on."""
+
+    version: int
+
+
+class OutcomeMethodIn(BaseModel):
+    """An outcome's own method (none: the class's) and minimum of evidence."""
+
+    method: MethodIn | None
+    minimum: int
+
+
+class OutcomeOut(BaseModel):
+    """An outcome as the class teaches it."""
+
+    id: int
+    guid: str
+    code: str
+    title: str
+    description: str
+    strand_id: int | None
+    scale_id: int
+    method: MethodOut | None
+    minimum: int
+    retired: date | None
+    version: int
+
+    @classmethod
+    def of(cls, row: OutcomeRow) -> OutcomeOut:
+        """Show an outcome."""
+        own = row.method and MethodOut.of(Method(row.method, row.newest, row.last))
+        return cls(
+            id=row.id,
+            guid=row.guid,
+            code=row.code,
+            title=row.title,
+            description=row.description,
+            strand_id=row.strand_id,
+            scale_id=row.scale_id,
+            method=own or None,
+            minimum=row.minimum,
+            retired=row.active_until,
+            version=row.version,
+        )
+
+
+class ClassOutcomesOut(BaseModel):
+    """Strands in order, and the class's outcomes in order, retired ones too."""
+
+    strands: list[StrandOut]
+    outcomes: list[OutcomeOut]
+
+
+class OrderIn(BaseModel):
+    """Numbers in the order wanted, each once."""
+
+    order: list[int]
+
+
+class RetireIn(BaseModel):
+    """Whether it is retired."""
+
+    retired: bool
+
+
+class OutcomeListLineOut(BaseModel):
+    """A line of a list of outcomes and what it would do."""
+
+    number: int
+    code: str
+    title: str
+    description: str
+    strand: str
+    status: LineStatus
+    problem: str
+    field: str
+
+
+class OutcomeListOut(BaseModel):
+    """A list of outcomes as it was read."""
+
+    text: str
+    headings: list[str]
+    columns: dict[str, str]
+    lines: list[OutcomeListLineOut]
+    new_strands: list[str]
+    adding: int
+    problems: int
+
+
+@router.get("/classes/{class_id}/outcomes")
+def read_outcomes(class_id: int, caller: Teacher) -> ClassOutcomesOut:
+    """Give the strands and outcomes of a class."""
+    strands, outcomes = service.outcomes_of_class(caller, class_id)
+    return ClassOutcomesOut(
+        strands=[StrandOut(id=strand.id, title=strand.title) for strand in strands],
+        outcomes=[OutcomeOut.of(row) for row in outcomes],
+    )
+
+
+@router.post("/strands", status_code=201)
+def add_strand(body: StrandIn, caller: Teacher) -> Made:
+    """Add a strand."""
+    return Made(id=service.add_strand(caller, body.title))
+
+
+@router.put("/strands/order", status_code=204)
+def order_strands(body: OrderIn, caller: Teacher) -> None:
+    """Put one's strands in order."""
+    service.order_strands(caller, body.order)
+
+
+@router.put("/strands/{strand_id}", status_code=204)
+def rename_strand(strand_id: int, body: StrandIn, caller: Teacher) -> None:
+    """Rename a strand."""
+    service.rename_strand(caller, strand_id, body.title)
+
+
+@router.delete("/strands/{strand_id}", status_code=204)
+def delete_strand(strand_id: int, caller: Teacher) -> None:
+    """Delete a strand that holds no outcome."""
+    service.delete_strand(caller, strand_id)
+
+
+@router.post("/classes/{class_id}/outcomes", status_code=201)
+def add_outcome(class_id: int, body: OutcomeIn, caller: Teacher) -> Made:
+    """Add an outcome."""
+    return Made(id=service.add_outcome(caller, class_id, body.words()))
+
+
+@router.put("/classes/{class_id}/outcomes/order", status_code=204)
+def order_outcomes(class_id: int, body: OrderIn, caller: Teacher) -> None:
+    """Put a class's outcomes in order."""
+    service.order_outcomes(caller, class_id, body.order)
+
+
+@router.put("/classes/{class_id}/outcomes/{outcome_id}", status_code=204)
+def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: Teacher) -> None:
+    """Change an outcome's words and strand."""
+    service.change_outcome(caller, class_id, outcome_id, body.version, body.words())
+
+
+@router.put("/classes/{class_id}/outcomes/{outcome_id}/method", status_code=204)
+def change_outcome_method(
+    class_id: int, outcome_id: int, body: OutcomeMethodIn, caller: Teacher
+) -> None:
+    """Give an outcome its own method and minimum of evidence in this class."""
+    own = body.method.method() if body.method else None
+    methods.change_outcome_method(caller, class_id, outcome_id, own, body.minimum)
+
+
+@router.put("/classes/{class_id}/outcomes/{outcome_id}/retired", status_code=204)
+def retire_outcome(class_id: int, outcome_id: int, body: RetireIn, caller: Teacher) -> None:
+    """Retire an outcome from today, or bring it back."""
+    service.retire_outcome(caller, class_id, outcome_id, body.retired)
+
+
+@router.post("/classes/{class_id}/outcomes/list/preview")
+def preview_outcome_list(class_id: int, sent: Sent, caller: Teacher) -> OutcomeListOut:
+    """Read a list of outcomes and say what it would do; nothing is changed."""
+    preview = service.preview_outcome_list(caller, class_id, sent.table, sent.columns)
+    return OutcomeListOut(
+        text=sent.text,
+        headings=list(preview.headings),
+        columns=preview.columns,
+        lines=[
+            OutcomeListLineOut(
+                number=read.line.number,
+                code=read.line.code,
+                title=read.line.title,
+                description=read.line.description,
+                strand=read.line.strand,
+                status=read.status,
+                problem=read.problem,
+                field=read.field,
+            )
+            for read in preview.lines
+        ],
+        new_strands=list(preview.new_strands),
+        adding=sum(read.status is LineStatus.NEW for read in preview.lines),
+        problems=len(preview.problems),
+    )
+
+
+@router.post("/classes/{class_id}/outcomes/list", status_code=201)
+def bring_in_outcome_list(class_id: int, sent: Sent, caller: Teacher) -> BroughtIn:
+    """Add a list's outcomes and strands, all or none."""
+    added = service.bring_in_outcome_list(caller, class_id, sent.table, sent.columns)
+    return BroughtIn(added=added)

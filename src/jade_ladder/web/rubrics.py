@@ -1,0 +1,354 @@
+"""Rubrics and their editor."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from jade_ladder.core.alignment import Basis, Cell
+from jade_ladder.core.numbers import round_half_up
+from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
+from jade_ladder.service import rubrics as service
+from jade_ladder.service.rubrics import AlignmentDraft, CriterionDraft, RubricView
+from jade_ladder.store.rubrics import RubricRow, StoredAlignment, StoredCriterion
+from jade_ladder.web.classes import Made
+from jade_ladder.web.numbers import ShortNumber, Value, WrittenNumber
+from jade_ladder.web.problems import FieldProblem
+from jade_ladder.web.sign_in import Teacher
+
+router = APIRouter(prefix="/rubrics", tags=["rubrics"])
+
+
+class HandCell(BaseModel):
+    """A cell the teacher wrote: a value, or none where the level says nothing."""
+
+    value: WrittenNumber | None
+
+
+class AlignmentIn(BaseModel):
+    """An alignment; a cell is null where the default holds; one per level, lowest first."""
+
+    outcome_id: int
+    weight: int = 1
+    cells: list[HandCell | None]
+
+
+class LevelIn(BaseModel):
+    """A level of a criterion as typed."""
+
+    key: str = Field(min_length=1, max_length=60)
+    name: str = Field(max_length=120)
+    points: WrittenNumber
+    descriptor: str
+
+
+class CriterionIn(BaseModel):
+    """A criterion as typed; weight null: the rubric has no weights."""
+
+    key: str = Field(min_length=1, max_length=60)
+    title: str
+    kind: CriterionKind
+    bonus: bool
+    half_way: bool
+    weight: WrittenNumber | None
+    levels: list[LevelIn]
+    alignments: list[AlignmentIn]
+
+    def draft(self) -> CriterionDraft:
+        """Give it as the service knows it."""
+        levels = tuple(
+            CriterionLevel(level.key, level.name.strip(), level.points, level.descriptor)
+            for level in self.levels
+        )
+        criterion = Criterion(
+            self.key,
+            self.title.strip(),
+            levels,
+            self.kind,
+            self.bonus,
+            self.half_way,
+            self.weight,
+        )
+        ties = tuple(
+            AlignmentDraft(
+                tie.outcome_id,
+                tie.weight,
+                tuple(cell and Cell(cell.value, by_hand=True) for cell in tie.cells),
+            )
+            for tie in self.alignments
+        )
+        return CriterionDraft(criterion, ties)
+
+
+class TitleIn(BaseModel):
+    """A rubric's title."""
+
+    title: str
+
+
+class DraftIn(BaseModel):
+    """A whole draft, with the version it was based on."""
+
+    version: int
+    title: str
+    criteria: list[CriterionIn]
+
+
+class VersionIn(BaseModel):
+    """The version a deed is based on."""
+
+    version: int
+
+
+class ShareIn(VersionIn):
+    """How to give weights: share out what is missing, or all equal."""
+
+    how: Literal["missing", "equal"]
+
+
+class CellOut(BaseModel):
+    """What a level is evidence of."""
+
+    value: Value | None
+    by_hand: bool
+
+
+class AlignmentOut(BaseModel):
+    """An alignment with its map and how the defaults came about."""
+
+    outcome_id: int
+    weight: int
+    basis: Basis
+    cells: list[CellOut]
+
+    @classmethod
+    def of(cls, tie: StoredAlignment) -> AlignmentOut:
+        """Show an alignment."""
+        return cls(
+            outcome_id=tie.outcome_id,
+            weight=tie.weight,
+            basis=tie.map.basis,
+            cells=[CellOut(value=cell.value, by_hand=cell.by_hand) for cell in tie.map.cells],
+        )
+
+
+class CriterionLevelOut(BaseModel):
+    """A level of a criterion."""
+
+    id: int
+    key: str
+    name: str
+    points: ShortNumber
+    descriptor: str
+
+
+class CriterionOut(BaseModel):
+    """A criterion, its levels lowest first."""
+
+    id: int
+    key: str
+    title: str
+    kind: CriterionKind
+    bonus: bool
+    half_way: bool
+    weight: ShortNumber | None
+    levels: list[CriterionLevelOut]
+    alignments: list[AlignmentOut]
+
+    @classmethod
+    def of(cls, stored: StoredCriterion) -> CriterionOut:
+        """Show a criterion."""
+        criterion = stored.criterion
+        return cls(
+            id=stored.id,
+            key=criterion.key,
+            title=criterion.title,
+            kind=criterion.kind,
+            bonus=criterion.bonus,
+            half_way=criterion.half_way,
+            weight=criterion.weight,
+            levels=[
+                CriterionLevelOut(
+                    id=number,
+                    key=level.key,
+                    name=level.name,
+                    points=level.points,
+                    descriptor=level.descriptor,
+                )
+                for number, level in zip(stored.level_ids, criterion.levels, strict=True)
+            ],
+            alignments=[AlignmentOut.of(tie) for tie in stored.alignments],
+        )
+
+
+class RubricLineOut(BaseModel):
+    """A rubric in the list."""
+
+    id: int
+    title: str
+    final: bool
+    criteria: int
+    tasks: int
+    changed_at: datetime
+
+    @classmethod
+    def of(cls, row: RubricRow) -> RubricLineOut:
+        """Show a line."""
+        return cls(
+            id=row.id,
+            title=row.title,
+            final=row.final_at is not None,
+            criteria=row.criteria,
+            tasks=row.tasks,
+            changed_at=row.changed_at,
+        )
+
+
+class OwnOutcomeOut(BaseModel):
+    """An outcome that can be aligned."""
+
+    id: int
+    code: str
+    title: str
+    scale_id: int
+    active: bool
+
+
+class ReachOut(BaseModel):
+    """How strongly the rubric reaches an outcome: by how many criteria, with what share of all
+    alignment weight (per cent), and the highest value it can give.
+    """
+
+    outcome_id: int
+    criteria: int
+    share: ShortNumber
+    lifts_to: Value | None
+    lifts_to_mastery: bool
+
+
+class UseOut(BaseModel):
+    """A task that uses the rubric."""
+
+    id: int
+    title: str
+    class_name: str
+
+
+class RubricOut(BaseModel):
+    """A rubric with all that its editor shows."""
+
+    id: int
+    title: str
+    version: int
+    number: int
+    final: bool
+    changed_at: datetime
+    criteria: list[CriterionOut]
+    points: ShortNumber
+    weighted: bool
+    weights_sum: ShortNumber
+    missing: list[FieldProblem]
+    blank_descriptors: int
+    outcomes: list[OwnOutcomeOut]
+    reaches: list[ReachOut]
+    tasks: list[UseOut]
+
+    @classmethod
+    def of(cls, view: RubricView) -> RubricOut:
+        """Show a rubric."""
+        weights = [s.criterion.weight for s in view.criteria if not s.criterion.bonus]
+        return cls(
+            id=view.row.id,
+            title=view.row.title,
+            version=view.row.version,
+            number=view.row.number,
+            final=view.row.final_at is not None,
+            changed_at=view.row.changed_at,
+            criteria=[CriterionOut.of(stored) for stored in view.criteria],
+            points=view.points,
+            weighted=any(weight is not None for weight in weights),
+            weights_sum=sum(weight or 0 for weight in weights),
+            missing=[FieldProblem(field=p.field, message=p.message) for p in view.missing],
+            blank_descriptors=view.blank_descriptors,
+            outcomes=[
+                OwnOutcomeOut(
+                    id=outcome.id,
+                    code=outcome.code,
+                    title=outcome.title,
+                    scale_id=outcome.scale_id,
+                    active=outcome.active,
+                )
+                for outcome in view.outcomes
+            ],
+            reaches=[
+                ReachOut(
+                    outcome_id=reach.outcome.id,
+                    criteria=reach.criteria,
+                    share=round_half_up(reach.share * 100),
+                    lifts_to=reach.lifts_to,
+                    lifts_to_mastery=reach.lifts_to is not None
+                    and view.scales[reach.outcome.scale_id].is_mastery(reach.lifts_to),
+                )
+                for reach in view.reaches
+            ],
+            tasks=[UseOut(id=n, title=title, class_name=name) for n, title, name in view.tasks],
+        )
+
+
+@router.get("")
+def read_rubrics(caller: Teacher) -> list[RubricLineOut]:
+    """List one's rubrics, the last changed first."""
+    return [RubricLineOut.of(row) for row in service.rubrics(caller)]
+
+
+@router.post("", status_code=201)
+def make_rubric(body: TitleIn, caller: Teacher) -> Made:
+    """Begin a draft."""
+    return Made(id=service.make_rubric(caller, body.title))
+
+
+@router.get("/{rubric_id}")
+def read_rubric(rubric_id: int, caller: Teacher) -> RubricOut:
+    """Give one rubric."""
+    return RubricOut.of(service.get_rubric(caller, rubric_id))
+
+
+@router.put("/{rubric_id}")
+def save_draft(rubric_id: int, body: DraftIn, caller: Teacher) -> RubricOut:
+    """Save a draft as it stands; gives it with its maps worked out."""
+    drafts = [criterion.draft() for criterion in body.criteria]
+    return RubricOut.of(service.save_draft(caller, rubric_id, body.version, body.title, drafts))
+
+
+@router.post("/{rubric_id}/weights")
+def share_weights(rubric_id: int, body: ShareIn, caller: Teacher) -> RubricOut:
+    """Share out the missing weight, or make all equal."""
+    equally = body.how == "equal"
+    return RubricOut.of(service.share_weights(caller, rubric_id, body.version, equally))
+
+
+@router.post("/{rubric_id}/final")
+def make_final(rubric_id: int, body: VersionIn, caller: Teacher) -> RubricOut:
+    """Make a draft final, so that tasks can use it."""
+    return RubricOut.of(service.make_final(caller, rubric_id, body.version))
+
+
+@router.post("/{rubric_id}/draft")
+def make_draft_again(rubric_id: int, body: VersionIn, caller: Teacher) -> RubricOut:
+    """Open a final rubric for changes while no task uses it."""
+    return RubricOut.of(service.make_draft_again(caller, rubric_id, body.version))
+
+
+@router.post("/{rubric_id}/copy", status_code=201)
+def copy_rubric(rubric_id: int, caller: Teacher) -> Made:
+    """Copy a rubric into a new draft."""
+    return Made(id=service.copy_rubric(caller, rubric_id))
+
+
+@router.delete("/{rubric_id}", status_code=204)
+def delete_rubric(rubric_id: int, caller: Teacher) -> None:
+    """Delete a rubric that no task uses."""
+    service.delete_rubric(caller, rubric_id)

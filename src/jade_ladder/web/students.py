@@ -1,0 +1,157 @@
+"""Students of a class, and bringing in a class list."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from jade_ladder.core.errors import Refused
+from jade_ladder.formats.class_list import StudentLine, check_student
+from jade_ladder.service import classes as service
+from jade_ladder.service.classes import LineStatus
+from jade_ladder.web.classes import Made
+from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.tables import Sent
+
+router = APIRouter(prefix="/classes/{class_id}/students", tags=["students"])
+
+
+class StudentIn(BaseModel):
+    """What a teacher says of a student."""
+
+    given_name: str = ""
+    family_name: str = ""
+    identifier: str = ""
+    email: str = ""
+
+    def line(self) -> StudentLine:
+        """Give it as a class list's line would be, or refuse it at its field."""
+        given, family, identifier, email = (
+            text.strip()
+            for text in (self.given_name, self.family_name, self.identifier, self.email)
+        )
+        problem, field = check_student(given, family, identifier, email)
+        if problem:
+            raise Refused(problem, field)
+        return StudentLine(1, given, family, identifier, email)
+
+
+class StudentOut(BaseModel):
+    """A student, with their days in the class."""
+
+    id: int
+    name: str
+    given_name: str
+    family_name: str
+    identifier: str | None
+    email: str | None
+    since: date
+    until: date | None
+
+
+class ClassListLineOut(BaseModel):
+    """A line of a class list and what it would do."""
+
+    number: int
+    given_name: str
+    family_name: str
+    identifier: str
+    email: str
+    status: LineStatus
+    problem: str
+    field: str
+
+
+class ClassListOut(BaseModel):
+    """A class list as it was read; `columns` gives the heading taken for each field."""
+
+    text: str
+    headings: list[str]
+    columns: dict[str, str]
+    lines: list[ClassListLineOut]
+    adding: int
+    problems: int
+
+
+class BroughtIn(BaseModel):
+    """How many were added."""
+
+    added: int
+
+
+@router.get("")
+def read_students(class_id: int, caller: Teacher) -> list[StudentOut]:
+    """List everybody who is or was a student of the class."""
+    return [
+        StudentOut(
+            id=row.id,
+            name=row.name,
+            given_name=row.given_name,
+            family_name=row.family_name,
+            identifier=row.identifier,
+            email=row.email,
+            since=row.since,
+            until=row.until,
+        )
+        for row in service.students(caller, class_id)
+    ]
+
+
+@router.post("", status_code=201)
+def add_student(class_id: int, body: StudentIn, caller: Teacher) -> Made:
+    """Add one student."""
+    return Made(id=service.add_student(caller, class_id, body.line()))
+
+
+@router.put("/{student_id}", status_code=204)
+def change_student(class_id: int, student_id: int, body: StudentIn, caller: Teacher) -> None:
+    """Change what is known of a student."""
+    service.change_student(caller, class_id, student_id, body.line())
+
+
+@router.post("/{student_id}/leave", status_code=204)
+def remove_student(class_id: int, student_id: int, caller: Teacher) -> None:
+    """End a student's time in the class; everything of theirs is kept."""
+    service.remove_student(caller, class_id, student_id)
+
+
+@router.post("/{student_id}/return", status_code=204)
+def bring_back_student(class_id: int, student_id: int, caller: Teacher) -> None:
+    """Let a student who left belong to the class again."""
+    service.bring_back_student(caller, class_id, student_id)
+
+
+@router.post("/list/preview")
+def preview_class_list(class_id: int, sent: Sent, caller: Teacher) -> ClassListOut:
+    """Read a class list and say what it would do; nothing is changed."""
+    preview = service.preview_class_list(caller, class_id, sent.table, sent.columns)
+    adding = (LineStatus.NEW, LineStatus.JOINS)
+    return ClassListOut(
+        text=sent.text,
+        headings=list(preview.headings),
+        columns=preview.columns,
+        lines=[
+            ClassListLineOut(
+                number=read.line.number,
+                given_name=read.line.given_name,
+                family_name=read.line.family_name,
+                identifier=read.line.identifier,
+                email=read.line.email,
+                status=read.status,
+                problem=read.problem,
+                field=read.field,
+            )
+            for read in preview.lines
+        ],
+        adding=sum(read.status in adding for read in preview.lines),
+        problems=len(preview.problems),
+    )
+
+
+@router.post("/list", status_code=201)
+def bring_in_class_list(class_id: int, sent: Sent, caller: Teacher) -> BroughtIn:
+    """Add a class list's students, all or none."""
+    added = service.bring_in_class_list(caller, class_id, sent.table, sent.columns)
+    return BroughtIn(added=added)

@@ -1,0 +1,198 @@
+"""Tasks and the work handed in."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+
+from fastapi import APIRouter, Form, UploadFile
+from pydantic import BaseModel
+
+from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState
+from jade_ladder.formats.table import decode
+from jade_ladder.service import tasks as service
+from jade_ladder.service.tasks import StudentAtTask, TaskView, TaskWords
+from jade_ladder.store.tasks import TaskKind
+from jade_ladder.web.classes import Made
+from jade_ladder.web.numbers import ShortNumber, WrittenNumber
+from jade_ladder.web.sign_in import Teacher
+
+router = APIRouter(tags=["tasks"])
+
+
+class TaskIn(BaseModel):
+    """A task as typed; a due time without a zone is by the school's clock."""
+
+    title: str
+    instructions: str = ""
+    kind: TaskKind
+    rubric_id: int
+    due_at: datetime | None = None
+    points: WrittenNumber | None = None
+    practice: bool = False
+
+    def words(self) -> TaskWords:
+        """Give it as the service knows it."""
+        return TaskWords(
+            self.title,
+            self.instructions,
+            self.kind,
+            self.rubric_id,
+            self.due_at,
+            self.points,
+            self.practice,
+        )
+
+
+class TaskChange(TaskIn):
+    """A change, with the version it was based on."""
+
+    version: int
+
+
+class StudentAtTaskOut(BaseModel):
+    """Where one student stands with a task; `left` is how many criteria are still to mark."""
+
+    id: int
+    name: str
+    state: DeskState
+    left: int
+    has_work: bool
+    done_at: datetime | None
+
+    @classmethod
+    def of(cls, student: StudentAtTask) -> StudentAtTaskOut:
+        """Show where one stands."""
+        row = student.row
+        return cls(
+            id=row.student_id,
+            name=row.name,
+            state=student.state,
+            left=student.left,
+            has_work=row.has_work,
+            done_at=row.done_at,
+        )
+
+
+class TaskLineOut(BaseModel):
+    """A task with its counts."""
+
+    id: int
+    class_id: int
+    title: str
+    kind: TaskKind
+    due_at: datetime | None
+    practice: bool
+    rubric_id: int
+    rubric_title: str
+    students: int
+    handed_in: int
+    done: int
+    to_mark: int
+    missing: int
+    excused: int
+
+    @classmethod
+    def of(cls, view: TaskView) -> TaskLineOut:
+        """Show a task's line."""
+        return cls(**_counts(view))
+
+
+class TaskOut(TaskLineOut):
+    """A task whole; `points` are those that count, `own_points` those set, if any."""
+
+    instructions: str
+    points: ShortNumber
+    own_points: ShortNumber | None
+    version: int
+    where: list[StudentAtTaskOut]
+
+    @classmethod
+    def of(cls, view: TaskView) -> TaskOut:
+        """Show a task."""
+        return cls(
+            **_counts(view),
+            instructions=view.row.instructions,
+            points=view.points,
+            own_points=view.row.points,
+            version=view.row.version,
+            where=[StudentAtTaskOut.of(student) for student in view.students],
+        )
+
+
+def _counts(view: TaskView) -> dict[str, object]:
+    counts = view.counts
+    return {
+        "id": view.row.id,
+        "class_id": view.row.class_id,
+        "title": view.row.title,
+        "kind": view.row.kind,
+        "due_at": view.row.due_at,
+        "practice": view.row.practice,
+        "rubric_id": view.row.rubric_id,
+        "rubric_title": view.row.rubric_title,
+        "students": len(view.students),
+        "handed_in": view.handed_in,
+        "done": counts[DeskState.DONE],
+        "to_mark": sum(counts[state] for state in WAITS_FOR_TEACHER),
+        "missing": counts[DeskState.MISSING],
+        "excused": counts[DeskState.EXCUSED],
+    }
+
+
+class ExcuseIn(BaseModel):
+    """Whether a student is excused."""
+
+    excused: bool
+
+
+@router.get("/classes/{class_id}/tasks")
+def read_tasks(class_id: int, caller: Teacher) -> list[TaskLineOut]:
+    """List a class's tasks by due time."""
+    return [TaskLineOut.of(view) for view in service.class_tasks(caller, class_id)]
+
+
+@router.post("/classes/{class_id}/tasks", status_code=201)
+def make_task(class_id: int, body: TaskIn, caller: Teacher) -> Made:
+    """Set a task."""
+    return Made(id=service.make_task(caller, class_id, body.words()))
+
+
+@router.get("/tasks/{task_id}")
+def read_task(task_id: int, caller: Teacher) -> TaskOut:
+    """Give one task and where everybody stands."""
+    return TaskOut.of(service.get_task(caller, task_id))
+
+
+@router.put("/tasks/{task_id}", status_code=204)
+def change_task(task_id: int, body: TaskChange, caller: Teacher) -> None:
+    """Change a task."""
+    service.change_task(caller, task_id, body.version, body.words())
+
+
+@router.delete("/tasks/{task_id}", status_code=204)
+def delete_task(task_id: int, caller: Teacher) -> None:
+    """Delete a task that nobody has work or a mark on."""
+    service.delete_task(caller, task_id)
+
+
+@router.put("/tasks/{task_id}/students/{student_id}/work", status_code=204)
+def enter_work(
+    task_id: int,
+    student_id: int,
+    caller: Teacher,
+    text: Annotated[str, Form()] = "",
+    file: UploadFile | None = None,
+    done_at: Annotated[datetime | None, Form()] = None,
+) -> None:
+    """Enter a student's work: text, or a text file."""
+    content, name = text, None
+    if file is not None:
+        content, name = decode(file.file.read()), file.filename
+    service.enter_work(caller, task_id, student_id, content, name, done_at)
+
+
+@router.put("/tasks/{task_id}/students/{student_id}/excused", status_code=204)
+def excuse(task_id: int, student_id: int, body: ExcuseIn, caller: Teacher) -> None:
+    """Excuse a student, or take that back."""
+    service.excuse(caller, task_id, student_id, body.excused)
