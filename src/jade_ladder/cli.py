@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+import io
 import json
 import os
 import socket
 import sys
-import tempfile
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import date
@@ -174,7 +174,7 @@ def _day(text: str) -> date | None:
 @contextmanager
 def _reading(path: Path) -> Iterator[tuple[TextIO, Callable[[], None] | None]]:
     """Open the evidence; on a terminal, with a progress bar that the news moves on."""
-    with path.open(encoding="utf-8-sig", newline="") as lines:
+    with path.open("rb") as file, io.TextIOWrapper(file, "utf-8-sig", newline="") as lines:
         if not sys.stderr.isatty():
             yield lines, None
             return
@@ -183,7 +183,7 @@ def _reading(path: Path) -> Iterator[tuple[TextIO, Callable[[], None] | None]]:
 
         with Progress(console=Console(stderr=True), transient=True) as progress:
             bar = progress.add_task("Reading", total=path.stat().st_size)
-            yield lines, lambda: progress.update(bar, completed=lines.buffer.tell())
+            yield lines, lambda: progress.update(bar, completed=file.tell())
 
 
 @contextmanager
@@ -192,13 +192,10 @@ def _writing(path: Path | None) -> Iterator[TextIO]:
     if path is None:
         yield sys.stdout
         return
-    with tempfile.NamedTemporaryFile(
-        "w", encoding="utf-8", newline="", dir=path.parent, delete=False
-    ) as out:
-        try:
+    written = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        with written.open("w", encoding="utf-8", newline="") as out:
             yield out
-        except BaseException:
-            os.unlink(out.name)
-            raise
-    os.chmod(out.name, 0o644)
-    os.replace(out.name, path)
+        written.replace(path)
+    finally:
+        written.unlink(missing_ok=True)

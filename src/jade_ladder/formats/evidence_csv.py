@@ -122,8 +122,8 @@ def _read(
             group = of_student.get(outcome)
             if group is None:
                 if not student or not outcome:
-                    error = Refused(f"the {'outcome' if student else 'student'} is missing")
-                    _note(error, row, reader.line_num, problems)
+                    blank = "outcome" if student else "student"
+                    _note(Refused(f"the {blank} is missing"), row, reader.line_num, problems)
                     continue
                 group = of_student[outcome] = _Group(student, outcome)
                 order.append(group)

@@ -27,6 +27,10 @@ class HandCell(BaseModel):
 
     value: WrittenNumber | None
 
+    def cell(self) -> Cell:
+        """Give it as the core knows it."""
+        return Cell(self.value, by_hand=True)
+
 
 class AlignmentIn(BaseModel):
     """An alignment; a cell is null where the default holds; one per level, lowest first."""
@@ -36,7 +40,7 @@ class AlignmentIn(BaseModel):
     cells: list[HandCell | None]
 
 
-class LevelIn(BaseModel):
+class CriterionLevelIn(BaseModel):
     """A level of a criterion as typed."""
 
     key: str = Field(min_length=1, max_length=60)
@@ -54,7 +58,7 @@ class CriterionIn(BaseModel):
     bonus: bool
     half_way: bool
     weight: WrittenNumber | None
-    levels: list[LevelIn]
+    levels: list[CriterionLevelIn]
     alignments: list[AlignmentIn]
 
     def draft(self) -> CriterionDraft:
@@ -76,7 +80,7 @@ class CriterionIn(BaseModel):
             AlignmentDraft(
                 tie.outcome_id,
                 tie.weight,
-                tuple(cell and Cell(cell.value, by_hand=True) for cell in tie.cells),
+                tuple(cell.cell() if cell else None for cell in tie.cells),
             )
             for tie in self.alignments
         )

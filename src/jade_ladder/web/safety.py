@@ -14,7 +14,6 @@ _READS = frozenset({"GET", "HEAD", "OPTIONS"})
 # Naive UI injects style elements and has no nonce; scripts need no exception.
 CONTENT_SECURITY = (
     "default-src 'self'; style-src 'self'; style-src-elem 'self' 'unsafe-inline'; "
-    "style-src-attr 'unsafe-inline'; img-src 'self' data:; object-src 'none'; "
     "base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
 HEADERS = {

@@ -1,0 +1,21 @@
+<script setup lang="ts">
+import Ladder from '@/design/Ladder.vue'
+
+defineProps<{ size?: number }>()
+</script>
+
+<template>
+  <span class="brand"
+    ><Ladder :level="2" :levels="4" :mastery="2" :size="size ?? 20" />Jade Ladder</span
+  >
+</template>
+
+<style scoped>
+.brand {
+  display: inline-flex;
+  align-items: center;
+  gap: 9px;
+  font: 600 17px var(--head);
+  white-space: nowrap;
+}
+</style>

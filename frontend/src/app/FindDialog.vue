@@ -1,0 +1,140 @@
+<script setup lang="ts">
+import { useQuery } from '@pinia/colada'
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { FoundOut } from '@/api/schema'
+import Modal from '@/design/Modal.vue'
+
+const show = defineModel<boolean>('show', { required: true })
+const router = useRouter()
+const route = useRoute()
+const { data } = useQuery({ key: ['find'], query: () => ask(api.GET('/api/find')) })
+const wanted = ref('')
+const at = ref(0)
+const list = ref<HTMLElement | null>(null)
+const MOST = 40
+
+const here = computed(() => Number(route.params.classId) || null)
+const commands = computed<FoundOut[]>(() =>
+  here.value === null
+    ? []
+    : ['Outcomes', 'Rubrics', 'Tasks', 'Marking', 'Mastery', 'Students'].map((title, id) => ({
+        kind: 'command' as FoundOut['kind'],
+        id,
+        class_id: here.value,
+        title: `Go to ${title.toLowerCase()}`,
+        detail: title.toLowerCase(),
+      })),
+)
+const found = computed(() => {
+  const words = plain(wanted.value).split(/\s+/).filter(Boolean)
+  return [...(data.value ?? []), ...commands.value]
+    .filter((one) =>
+      words.every((word) => plain(`${one.title} ${one.detail} ${one.kind}`).includes(word)),
+    )
+    .sort((a, b) => Number(b.class_id === here.value) - Number(a.class_id === here.value))
+    .slice(0, MOST)
+})
+watch(wanted, () => (at.value = 0))
+
+function plain(text: string): string {
+  return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
+}
+
+function place(one: FoundOut): RouteLocationRaw {
+  const classId =
+    one.class_id ?? here.value ?? data.value?.find((other) => other.class_id)?.class_id ?? 0
+  if ((one.kind as string) === 'command') return { name: one.detail, params: { classId } }
+  switch (one.kind) {
+    case 'student':
+      return { name: 'mastery', params: { classId }, query: { student: one.id } }
+    case 'outcome':
+      return { name: 'outcomes', params: { classId }, query: { outcome: one.id } }
+    case 'rubric':
+      return { name: 'rubric', params: { classId, rubricId: one.id } }
+    case 'task':
+      return { name: 'task', params: { classId, taskId: one.id } }
+  }
+}
+
+function go(one: FoundOut | undefined) {
+  if (!one) return
+  show.value = false
+  void router.push(place(one))
+}
+
+function step(by: number) {
+  at.value = Math.max(0, Math.min(found.value.length - 1, at.value + by))
+  void nextTick(() => list.value?.children[at.value]?.scrollIntoView({ block: 'nearest' }))
+}
+</script>
+
+<template>
+  <Modal v-model:show="show" title="Find anything" :width="620">
+    <input
+      v-model="wanted"
+      class="input"
+      role="combobox"
+      aria-label="A student, outcome, rubric, task or command"
+      aria-expanded="true"
+      aria-controls="found"
+      :aria-activedescendant="found.length ? `found-${at}` : undefined"
+      placeholder="A student, outcome, rubric, task or command"
+      autofocus
+      @keydown.down.prevent="step(1)"
+      @keydown.up.prevent="step(-1)"
+      @keydown.enter.prevent="go(found[at])"
+    />
+    <p v-if="!found.length" class="quiet none" role="status">Nothing has these words in it.</p>
+    <ul id="found" ref="list" role="listbox" aria-label="Found">
+      <li
+        v-for="(one, index) in found"
+        :id="`found-${index}`"
+        :key="`${one.kind} ${one.id} ${one.class_id}`"
+        role="option"
+        :aria-selected="index === at"
+        :class="{ on: index === at }"
+        @click="go(one)"
+        @mousemove="at = index"
+      >
+        <span class="tag">{{ one.kind }}</span>
+        <span class="title">{{ one.title }}</span>
+        <span class="quiet small push">{{ one.detail }}</span>
+      </li>
+    </ul>
+    <p class="small quiet">
+      <kbd>↑</kbd> <kbd>↓</kbd> choose · <kbd>Enter</kbd> go · <kbd>Esc</kbd> close
+    </p>
+  </Modal>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 10px 0;
+  max-height: 50vh;
+  overflow: auto;
+}
+li {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  padding: 7px 9px;
+  border-radius: 6px;
+  cursor: pointer;
+}
+li.on {
+  background: var(--sunk);
+  box-shadow: inset 2px 0 0 var(--ink);
+}
+.title {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.none {
+  padding: 14px 2px 0;
+}
+</style>

@@ -1,0 +1,12 @@
+<script setup lang="ts">
+import EmptyState from '@/design/EmptyState.vue'
+</script>
+
+<template>
+  <div class="page">
+    <EmptyState title="There is nothing at this address">
+      The page may have moved, or belong to another teacher.
+      <template #steps><RouterLink class="btn main" to="/">My classes</RouterLink></template>
+    </EmptyState>
+  </div>
+</template>

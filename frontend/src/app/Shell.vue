@@ -1,0 +1,268 @@
+<script setup lang="ts">
+import { Search } from '@lucide/vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import Brand from './Brand.vue'
+import { useClasses } from './classes'
+import { useKeys } from './keys'
+import { useSession, useSignOut } from './session'
+
+const FindDialog = defineAsyncComponent(() => import('./FindDialog.vue'))
+const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'))
+
+const route = useRoute()
+const router = useRouter()
+const { data: session } = useSession()
+const { data: classes } = useClasses()
+const signOut = useSignOut()
+const finding = ref(false)
+const listing = ref(false)
+
+const classId = computed(() => Number(route.params.classId) || null)
+const klass = computed(() => classes.value?.find((one) => one.id === classId.value))
+const steps = [
+  { name: 'outcomes', label: 'Outcomes', also: [] },
+  { name: 'rubrics', label: 'Rubrics', also: ['rubric'] },
+  { name: 'tasks', label: 'Tasks', also: ['task'] },
+  { name: 'marking', label: 'Marking', also: ['desk'] },
+  { name: 'mastery', label: 'Mastery', also: [] },
+] as const
+
+function isOn(step: (typeof steps)[number]): boolean {
+  return route.name === step.name || (step.also as readonly string[]).includes(String(route.name))
+}
+
+function choose(event: Event) {
+  const chosen = (event.target as HTMLSelectElement).value
+  if (!chosen) return void router.push('/')
+  const keeps = steps.find(isOn)?.name ?? (route.name === 'students' ? 'students' : 'mastery')
+  void router.push({ name: keeps, params: { classId: chosen } })
+}
+
+useKeys('Everywhere', [
+  {
+    keys: ['Ctrl+k'],
+    does: 'Find any student, outcome, rubric or task',
+    typing: true,
+    run: () => void (finding.value = true),
+  },
+  { keys: ['?'], does: 'List the keys that work here', run: () => void (listing.value = true) },
+])
+</script>
+
+<template>
+  <div>
+    <a class="skip" href="#content">To the content</a>
+    <header class="top">
+      <RouterLink to="/" class="home" aria-label="Jade Ladder: your classes"><Brand /></RouterLink>
+      <select
+        v-if="classes?.length"
+        class="input klass"
+        aria-label="Class"
+        :value="classId ?? ''"
+        @change="choose"
+      >
+        <option value="">All my classes</option>
+        <option v-for="one in classes" :key="one.id" :value="one.id">{{ one.name }}</option>
+      </select>
+      <RouterLink
+        v-if="klass"
+        class="list-link small"
+        :class="{ on: route.name === 'students' }"
+        :to="{ name: 'students', params: { classId: klass.id } }"
+        :aria-current="route.name === 'students' ? 'page' : undefined"
+      >
+        Class list
+      </RouterLink>
+      <nav v-if="klass" class="steps" aria-label="The order of work">
+        <template v-for="(step, index) in steps" :key="step.name">
+          <i v-if="index" class="join" aria-hidden="true" />
+          <RouterLink
+            class="step"
+            :class="{ on: isOn(step) }"
+            :aria-current="isOn(step) ? 'page' : undefined"
+            :to="{ name: step.name, params: { classId: klass.id } }"
+          >
+            {{ step.label }}
+            <b v-if="step.name === 'marking' && klass.to_mark"
+              >{{ klass.to_mark }}<span class="visually-hidden"> to mark</span></b
+            >
+          </RouterLink>
+        </template>
+      </nav>
+      <button
+        class="find"
+        type="button"
+        aria-label="Find anything"
+        aria-keyshortcuts="Control+K"
+        @click="finding = true"
+      >
+        <Search :size="15" aria-hidden="true" /> <kbd>Ctrl K</kbd>
+      </button>
+      <span class="who small">
+        <span>{{ session?.person?.name }}</span>
+        <button class="link" type="button" @click="signOut">Sign out</button>
+      </span>
+    </header>
+    <main id="content" tabindex="-1">
+      <RouterView v-slot="{ Component }">
+        <component
+          :is="Component"
+          v-if="Component"
+          :key="`${String(route.name)} ${route.params.classId ?? ''} ${route.params.rubricId ?? ''} ${route.params.taskId ?? ''}`"
+        />
+      </RouterView>
+    </main>
+    <FindDialog v-if="finding" v-model:show="finding" />
+    <KeysDialog v-if="listing" v-model:show="listing" />
+  </div>
+</template>
+
+<style scoped>
+.top {
+  min-height: 56px;
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 0 20px;
+  background: var(--card);
+  border-bottom: 1px solid var(--line);
+}
+main:focus {
+  outline: 0;
+}
+.home {
+  text-decoration: none;
+}
+.klass {
+  width: auto;
+  max-width: 190px;
+  text-overflow: ellipsis;
+  border-color: var(--line);
+}
+.list-link {
+  color: var(--ink-2);
+  white-space: nowrap;
+}
+.list-link.on {
+  color: var(--ink);
+  font-weight: 650;
+}
+.steps {
+  display: flex;
+  align-items: center;
+  margin: 0 auto;
+  align-self: stretch;
+}
+.step {
+  padding: 0 11px;
+  align-self: stretch;
+  display: flex;
+  gap: 7px;
+  align-items: center;
+  color: var(--ink-2);
+  text-decoration: none;
+  border-block: 3px solid transparent;
+}
+.step:hover {
+  color: var(--ink);
+}
+.step.on {
+  border-bottom-color: var(--ink);
+  color: var(--ink);
+  font-weight: 650;
+}
+.step b {
+  font-weight: 650;
+  background: var(--clay-wash);
+  color: var(--clay);
+  border-radius: 99px;
+  padding: 0 7px;
+  font-size: 12px;
+}
+.join {
+  width: 14px;
+  height: 1px;
+  background: var(--edge);
+}
+.find {
+  display: inline-flex;
+  gap: 7px;
+  align-items: center;
+  border: 1px solid var(--line);
+  background: none;
+  border-radius: var(--r);
+  padding: 5px 9px;
+  min-height: 34px;
+  color: var(--ink-3);
+  cursor: pointer;
+  white-space: nowrap;
+}
+.steps + .find,
+.klass + .find {
+  margin-left: 0;
+}
+.top > .find:not(.steps + .find) {
+  margin-left: auto;
+}
+.who {
+  display: grid;
+  color: var(--ink-2);
+  white-space: nowrap;
+  line-height: 1.25;
+  justify-items: start;
+}
+.who .link {
+  color: var(--ink-3);
+}
+.skip {
+  position: absolute;
+  left: -999px;
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+  background: var(--card);
+  padding: 8px 12px;
+  z-index: 10;
+}
+@media (max-width: 1100px) {
+  .top {
+    flex-wrap: wrap;
+    padding-block: 8px 0;
+    row-gap: 4px;
+  }
+  .steps {
+    order: 5;
+    width: 100%;
+    overflow-x: auto;
+    height: 44px;
+  }
+  .find {
+    margin-left: auto !important;
+  }
+}
+@media (max-width: 520px) {
+  .list-link,
+  .find kbd {
+    display: none;
+  }
+  .top {
+    padding-inline: 12px;
+    gap: 10px;
+  }
+  .klass {
+    max-width: 150px;
+  }
+  .who > span {
+    display: none;
+  }
+  .step {
+    padding: 0 8px;
+  }
+  .join {
+    width: 6px;
+    flex: none;
+  }
+}
+</style>

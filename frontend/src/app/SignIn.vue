@@ -1,0 +1,107 @@
+<script setup lang="ts">
+import { useQueryCache } from '@pinia/colada'
+import { NButton, NInput } from 'naive-ui'
+import { ref, watchEffect } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, ask, asProblem, type Problem } from '@/api/client'
+import Field from '@/design/Field.vue'
+import Brand from './Brand.vue'
+import { sessionKey, useSession } from './session'
+
+const route = useRoute()
+const router = useRouter()
+const cache = useQueryCache()
+const { data: session } = useSession()
+const email = ref('')
+const password = ref('')
+const problem = ref<Problem | null>(null)
+const busy = ref(false)
+
+watchEffect(() => {
+  if (session.value?.first_start) void router.replace({ name: 'first-start' })
+})
+
+async function enter(call: () => Promise<unknown>) {
+  busy.value = true
+  problem.value = null
+  try {
+    await call()
+    await cache.invalidateQueries({ key: sessionKey })
+    const to =
+      typeof route.query.to === 'string' && /^\/(?!\/)/.test(route.query.to) ? route.query.to : '/'
+    await router.push(to)
+  } catch (error) {
+    problem.value = asProblem(error)
+  } finally {
+    busy.value = false
+  }
+}
+
+const signIn = () =>
+  enter(() =>
+    ask(api.POST('/api/session', { body: { email: email.value, password: password.value } })),
+  )
+const signInAs = (personId: number) =>
+  enter(() => ask(api.POST('/api/session/demo', { body: { person_id: personId } })))
+</script>
+
+<template>
+  <main class="door">
+    <Brand :size="28" />
+    <h1>Sign in</h1>
+    <p v-if="session?.school" class="quiet">{{ session.school }}</p>
+    <form class="card" @submit.prevent="signIn">
+      <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+      <Field v-slot="{ id }" label="E-mail">
+        <NInput
+          v-model:value="email"
+          :input-props="{ id, type: 'email', autocomplete: 'username', required: true }"
+          placeholder=""
+        />
+      </Field>
+      <Field v-slot="{ id }" label="Password">
+        <NInput
+          v-model:value="password"
+          type="password"
+          :input-props="{ id, autocomplete: 'current-password', required: true }"
+          placeholder=""
+        />
+      </Field>
+      <NButton type="primary" attr-type="submit" :disabled="busy" block>Sign in</NButton>
+    </form>
+    <section v-if="session?.demo_people.length" class="card">
+      <h2>Look round the demo</h2>
+      <p class="small quiet">A made-up school; nothing you do here can do harm.</p>
+      <button
+        v-for="person in session.demo_people"
+        :key="person.id"
+        class="btn"
+        type="button"
+        :disabled="busy"
+        @click="signInAs(person.id)"
+      >
+        Go in as {{ person.name }}, teacher
+      </button>
+    </section>
+  </main>
+</template>
+
+<style scoped>
+.door {
+  min-height: 100vh;
+  display: grid;
+  justify-items: center;
+  align-content: center;
+  gap: 10px;
+  padding: 24px 16px;
+}
+.card {
+  width: min(100%, 360px);
+  background: var(--card);
+  border: 1px solid var(--line);
+  border-radius: 12px;
+  padding: 18px 20px;
+  display: grid;
+  gap: 8px;
+}
+</style>

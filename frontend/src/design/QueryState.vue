@@ -1,0 +1,27 @@
+<script setup lang="ts">
+import type { Problem } from '@/api/client'
+
+/** What stands in the place of data that is still coming, or did not come. */
+defineProps<{ error: Problem | Error | null; pending: boolean }>()
+defineEmits<{ again: [] }>()
+</script>
+
+<template>
+  <p v-if="error" class="notice clay" role="alert">
+    {{ error.message }}
+    <button class="link" type="button" @click="$emit('again')">Try again</button>
+  </p>
+  <p v-else-if="pending" class="quiet loading" role="status">Loading …</p>
+</template>
+
+<style scoped>
+.loading {
+  padding: 24px 0;
+  animation: appear 0.3s 0.4s both;
+}
+@keyframes appear {
+  from {
+    opacity: 0;
+  }
+}
+</style>

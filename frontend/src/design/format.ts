@@ -1,0 +1,70 @@
+/** Writing times and numbers. Values come from the server as decimal texts, already rounded. */
+
+const formats = new Map<string, Intl.DateTimeFormat>()
+
+function format(options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = JSON.stringify(options)
+  let found = formats.get(key)
+  if (!found) {
+    found = new Intl.DateTimeFormat('en-GB', options)
+    formats.set(key, found)
+  }
+  return found
+}
+
+/** "20 Nov", in the school's time zone. */
+export function day(iso: string, timeZone: string): string {
+  return format({ day: 'numeric', month: 'short', timeZone }).format(new Date(iso))
+}
+
+/** "20 November", in the school's time zone; a plain day (YYYY-MM-DD) has none. */
+export function longDay(iso: string, timeZone = 'UTC'): string {
+  return format({ day: 'numeric', month: 'long', timeZone }).format(new Date(iso))
+}
+
+/** "Fri 20 Nov, 11:02", in the school's time zone. */
+export function dayAndTime(iso: string, timeZone: string): string {
+  return format({
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+    timeZone,
+  }).format(new Date(iso))
+}
+
+/** "11:31:08", in the school's time zone. */
+export function clock(iso: string, timeZone: string): string {
+  return format({ hour: '2-digit', minute: '2-digit', second: '2-digit', timeZone }).format(
+    new Date(iso),
+  )
+}
+
+/** "2026-11-20T11:02" by the school's clock, as an input of type datetime-local wants it. */
+export function localInput(iso: string | null, timeZone: string): string {
+  if (!iso) return ''
+  const parts = new Intl.DateTimeFormat('sv-SE', {
+    dateStyle: 'short',
+    timeStyle: 'short',
+    timeZone,
+  }).format(new Date(iso))
+  return parts.replace(' ', 'T')
+}
+
+/** Today at the school as YYYY-MM-DD. */
+export function today(timeZone: string): string {
+  return new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeZone }).format(new Date())
+}
+
+/** "3 hours", from minutes. */
+export function duration(minutes: number): string {
+  if (minutes < 60) return several(minutes, 'minute')
+  if (minutes < 60 * 24) return several(Math.floor(minutes / 60), 'hour')
+  return several(Math.floor(minutes / (60 * 24)), 'day')
+}
+
+/** "1 task", "3 tasks". */
+export function several(count: number, what: string, plural = `${what}s`): string {
+  return `${count} ${count === 1 ? what : plural}`
+}

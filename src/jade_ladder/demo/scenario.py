@@ -1,0 +1,246 @@
+"""The demo: one class of a made-up island school, over a term of cartography and finding one's way.
+
+All of it is made through the services, so that it obeys the rules a teacher's own data obeys; the
+seed is fixed, and every time is reckoned back from the day it is made.
+"""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass, replace
+from datetime import UTC, date, datetime, time, timedelta
+from zoneinfo import ZoneInfo
+
+from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
+from jade_ladder.demo import words
+from jade_ladder.demo.words import DemoCriterion, DemoTask
+from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.service import classes, marking, methods, outcomes, people, rubrics, tasks
+from jade_ladder.service.caller import Caller
+from jade_ladder.service.marking import Choice
+from jade_ladder.service.outcomes import OutcomeWords
+from jade_ladder.service.rubrics import AlignmentDraft, CriterionDraft
+from jade_ladder.service.tasks import TaskWords
+from jade_ladder.store.connection import Database
+from jade_ladder.store.rubrics import StoredCriterion
+from jade_ladder.store.tasks import TaskKind
+
+PASSWORD = "gull head light"
+SEED = 20_260_907
+TIME_ZONE = "Atlantic/Faroe"
+
+
+@dataclass(frozen=True, slots=True)
+class DemoClass:
+    """The numbers of what was made."""
+
+    class_id: int
+    students: tuple[int, ...]
+    outcomes: dict[str, int]
+    rubrics: dict[str, int]
+    tasks: dict[str, int]
+
+
+def make_demo(database: Database, now: datetime | None = None) -> DemoClass:
+    """Fill an empty database with the demo school; as if the term had run up to `now`."""
+    now = now or datetime.now(UTC)
+    teacher = people.NewTeacher("Ilse", "Varga", "ilse@tern.example", PASSWORD)
+    number = people.make_first_teacher(database, "Tern Island School", TIME_ZONE, teacher)
+    return _Demo(database, number, now).make()
+
+
+class _Demo:
+    """Makes the demo step by step; `luck` is the fixed seed's."""
+
+    def __init__(self, database: Database, teacher_id: int, now: datetime) -> None:
+        self.database = database
+        self.teacher_id = teacher_id
+        self.now = now
+        self.zone = ZoneInfo(TIME_ZONE)
+        self.today = now.astimezone(self.zone).date()
+        self.luck = random.Random(SEED)
+
+    def make(self) -> DemoClass:
+        """Make everything in the order of the work; all of it or nothing."""
+        with self.database.deed():
+            first_day = self.day(-84)
+            caller = self.at(first_day)
+            class_id = classes.make_class(
+                caller, "Map Room · Year 9", first_day, self.today + timedelta(days=30)
+            )
+            students = tuple(self.students(caller, class_id))
+            codes = self.outcomes(caller, class_id)
+            made = {key: self.rubric(caller, key, codes) for key in words.RUBRICS}
+            set_tasks = {
+                task.title: self.task(class_id, made, students, task) for task in words.TASKS
+            }
+            return DemoClass(class_id, students, codes, made, set_tasks)
+
+    def day(self, offset: int) -> date:
+        """Give the day so many days from today."""
+        return self.today + timedelta(days=offset)
+
+    def moment(self, day: date, hour: int, minute: int = 0) -> datetime:
+        """Give a time by the school's clock, never later than now."""
+        local = datetime.combine(day, time(hour, minute), self.zone).astimezone(UTC)
+        return min(local, self.now)
+
+    def at(self, day: date, hour: int = 8) -> Caller:
+        """Give the teacher at work on a day."""
+        return Caller(self.database, self.teacher_id, self.moment(day, hour))
+
+    def students(self, caller: Caller, class_id: int) -> list[int]:
+        """Add the students, each with an identifier and e-mail."""
+        made = []
+        for number, (given, family, _) in enumerate(words.STUDENTS, start=1):
+            line = StudentLine(
+                number, given, family, f"T{900 + number}", f"t{900 + number}@tern.example"
+            )
+            made.append(classes.add_student(caller, class_id, replace(line, from_list=True)))
+        return made
+
+    def outcomes(self, caller: Caller, class_id: int) -> dict[str, int]:
+        """Add strands and outcomes, one worked out by highest and one by latest."""
+        made: dict[str, int] = {}
+        for strand, of_strand in words.OUTCOMES.items():
+            strand_id = outcomes.add_strand(caller, strand)
+            for code, title, description in of_strand:
+                made[code] = outcomes.add_outcome(
+                    caller, class_id, OutcomeWords(code, title, description, strand_id)
+                )
+        own = {"M3": MethodKind.HIGHEST, "A2": MethodKind.LATEST}
+        for code, kind in own.items():
+            methods.change_outcome_method(caller, class_id, made[code], Method(kind), 1)
+        methods.change_outcome_method(caller, class_id, made["M2"], None, 2)
+        return made
+
+    def rubric(self, caller: Caller, key: str, codes: dict[str, int]) -> int:
+        """Make a rubric, final but for the draft one."""
+        title, criteria = words.RUBRICS[key]
+        number = rubrics.make_rubric(caller, title)
+        drafts = [self.criterion(index, one, codes) for index, one in enumerate(criteria)]
+        view = rubrics.save_draft(caller, number, 1, title, drafts)
+        if not view.missing:
+            rubrics.make_final(caller, number, view.row.version)
+        return number
+
+    def criterion(self, index: int, one: DemoCriterion, codes: dict[str, int]) -> CriterionDraft:
+        """Turn a criterion's words into a draft."""
+        levels = tuple(
+            CriterionLevel(f"c{index}l{place}", name, points * 100, descriptor)
+            for place, (name, points, descriptor) in enumerate(one.levels)
+        )
+        criterion = Criterion(
+            f"c{index}",
+            one.title,
+            levels,
+            CriterionKind.YES_NO if one.yes_no else CriterionKind.LEVELS,
+            one.bonus,
+            half_way=one.half_way,
+            weight=None if one.weight is None else one.weight * 100,
+        )
+        ties = tuple(AlignmentDraft(codes[code], 1, (None,) * len(levels)) for code in one.codes)
+        return CriterionDraft(criterion, ties)
+
+    def task(
+        self, class_id: int, made: dict[str, int], students: tuple[int, ...], task: DemoTask
+    ) -> int:
+        """Set a task, let the students hand in, and mark as much of it as the demo wants."""
+        due = self.day(task.due)
+        number = tasks.make_task(
+            self.at(min(due - timedelta(days=9), self.today)),
+            class_id,
+            TaskWords(
+                task.title,
+                task.instructions,
+                TaskKind.OBSERVED if task.observed else TaskKind.HANDED_IN,
+                made[task.rubric],
+                datetime.combine(due, time(16)),
+                None,
+                practice=task.practice,
+            ),
+        )
+        if task.due > 0:
+            return number
+        view = marking.desk(self.at(due), number)
+        for place, student_id in enumerate(students):
+            self.student(task, number, view.criteria, place, student_id)
+        return number
+
+    def student(
+        self,
+        task: DemoTask,
+        number: int,
+        criteria: tuple[StoredCriterion, ...],
+        place: int,
+        student_id: int,
+    ) -> None:
+        """Let one student hand in, be missing or excused, and mark them as far as it goes."""
+        given, _, course = words.STUDENTS[place]
+        fate = self.luck.random()
+        if course == "absent" and fate < 0.5:
+            if fate < 0.2:
+                tasks.excuse(self.at(self.day(task.due)), number, student_id, True)
+            return
+        if course != "absent" and fate < 0.05:
+            return
+        due = self.moment(self.day(task.due), 16)
+        done_at = due - timedelta(minutes=self.luck.randrange(5, 2800))
+        if self.luck.random() < 0.08:
+            done_at = min(due + timedelta(minutes=self.luck.randrange(20, 1500)), self.now)
+        caller = Caller(self.database, self.teacher_id, done_at)
+        skill = self.skill(course, task.due)
+        if not task.observed:
+            text = words.work_text(self.luck, task, given, skill)
+            tasks.enter_work(caller, number, student_id, text)
+        if place >= len(words.STUDENTS) * task.marked:
+            return
+        desk = self.at(self.day(min(task.due + 3, 0)), 17)
+        marker = desk if not task.observed else caller
+        self.mark(marker, task, number, criteria, student_id, skill, place)
+
+    def skill(self, course: str, due: int) -> float:
+        """Say how high, in levels from 1 to 4, a student stands so many days before today."""
+        progress = max(0.0, min(1.0, 1 + due / 84))
+        start, end = words.COURSES[course]
+        return start + (end - start) * progress + self.luck.gauss(0, 0.35)
+
+    def mark(
+        self,
+        caller: Caller,
+        task: DemoTask,
+        number: int,
+        criteria: tuple[StoredCriterion, ...],
+        student_id: int,
+        skill: float,
+        place: int,
+    ) -> None:
+        """Choose levels and leave remarks; the last of a half-marked set stays unfinished."""
+        unfinished = place + 1 >= len(words.STUDENTS) * task.marked and task.marked < 1
+        for index, stored in enumerate(criteria):
+            if unfinished and index >= 2:
+                return
+            choice = self.choice(stored, skill)
+            marking.choose(caller, number, student_id, stored.id, choice, 10_000)
+            if choice.level_id is not None and self.luck.random() < 0.3:
+                level = stored.level_ids.index(choice.level_id)
+                share = level / (len(stored.level_ids) - 1)
+                text = words.remark(self.luck, share)
+                marking.remark(caller, number, student_id, stored.id, text, 10_000)
+        if self.luck.random() < 0.4:
+            text = self.luck.choice(words.ON_THE_WHOLE)
+            marking.remark(caller, number, student_id, None, text, 10_000)
+        marking.finish(caller, number, student_id)
+
+    def choice(self, stored: StoredCriterion, skill: float) -> Choice:
+        """Choose a level near the student's skill; now and then half-way or not assessed."""
+        if self.luck.random() < 0.015 and not stored.criterion.bonus:
+            return Choice(None, not_assessed=True)
+        highest = len(stored.level_ids) - 1
+        reach = (skill + self.luck.gauss(0, 0.3) - 1) / 3 * highest
+        level = max(0, min(highest, round(reach)))
+        if stored.criterion.kind is CriterionKind.YES_NO:
+            level = int(skill + self.luck.gauss(0, 0.4) > 2.3)
+        half = stored.criterion.allows_half_way and level < highest and 0.25 < reach - level < 0.5
+        return Choice(stored.level_ids[level], half_way=half)
