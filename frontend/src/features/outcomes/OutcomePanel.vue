@@ -1,0 +1,190 @@
+<script setup lang="ts">
+import { useMessage } from 'naive-ui'
+import { computed, reactive, ref, watch } from 'vue'
+import { api, ask, asProblem, type Problem } from '@/api/client'
+import type { ClassOut, MethodIn, OutcomeOut, StrandOut } from '@/api/schema'
+import Field from '@/design/Field.vue'
+import MethodFields from './MethodFields.vue'
+import { useOutcomesChanged } from './useOutcomes'
+
+/** One outcome's words, strand, own method and minimum of evidence. */
+const props = defineProps<{
+  klass: ClassOut
+  outcome: OutcomeOut | null
+  strands: StrandOut[]
+  strandId?: number | null
+}>()
+const emit = defineEmits<{ done: [id?: number] }>()
+const message = useMessage()
+const changed = useOutcomesChanged(() => props.klass.id)
+const problem = ref<Problem | null>(null)
+const body = reactive({ code: '', title: '', description: '', strand_id: null as number | null })
+const own = ref(false)
+const method = reactive<Required<MethodIn>>({ kind: 'latest', newest: 60, last: 3 })
+const minimum = ref<number | string>(1)
+
+watch(
+  () => props.outcome,
+  (outcome) => {
+    problem.value = null
+    Object.assign(body, {
+      code: outcome?.code ?? '',
+      title: outcome?.title ?? '',
+      description: outcome?.description ?? '',
+      strand_id: outcome ? outcome.strand_id : (props.strandId ?? null),
+    })
+    own.value = Boolean(outcome?.method)
+    const { kind, newest, last } = outcome?.method ?? props.klass.method
+    Object.assign(method, { kind, newest, last })
+    minimum.value = outcome?.minimum ?? 1
+  },
+  { immediate: true },
+)
+const path = computed(() => ({ class_id: props.klass.id, outcome_id: props.outcome?.id ?? 0 }))
+
+async function attempt(work: () => Promise<void>) {
+  problem.value = null
+  try {
+    await work()
+  } catch (error) {
+    problem.value = asProblem(error)
+  }
+}
+
+const save = () =>
+  attempt(async () => {
+    if (!props.outcome) {
+      const { id } = await ask(
+        api.POST('/api/classes/{class_id}/outcomes', { params: { path: path.value }, body }),
+      )
+      await changed()
+      message.success(`${body.code} is added`)
+      emit('done', id)
+      return
+    }
+    await ask(
+      api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}', {
+        params: { path: path.value },
+        body: { ...body, version: props.outcome.version },
+      }),
+    )
+    await ask(
+      api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}/method', {
+        params: { path: path.value },
+        body: { method: own.value ? method : null, minimum: Number(minimum.value) },
+      }),
+    )
+    await changed()
+    message.success('Saved')
+  })
+
+const retire = (retired: boolean) =>
+  attempt(async () => {
+    await ask(
+      api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}/retired', {
+        params: { path: path.value },
+        body: { retired },
+      }),
+    )
+    await changed()
+    message.info(retired ? `${body.code} is retired; its evidence is kept` : `${body.code} is back`)
+  })
+</script>
+
+<template>
+  <form novalidate @submit.prevent="save">
+    <div class="row head">
+      <h2>{{ outcome ? outcome.code : 'New outcome' }}</h2>
+      <button class="btn bare push" type="button" @click="emit('done')">Close</button>
+    </div>
+    <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
+      {{ problem.message }}
+    </p>
+    <Field v-slot="f" label="Code" hint="Short, as you say it: W1" :error="problem?.at('code')">
+      <input
+        :id="f.id"
+        v-model="body.code"
+        class="input code"
+        :aria-invalid="f.invalid"
+        :aria-describedby="f.describedby"
+        autofocus
+      />
+    </Field>
+    <Field v-slot="f" label="Title" :error="problem?.at('title')">
+      <textarea
+        :id="f.id"
+        v-model="body.title"
+        class="input"
+        rows="2"
+        placeholder="I can …"
+        :aria-invalid="f.invalid"
+        :aria-describedby="f.describedby"
+      />
+    </Field>
+    <Field v-slot="f" label="Description" :error="problem?.at('description')">
+      <textarea
+        :id="f.id"
+        v-model="body.description"
+        class="input"
+        rows="3"
+        :aria-invalid="f.invalid"
+        :aria-describedby="f.describedby"
+      />
+    </Field>
+    <Field v-slot="f" label="Strand" :error="problem?.at('strand_id')">
+      <select :id="f.id" v-model="body.strand_id" class="input">
+        <option :value="null">in no strand</option>
+        <option v-for="strand in strands" :key="strand.id" :value="strand.id">
+          {{ strand.title }}
+        </option>
+      </select>
+    </Field>
+    <template v-if="outcome">
+      <div class="field">
+        <label class="row own"><input v-model="own" type="checkbox" /> A method of its own</label>
+        <span v-if="!own" class="small quiet">Now the class’s: {{ klass.method.name }}</span>
+      </div>
+      <MethodFields v-if="own" v-model="method" label="Method of this outcome" :problem="problem" />
+      <Field
+        v-slot="f"
+        label="Minimum of evidence"
+        hint="From so many different tasks before it counts"
+        :error="problem?.at('minimum')"
+      >
+        <input
+          :id="f.id"
+          v-model="minimum"
+          class="input code"
+          type="number"
+          min="1"
+          max="20"
+          :aria-invalid="f.invalid"
+          :aria-describedby="f.describedby"
+        />
+      </Field>
+    </template>
+    <div class="row">
+      <button class="btn main" type="submit">{{ outcome ? 'Save' : 'Add' }}</button>
+      <button v-if="outcome" class="btn bare push" type="button" @click="retire(!outcome.retired)">
+        {{ outcome.retired ? 'Bring back' : 'Retire' }}
+      </button>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.head {
+  margin-bottom: 10px;
+}
+.code {
+  width: 110px;
+}
+.own {
+  font-weight: 600;
+}
+.own input {
+  width: 18px;
+  height: 18px;
+  accent-color: var(--ink);
+}
+</style>

@@ -1,0 +1,342 @@
+<script setup lang="ts">
+import { useMessage } from 'naive-ui'
+import { computed, nextTick, ref, useTemplateRef, watchEffect } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useClass } from '@/app/classes'
+import { useKeys } from '@/app/keys'
+import { api, ask, asProblem, form, type Problem } from '@/api/client'
+import type { OutcomeListOut } from '@/api/schema'
+import BringIn from '@/design/BringIn.vue'
+import EmptyState from '@/design/EmptyState.vue'
+import QueryState from '@/design/QueryState.vue'
+import { several } from '@/design/format'
+import MethodPanel from './MethodPanel.vue'
+import OutcomePanel from './OutcomePanel.vue'
+import OutcomeRow from './OutcomeRow.vue'
+import ScalePanel from './ScalePanel.vue'
+import { useOutcomes, useOutcomesChanged, useScales, type StrandGroup } from './useOutcomes'
+
+const props = defineProps<{ classId: number }>()
+const route = useRoute()
+const router = useRouter()
+const message = useMessage()
+const klass = useClass(() => props.classId)
+const { data, groups, retired, error, isPending, refetch } = useOutcomes(() => props.classId)
+const { data: scales } = useScales()
+const changed = useOutcomesChanged(() => props.classId)
+const scalePanel = useTemplateRef<{ cutThreeQuarters: () => Promise<void> }>('scalePanel')
+
+const bringing = ref(false)
+const adding = ref<{ strandId: number | null } | null>(null)
+const strandTitle = ref<string | null>(null)
+const problem = ref<Problem | null>(null)
+const said = ref('')
+const chosenId = ref<number | null>(null)
+const chosen = computed(() => data.value?.outcomes.find((one) => one.id === chosenId.value) ?? null)
+const scale = computed(() => scales.value?.find((one) => one.id === klass.value?.scale_id))
+watchEffect(() => {
+  if (route.query.outcome) chosenId.value = Number(route.query.outcome)
+})
+
+function choose(id: number | null) {
+  adding.value = null
+  chosenId.value = id
+  void router.replace({ query: id ? { outcome: id } : {} })
+}
+
+function add(strandId: number | null) {
+  chosenId.value = null
+  adding.value = { strandId }
+}
+
+function done(id?: number) {
+  adding.value = null
+  choose(id ?? null)
+}
+
+async function attempt(work: () => Promise<unknown>) {
+  problem.value = null
+  try {
+    await work()
+    await changed()
+  } catch (caught) {
+    problem.value = asProblem(caught)
+  }
+}
+
+const addStrand = () =>
+  attempt(async () => {
+    await ask(api.POST('/api/strands', { body: { title: strandTitle.value ?? '' } }))
+    strandTitle.value = null
+  })
+
+const renameStrand = (id: number, event: Event) =>
+  attempt(() =>
+    ask(
+      api.PUT('/api/strands/{strand_id}', {
+        params: { path: { strand_id: id } },
+        body: { title: (event.target as HTMLInputElement).value },
+      }),
+    ),
+  )
+
+const deleteStrand = (id: number) =>
+  attempt(() =>
+    ask(api.DELETE('/api/strands/{strand_id}', { params: { path: { strand_id: id } } })),
+  )
+
+function moveStrand(id: number, by: number) {
+  const order = (data.value?.strands ?? []).map((strand) => strand.id)
+  if (!swap(order, order.indexOf(id), by)) return
+  void attempt(() => ask(api.PUT('/api/strands/order', { body: { order } })))
+}
+
+/** Move an outcome among those of its strand, keeping the focus where it was. */
+async function move(group: StrandGroup, id: number, by: number, from: EventTarget | null) {
+  const ids = group.outcomes.map((one) => one.id)
+  if (!swap(ids, ids.indexOf(id), by)) return
+  const inGroup = new Set(ids)
+  const rest = (data.value?.outcomes ?? []).map((one) => one.id).filter((one) => !inGroup.has(one))
+  await attempt(() =>
+    ask(
+      api.PUT('/api/classes/{class_id}/outcomes/order', {
+        params: { path: { class_id: props.classId } },
+        body: { order: [...ids, ...rest] },
+      }),
+    ),
+  )
+  said.value = `Moved to place ${ids.indexOf(id) + 1} of ${ids.length}`
+  await nextTick()
+  ;(from as HTMLElement | null)?.focus()
+}
+
+function swap(ids: number[], at: number, by: number): boolean {
+  const to = at + by
+  if (at < 0 || to < 0 || to >= ids.length) return false
+  ;[ids[at], ids[to]] = [ids[to]!, ids[at]!]
+  return true
+}
+
+const path = computed(() => ({ class_id: props.classId }))
+const columns = [
+  { field: 'code', label: 'Code' },
+  { field: 'title', label: 'Title' },
+  { field: 'description', label: 'Description' },
+  { field: 'strand', label: 'Strand' },
+]
+const preview = (sent: { text?: string; file?: File; columns: Record<string, string> }) =>
+  ask(
+    api.POST('/api/classes/{class_id}/outcomes/list/preview', {
+      params: { path: path.value },
+      body: {} as never,
+      bodySerializer: () => form({ ...sent, columns: JSON.stringify(sent.columns) }),
+    }),
+  )
+async function bringIn(sent: { text: string; columns: Record<string, string> }) {
+  const { added } = await ask(
+    api.POST('/api/classes/{class_id}/outcomes/list', {
+      params: { path: path.value },
+      body: {} as never,
+      bodySerializer: () => form({ ...sent, columns: JSON.stringify(sent.columns) }),
+    }),
+  )
+  return added
+}
+async function brought(added: number) {
+  bringing.value = false
+  message.success(`${several(added, 'outcome')} added`)
+  await changed()
+}
+const newStrands = (read: OutcomeListOut) => read.new_strands
+
+useKeys('Outcomes', [{ keys: ['a'], does: 'Add an outcome', run: () => add(null) }])
+</script>
+
+<template>
+  <div class="split">
+    <div class="page">
+      <div class="page-head">
+        <h1>Outcomes</h1>
+        <span v-if="data" class="quiet">{{
+          several(data.outcomes.length - retired.length, 'outcome')
+        }}</span>
+        <div class="actions">
+          <button class="btn" type="button" @click="bringing = !bringing">Bring in a list</button>
+          <button class="btn" type="button" @click="strandTitle = ''">Add a strand</button>
+          <button class="btn" type="button" @click="add(null)">Add an outcome <kbd>A</kbd></button>
+        </div>
+      </div>
+      <BringIn
+        v-if="bringing"
+        what="a list of outcomes"
+        :columns="columns"
+        :example="'Code\tTitle\tDescription\tStrand\nW1\tI can plot and follow a bearing\tOn paper and on the ground\tFinding the way'"
+        :preview="preview"
+        :bring-in="bringIn"
+        @done="brought"
+        @cancel="bringing = false"
+      >
+        <template #also="{ read }">
+          <span v-if="newStrands(read).length" class="quiet"
+            >New strands: {{ newStrands(read).join(', ') }}.</span
+          >
+        </template>
+      </BringIn>
+      <form v-if="strandTitle !== null" class="row strand-form" @submit.prevent="addStrand">
+        <input
+          v-model="strandTitle"
+          class="input"
+          aria-label="Title of the new strand"
+          placeholder="Title of the strand"
+          autofocus
+        />
+        <button class="btn main" type="submit">Add</button>
+        <button class="btn bare" type="button" @click="strandTitle = null">Cancel</button>
+      </form>
+      <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+      <p class="visually-hidden" role="status">{{ said }}</p>
+      <QueryState :error="error" :pending="isPending" @again="refetch()" />
+      <EmptyState
+        v-if="data && !data.outcomes.length && !data.strands.length && !bringing"
+        title="No outcomes yet"
+      >
+        An outcome says what a student can do: “I can plot and follow a bearing”. Write them here,
+        or bring in a list of them.
+        <template #steps>
+          <button class="btn main" type="button" @click="add(null)">Write the first</button>
+          <button class="btn" type="button" @click="bringing = true">Bring in a list</button>
+        </template>
+      </EmptyState>
+      <section v-for="(group, index) in groups" :key="group.strand?.id ?? 0" class="strand">
+        <div class="row">
+          <h2 v-if="group.strand" class="strand-title">
+            <input
+              class="input plain"
+              :value="group.strand.title"
+              :aria-label="`Title of the strand ${group.strand.title}`"
+              @change="renameStrand(group.strand.id, $event)"
+            />
+          </h2>
+          <h2 v-else class="strand-title loose">In no strand</h2>
+          <template v-if="group.strand">
+            <button
+              class="btn bare small"
+              type="button"
+              :disabled="index === 0"
+              :aria-label="`Move the strand ${group.strand.title} up`"
+              @click="moveStrand(group.strand.id, -1)"
+            >
+              ↑
+            </button>
+            <button
+              class="btn bare small"
+              type="button"
+              :disabled="index >= (data?.strands.length ?? 0) - 1"
+              :aria-label="`Move the strand ${group.strand.title} down`"
+              @click="moveStrand(group.strand.id, 1)"
+            >
+              ↓
+            </button>
+            <button
+              v-if="!group.outcomes.length"
+              class="btn bare small"
+              type="button"
+              @click="deleteStrand(group.strand.id)"
+            >
+              Delete
+            </button>
+            <button class="btn bare small push" type="button" @click="add(group.strand.id)">
+              Add an outcome here
+            </button>
+          </template>
+        </div>
+        <ul>
+          <OutcomeRow
+            v-for="(outcome, place) in group.outcomes"
+            :key="outcome.id"
+            :outcome="outcome"
+            :class-method="klass?.method.name ?? ''"
+            :on="outcome.id === chosenId"
+            :first="place === 0"
+            :last="place === group.outcomes.length - 1"
+            @choose="choose(outcome.id)"
+            @move="(by, from) => move(group, outcome.id, by, from)"
+          />
+        </ul>
+        <p v-if="!group.outcomes.length" class="small quiet none">No outcome in this strand yet.</p>
+      </section>
+      <details v-if="retired.length" class="retired">
+        <summary>{{ several(retired.length, 'retired outcome') }}</summary>
+        <ul>
+          <OutcomeRow
+            v-for="outcome in retired"
+            :key="outcome.id"
+            :outcome="outcome"
+            :class-method="klass?.method.name ?? ''"
+            :on="outcome.id === chosenId"
+            first
+            last
+            @choose="choose(outcome.id)"
+          />
+        </ul>
+      </details>
+    </div>
+    <aside v-if="klass" class="side" aria-label="Settings">
+      <OutcomePanel
+        v-if="adding || chosen"
+        :key="chosen?.id ?? `new ${adding?.strandId}`"
+        :klass="klass"
+        :outcome="chosen"
+        :strands="data?.strands ?? []"
+        :strand-id="adding?.strandId"
+        @done="done"
+      />
+      <template v-else>
+        <MethodPanel
+          v-if="scales"
+          :klass="klass"
+          :scales="scales"
+          @cut-three-quarters="scalePanel?.cutThreeQuarters()"
+        />
+        <ScalePanel v-if="scale" ref="scalePanel" :scale="scale" :class-id="classId" />
+      </template>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.strand {
+  background: var(--card);
+  border: 1px solid var(--line);
+  border-radius: var(--r);
+  margin-bottom: 12px;
+  padding: 6px 10px 8px;
+}
+.strand-title {
+  flex: 1;
+  min-width: 0;
+}
+.strand-title .input {
+  font: inherit;
+  padding-left: 4px;
+}
+.loose {
+  padding: 6px 4px;
+}
+.none {
+  padding: 4px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.strand-form {
+  max-width: 520px;
+  margin-bottom: 12px;
+}
+.retired summary {
+  cursor: pointer;
+  padding: 6px 4px;
+}
+</style>

@@ -1,0 +1,56 @@
+import { useQuery, useQueryCache } from '@pinia/colada'
+import { computed, toValue, type MaybeRefOrGetter } from 'vue'
+import { classesKey } from '@/app/classes'
+import { api, ask } from '@/api/client'
+import type { OutcomeOut, StrandOut } from '@/api/schema'
+
+export const scalesKey = ['scales']
+
+export interface StrandGroup {
+  strand: StrandOut | null
+  outcomes: OutcomeOut[]
+}
+
+/** The school's scales. */
+export function useScales() {
+  return useQuery({ key: scalesKey, query: () => ask(api.GET('/api/scales')) })
+}
+
+/** A class's outcomes in their strands; strands without outcomes too. */
+export function useOutcomes(classId: MaybeRefOrGetter<number>) {
+  const query = useQuery({
+    key: () => ['outcomes', toValue(classId)],
+    query: () =>
+      ask(
+        api.GET('/api/classes/{class_id}/outcomes', {
+          params: { path: { class_id: toValue(classId) } },
+        }),
+      ),
+  })
+  const groups = computed<StrandGroup[]>(() => {
+    const { strands, outcomes } = query.data.value ?? { strands: [], outcomes: [] }
+    const active = outcomes.filter((one) => !one.retired)
+    const found: StrandGroup[] = strands.map((strand) => ({
+      strand,
+      outcomes: active.filter((one) => one.strand_id === strand.id),
+    }))
+    const loose = active.filter((one) => !strands.some((strand) => strand.id === one.strand_id))
+    return loose.length ? [...found, { strand: null, outcomes: loose }] : found
+  })
+  const retired = computed(() => (query.data.value?.outcomes ?? []).filter((one) => one.retired))
+  return { ...query, groups, retired }
+}
+
+/** Forget what depends on a class's outcomes, methods and scales. */
+export function useOutcomesChanged(classId: MaybeRefOrGetter<number>) {
+  const cache = useQueryCache()
+  return async () => {
+    await Promise.all([
+      cache.invalidateQueries({ key: ['outcomes', toValue(classId)] }),
+      cache.invalidateQueries({ key: scalesKey }),
+      cache.invalidateQueries({ key: classesKey }),
+      cache.invalidateQueries({ key: ['wall', toValue(classId)] }, 'all'),
+      cache.invalidateQueries({ key: ['find'] }, 'all'),
+    ])
+  }
+}

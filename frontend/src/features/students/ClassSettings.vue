@@ -1,0 +1,83 @@
+<script setup lang="ts">
+import { useQueryCache } from '@pinia/colada'
+import { useMessage } from 'naive-ui'
+import { reactive, ref, watch } from 'vue'
+import { classesKey } from '@/app/classes'
+import { api, ask, asProblem, type Problem } from '@/api/client'
+import type { ClassOut } from '@/api/schema'
+import Field from '@/design/Field.vue'
+
+const props = defineProps<{ klass: ClassOut }>()
+const cache = useQueryCache()
+const message = useMessage()
+const problem = ref<Problem | null>(null)
+const body = reactive({ name: '', first_day: '', last_day: '', version: 0 })
+
+watch(
+  () => props.klass,
+  ({ name, first_day, last_day, version }) =>
+    Object.assign(body, { name, first_day, last_day, version }),
+  { immediate: true },
+)
+
+async function save() {
+  problem.value = null
+  try {
+    await ask(
+      api.PATCH('/api/classes/{class_id}', {
+        params: { path: { class_id: props.klass.id } },
+        body,
+      }),
+    )
+    await cache.invalidateQueries({ key: classesKey })
+    message.success('Saved')
+  } catch (error) {
+    problem.value = asProblem(error)
+  }
+}
+</script>
+
+<template>
+  <form novalidate @submit.prevent="save">
+    <h2>The class</h2>
+    <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
+      {{ problem.message }}
+    </p>
+    <Field v-slot="f" label="Name" :error="problem?.at('name')">
+      <input
+        :id="f.id"
+        v-model="body.name"
+        class="input"
+        :aria-invalid="f.invalid"
+        :aria-describedby="f.describedby"
+      />
+    </Field>
+    <Field v-slot="f" label="First day" :error="problem?.at('first_day')">
+      <input
+        :id="f.id"
+        v-model="body.first_day"
+        class="input"
+        type="date"
+        :aria-invalid="f.invalid"
+        :aria-describedby="f.describedby"
+      />
+    </Field>
+    <Field v-slot="f" label="Last day" :error="problem?.at('last_day')">
+      <input
+        :id="f.id"
+        v-model="body.last_day"
+        class="input"
+        type="date"
+        :aria-invalid="f.invalid"
+        :aria-describedby="f.describedby"
+      />
+    </Field>
+    <button class="btn" type="submit">Save</button>
+  </form>
+</template>
+
+<style scoped>
+h2 {
+  margin-bottom: 12px;
+}
+</style>

@@ -1,0 +1,230 @@
+<script setup lang="ts">
+import { useQuery, useQueryCache } from '@pinia/colada'
+import { useMessage } from 'naive-ui'
+import { computed, reactive, ref } from 'vue'
+import { classesKey, useClass } from '@/app/classes'
+import { api, ask, asProblem, form, type Problem } from '@/api/client'
+import type { StudentOut } from '@/api/schema'
+import BringIn from '@/design/BringIn.vue'
+import EmptyState from '@/design/EmptyState.vue'
+import Field from '@/design/Field.vue'
+import QueryState from '@/design/QueryState.vue'
+import { longDay, several } from '@/design/format'
+import ClassSettings from './ClassSettings.vue'
+
+const props = defineProps<{ classId: number }>()
+const cache = useQueryCache()
+const message = useMessage()
+const klass = useClass(() => props.classId)
+const key = computed(() => ['students', props.classId])
+const path = computed(() => ({ class_id: props.classId }))
+const { data, error, isPending, refetch } = useQuery({
+  key: () => key.value,
+  query: () => ask(api.GET('/api/classes/{class_id}/students', { params: { path: path.value } })),
+})
+const present = computed(() => (data.value ?? []).filter((one) => !one.until))
+const gone = computed(() => (data.value ?? []).filter((one) => one.until))
+
+const bringing = ref(false)
+const editing = ref<StudentOut | 'new' | null>(null)
+const body = reactive({ given_name: '', family_name: '', identifier: '', email: '' })
+const problem = ref<Problem | null>(null)
+const columns = [
+  { field: 'given_name', label: 'Given name' },
+  { field: 'family_name', label: 'Family name' },
+  { field: 'identifier', label: 'Identifier' },
+  { field: 'email', label: 'E-mail' },
+]
+
+async function refresh() {
+  await cache.invalidateQueries({ key: key.value })
+  await cache.invalidateQueries({ key: classesKey })
+}
+
+function edit(one: StudentOut | 'new') {
+  editing.value = one
+  problem.value = null
+  const from = one === 'new' ? null : one
+  Object.assign(body, {
+    given_name: from?.given_name ?? '',
+    family_name: from?.family_name ?? '',
+    identifier: from?.identifier ?? '',
+    email: from?.email ?? '',
+  })
+}
+
+async function save() {
+  problem.value = null
+  try {
+    const one = editing.value
+    if (one === 'new') {
+      await ask(
+        api.POST('/api/classes/{class_id}/students', { params: { path: path.value }, body }),
+      )
+    } else if (one) {
+      await ask(
+        api.PUT('/api/classes/{class_id}/students/{student_id}', {
+          params: { path: { ...path.value, student_id: one.id } },
+          body,
+        }),
+      )
+    }
+    editing.value = null
+    await refresh()
+  } catch (caught) {
+    problem.value = asProblem(caught)
+  }
+}
+
+async function leave(one: StudentOut, back: boolean) {
+  const params = { path: { ...path.value, student_id: one.id } }
+  try {
+    await ask(
+      back
+        ? api.POST('/api/classes/{class_id}/students/{student_id}/return', { params })
+        : api.POST('/api/classes/{class_id}/students/{student_id}/leave', { params }),
+    )
+    editing.value = null
+    message.info(
+      back ? `${one.name} is back in the class` : `${one.name} left the class; everything is kept`,
+    )
+    await refresh()
+  } catch (caught) {
+    problem.value = asProblem(caught)
+  }
+}
+
+const preview = (sent: { text?: string; file?: File; columns: Record<string, string> }) =>
+  ask(
+    api.POST('/api/classes/{class_id}/students/list/preview', {
+      params: { path: path.value },
+      body: {} as never,
+      bodySerializer: () => form({ ...sent, columns: JSON.stringify(sent.columns) }),
+    }),
+  )
+async function bringIn(sent: { text: string; columns: Record<string, string> }) {
+  const { added } = await ask(
+    api.POST('/api/classes/{class_id}/students/list', {
+      params: { path: path.value },
+      body: {} as never,
+      bodySerializer: () => form({ ...sent, columns: JSON.stringify(sent.columns) }),
+    }),
+  )
+  return added
+}
+async function brought(added: number) {
+  bringing.value = false
+  message.success(`${several(added, 'student')} added`)
+  await refresh()
+}
+</script>
+
+<template>
+  <div class="split">
+    <div class="page">
+      <div class="page-head">
+        <h1>Class list</h1>
+        <span class="quiet">{{ several(present.length, 'student') }}</span>
+        <div class="actions">
+          <button class="btn" type="button" @click="bringing = !bringing">
+            Bring in a class list
+          </button>
+          <button class="btn" type="button" @click="edit('new')">Add a student</button>
+        </div>
+      </div>
+      <BringIn
+        v-if="bringing"
+        what="a class list"
+        :columns="columns"
+        :example="'Given name\tFamily name\tIdentifier\tE-mail\nEirik\tSolheim\tT920\teirik@tern.example'"
+        :preview="preview"
+        :bring-in="bringIn"
+        @done="brought"
+        @cancel="bringing = false"
+      />
+      <QueryState :error="error" :pending="isPending" @again="refetch()" />
+      <EmptyState v-if="data && !data.length && !bringing" title="Nobody is in this class yet">
+        Bring in a class list from a file, or paste it from a spreadsheet. Students who come later
+        are added one by one.
+        <template #steps
+          ><button class="btn main" type="button" @click="bringing = true">
+            Bring in a class list
+          </button></template
+        >
+      </EmptyState>
+      <table v-if="data?.length" class="list">
+        <thead>
+          <tr>
+            <th>Family name</th>
+            <th>Given name</th>
+            <th>Identifier</th>
+            <th>E-mail</th>
+            <th><span class="visually-hidden">Change</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="one in [...present, ...gone]" :key="one.id">
+            <td>{{ one.family_name || '–' }}</td>
+            <td>
+              {{ one.given_name }}
+              <span v-if="one.until" class="tag">left {{ longDay(one.until) }}</span>
+            </td>
+            <td class="quiet">{{ one.identifier ?? '–' }}</td>
+            <td class="quiet mail">{{ one.email ?? '–' }}</td>
+            <td class="num">
+              <button class="link" type="button" @click="edit(one)">
+                Change<span class="visually-hidden"> {{ one.name }}</span>
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <aside class="side" aria-label="Beside the list">
+      <form v-if="editing" novalidate @submit.prevent="save">
+        <h2>{{ editing === 'new' ? 'Add a student' : editing.name }}</h2>
+        <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
+          {{ problem.message }}
+        </p>
+        <Field
+          v-for="one in columns"
+          :key="one.field"
+          v-slot="f"
+          :label="one.label"
+          :error="problem?.at(one.field)"
+        >
+          <input
+            :id="f.id"
+            v-model="body[one.field as keyof typeof body]"
+            class="input"
+            :aria-invalid="f.invalid"
+            :aria-describedby="f.describedby"
+          />
+        </Field>
+        <div class="row">
+          <button class="btn main" type="submit">Save</button>
+          <button class="btn bare" type="button" @click="editing = null">Cancel</button>
+        </div>
+        <p v-if="editing !== 'new'" class="leave small">
+          <button class="link" type="button" @click="leave(editing, Boolean(editing.until))">
+            {{ editing.until ? 'Let them belong to the class again' : 'They left the class' }}
+          </button>
+          <span class="quiet"> Work, marks and evidence are kept.</span>
+        </p>
+      </form>
+      <ClassSettings v-else-if="klass" :klass="klass" />
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+form h2 {
+  margin-bottom: 12px;
+}
+.leave {
+  margin-top: 18px;
+}
+.mail {
+  overflow-wrap: anywhere;
+}
+</style>
