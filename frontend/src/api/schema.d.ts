@@ -1301,7 +1301,7 @@ export interface components {
             /** Weight */
             weight: string | null;
             /** Levels */
-            levels: components["schemas"]["jade_ladder__web__rubrics__LevelIn"][];
+            levels: components["schemas"]["CriterionLevelIn"][];
             /** Alignments */
             alignments: components["schemas"]["AlignmentIn"][];
         };
@@ -1311,6 +1311,23 @@ export interface components {
          * @enum {string}
          */
         CriterionKind: "levels" | "yes-no";
+        /**
+         * CriterionLevelIn
+         * @description A level of a criterion as typed.
+         */
+        CriterionLevelIn: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Points
+             * @description A number with at most two decimals
+             */
+            points: string;
+            /** Descriptor */
+            descriptor: string;
+        };
         /**
          * CriterionLevelOut
          * @description A level of a criterion.
@@ -1524,6 +1541,26 @@ export interface components {
             after: components["schemas"]["MasteryOut"];
             /** Rises */
             rises: boolean;
+        };
+        /**
+         * LevelIn
+         * @description A level as typed.
+         */
+        LevelIn: {
+            /** Name */
+            name: string;
+            /** Code */
+            code: string;
+            /**
+             * Value
+             * @description A number with at most two decimals
+             */
+            value: string;
+            /**
+             * Cut
+             * @description A number with at most two decimals
+             */
+            cut: string;
         };
         /**
          * LevelOut
@@ -1963,7 +2000,7 @@ export interface components {
             /** Name */
             name: string;
             /** Levels */
-            levels: components["schemas"]["jade_ladder__web__scales__LevelIn"][];
+            levels: components["schemas"]["LevelIn"][];
             /** Mastery */
             mastery: number;
             /** Version */
@@ -1977,7 +2014,7 @@ export interface components {
             /** Name */
             name: string;
             /** Levels */
-            levels: components["schemas"]["jade_ladder__web__scales__LevelIn"][];
+            levels: components["schemas"]["LevelIn"][];
             /** Mastery */
             mastery: number;
         };
@@ -2530,43 +2567,6 @@ export interface components {
          * @enum {string}
          */
         jade_ladder__service__outcomes__LineStatus: "new" | "already-there" | "problem";
-        /**
-         * LevelIn
-         * @description A level of a criterion as typed.
-         */
-        jade_ladder__web__rubrics__LevelIn: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /**
-             * Points
-             * @description A number with at most two decimals
-             */
-            points: string;
-            /** Descriptor */
-            descriptor: string;
-        };
-        /**
-         * LevelIn
-         * @description A level as typed.
-         */
-        jade_ladder__web__scales__LevelIn: {
-            /** Name */
-            name: string;
-            /** Code */
-            code: string;
-            /**
-             * Value
-             * @description A number with at most two decimals
-             */
-            value: string;
-            /**
-             * Cut
-             * @description A number with at most two decimals
-             */
-            cut: string;
-        };
     };
     responses: never;
     parameters: never;
@@ -2594,6 +2594,7 @@ export type ClassOut = components['schemas']['ClassOut'];
 export type ClassOutcomesOut = components['schemas']['ClassOutcomesOut'];
 export type CriterionIn = components['schemas']['CriterionIn'];
 export type CriterionKind = components['schemas']['CriterionKind'];
+export type CriterionLevelIn = components['schemas']['CriterionLevelIn'];
 export type CriterionLevelOut = components['schemas']['CriterionLevelOut'];
 export type CriterionOut = components['schemas']['CriterionOut'];
 export type CutPreset = components['schemas']['CutPreset'];
@@ -2613,6 +2614,7 @@ export type HandCell = components['schemas']['HandCell'];
 export type HardCutOut = components['schemas']['HardCutOut'];
 export type Health = components['schemas']['Health'];
 export type LevelChangeOut = components['schemas']['LevelChangeOut'];
+export type LevelIn = components['schemas']['LevelIn'];
 export type LevelOut = components['schemas']['LevelOut'];
 export type LineKind = components['schemas']['LineKind'];
 export type LineOut = components['schemas']['LineOut'];
@@ -2673,8 +2675,6 @@ export type WallStudentOut = components['schemas']['WallStudentOut'];
 export type WorkOut = components['schemas']['WorkOut'];
 export type JadeLadderServiceClassesLineStatus = components['schemas']['jade_ladder__service__classes__LineStatus'];
 export type JadeLadderServiceOutcomesLineStatus = components['schemas']['jade_ladder__service__outcomes__LineStatus'];
-export type JadeLadderWebRubricsLevelIn = components['schemas']['jade_ladder__web__rubrics__LevelIn'];
-export type JadeLadderWebScalesLevelIn = components['schemas']['jade_ladder__web__scales__LevelIn'];
 export type $defs = Record<string, never>;
 export interface operations {
     health: {

@@ -4,7 +4,7 @@ import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import EmptyState from '@/design/EmptyState.vue'
-import Field from '@/design/Field.vue'
+import TextField from '@/design/TextField.vue'
 import QueryState from '@/design/QueryState.vue'
 import { longDay, several, today } from '@/design/format'
 import { classesKey, useClasses } from './classes'
@@ -90,38 +90,26 @@ async function make() {
       <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
         {{ problem.message }}
       </p>
-      <Field v-slot="f" label="Name" :error="problem?.at('name')">
-        <input
-          :id="f.id"
-          v-model="body.name"
-          class="input"
-          placeholder="Map Room · Year 9"
-          autofocus
-          :aria-invalid="f.invalid"
-          :aria-describedby="f.describedby"
-        />
-      </Field>
+      <TextField
+        v-model="body.name"
+        label="Name"
+        :error="problem?.at('name')"
+        placeholder="Map Room · Year 9"
+        autofocus
+      />
       <div class="two">
-        <Field v-slot="f" label="First day" :error="problem?.at('first_day')">
-          <input
-            :id="f.id"
-            v-model="body.first_day"
-            class="input"
-            type="date"
-            :aria-invalid="f.invalid"
-            :aria-describedby="f.describedby"
-          />
-        </Field>
-        <Field v-slot="f" label="Last day" :error="problem?.at('last_day')">
-          <input
-            :id="f.id"
-            v-model="body.last_day"
-            class="input"
-            type="date"
-            :aria-invalid="f.invalid"
-            :aria-describedby="f.describedby"
-          />
-        </Field>
+        <TextField
+          v-model="body.first_day"
+          label="First day"
+          :error="problem?.at('first_day')"
+          type="date"
+        />
+        <TextField
+          v-model="body.last_day"
+          label="Last day"
+          :error="problem?.at('last_day')"
+          type="date"
+        />
       </div>
       <div class="row">
         <button class="btn main" type="submit">Make the class</button>

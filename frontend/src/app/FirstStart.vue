@@ -4,6 +4,7 @@ import { reactive, ref, watchEffect } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import Field from '@/design/Field.vue'
+import TextField from '@/design/TextField.vue'
 import Brand from './Brand.vue'
 import { sessionKey, useSession } from './session'
 
@@ -51,69 +52,41 @@ async function begin() {
       <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
         {{ problem.message }}
       </p>
-      <Field v-slot="f" label="School" :error="problem?.at('school')">
-        <input
-          :id="f.id"
-          v-model="body.school"
-          class="input"
-          :aria-invalid="f.invalid"
-          :aria-describedby="f.describedby"
-        />
-      </Field>
+      <TextField v-model="body.school" label="School" :error="problem?.at('school')" />
       <Field v-slot="f" label="Time zone of the school" :error="problem?.at('time_zone')">
         <select :id="f.id" v-model="body.time_zone" class="input" :aria-invalid="f.invalid">
           <option v-for="zone in zones" :key="zone">{{ zone }}</option>
         </select>
       </Field>
       <div class="two">
-        <Field v-slot="f" label="Given name" :error="problem?.at('given_name')">
-          <input
-            :id="f.id"
-            v-model="body.given_name"
-            class="input"
-            autocomplete="given-name"
-            :aria-invalid="f.invalid"
-            :aria-describedby="f.describedby"
-          />
-        </Field>
-        <Field v-slot="f" label="Family name" :error="problem?.at('family_name')">
-          <input
-            :id="f.id"
-            v-model="body.family_name"
-            class="input"
-            autocomplete="family-name"
-            :aria-invalid="f.invalid"
-            :aria-describedby="f.describedby"
-          />
-        </Field>
-      </div>
-      <Field v-slot="f" label="E-mail" :error="problem?.at('email')">
-        <input
-          :id="f.id"
-          v-model="body.email"
-          class="input"
-          type="email"
-          autocomplete="username"
-          :aria-invalid="f.invalid"
-          :aria-describedby="f.describedby"
+        <TextField
+          v-model="body.given_name"
+          label="Given name"
+          :error="problem?.at('given_name')"
+          autocomplete="given-name"
         />
-      </Field>
-      <Field
-        v-slot="f"
+        <TextField
+          v-model="body.family_name"
+          label="Family name"
+          :error="problem?.at('family_name')"
+          autocomplete="family-name"
+        />
+      </div>
+      <TextField
+        v-model="body.email"
+        label="E-mail"
+        :error="problem?.at('email')"
+        type="email"
+        autocomplete="username"
+      />
+      <TextField
+        v-model="body.password"
         label="Password"
         hint="At least 10 characters; a few words are easiest to keep."
         :error="problem?.at('password')"
-      >
-        <input
-          :id="f.id"
-          v-model="body.password"
-          class="input"
-          type="password"
-          autocomplete="new-password"
-          :aria-invalid="f.invalid"
-          :aria-describedby="f.describedby"
-        />
-      </Field>
+        type="password"
+        autocomplete="new-password"
+      />
       <button class="btn main" type="submit" :disabled="busy">Begin</button>
     </form>
   </main>

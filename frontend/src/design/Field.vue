@@ -11,7 +11,7 @@ const id = useId()
     <label :for="id">{{ label }}</label>
     <slot
       :id="id"
-      :invalid="error ? 'true' : undefined"
+      :invalid="(error ? 'true' : undefined) as 'true' | undefined"
       :describedby="error || hint ? `${id}-note` : undefined"
     />
     <span v-if="error" :id="`${id}-note`" class="small clay" role="alert">{{ error }}</span>

@@ -2,6 +2,7 @@
 import type { MethodIn } from '@/api/schema'
 import type { Problem } from '@/api/client'
 import Field from '@/design/Field.vue'
+import TextField from '@/design/TextField.vue'
 import { METHODS } from './methods'
 
 /** A method and its setting. */
@@ -15,40 +16,26 @@ defineProps<{ problem: Problem | null; label: string }>()
       <option v-for="(one, kind) in METHODS" :key="kind" :value="kind">{{ one.name }}</option>
     </select>
   </Field>
-  <Field
+  <TextField
     v-if="method.kind === 'decaying-average'"
-    v-slot="f"
+    v-model="method.newest"
     label="What the newest piece counts, in per cent"
     :error="problem?.at('newest') ?? problem?.at('method.newest')"
-  >
-    <input
-      :id="f.id"
-      v-model="method.newest"
-      class="input short"
-      type="number"
-      min="50"
-      max="95"
-      :aria-invalid="f.invalid"
-      :aria-describedby="f.describedby"
-    />
-  </Field>
-  <Field
+    class="short"
+    type="number"
+    min="50"
+    max="95"
+  />
+  <TextField
     v-if="method.kind === 'recent-mean'"
-    v-slot="f"
+    v-model="method.last"
     label="How many of the last pieces"
     :error="problem?.at('last') ?? problem?.at('method.last')"
-  >
-    <input
-      :id="f.id"
-      v-model="method.last"
-      class="input short"
-      type="number"
-      min="2"
-      max="20"
-      :aria-invalid="f.invalid"
-      :aria-describedby="f.describedby"
-    />
-  </Field>
+    class="short"
+    type="number"
+    min="2"
+    max="20"
+  />
 </template>
 
 <style scoped>

@@ -4,6 +4,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { ClassOut, MethodIn, OutcomeOut, StrandOut } from '@/api/schema'
 import Field from '@/design/Field.vue'
+import TextField from '@/design/TextField.vue'
 import MethodFields from './MethodFields.vue'
 import { useOutcomesChanged } from './useOutcomes'
 
@@ -100,37 +101,29 @@ const retire = (retired: boolean) =>
     <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
       {{ problem.message }}
     </p>
-    <Field v-slot="f" label="Code" hint="Short, as you say it: W1" :error="problem?.at('code')">
-      <input
-        :id="f.id"
-        v-model="body.code"
-        class="input code"
-        :aria-invalid="f.invalid"
-        :aria-describedby="f.describedby"
-        autofocus
-      />
-    </Field>
-    <Field v-slot="f" label="Title" :error="problem?.at('title')">
-      <textarea
-        :id="f.id"
-        v-model="body.title"
-        class="input"
-        rows="2"
-        placeholder="I can …"
-        :aria-invalid="f.invalid"
-        :aria-describedby="f.describedby"
-      />
-    </Field>
-    <Field v-slot="f" label="Description" :error="problem?.at('description')">
-      <textarea
-        :id="f.id"
-        v-model="body.description"
-        class="input"
-        rows="3"
-        :aria-invalid="f.invalid"
-        :aria-describedby="f.describedby"
-      />
-    </Field>
+    <TextField
+      v-model="body.code"
+      label="Code"
+      hint="Short, as you say it: W1"
+      :error="problem?.at('code')"
+      class="code"
+      autofocus
+    />
+    <TextField
+      v-model="body.title"
+      label="Title"
+      :error="problem?.at('title')"
+      rows="2"
+      placeholder="I can …"
+      multiline
+    />
+    <TextField
+      v-model="body.description"
+      label="Description"
+      :error="problem?.at('description')"
+      rows="3"
+      multiline
+    />
     <Field v-slot="f" label="Strand" :error="problem?.at('strand_id')">
       <select :id="f.id" v-model="body.strand_id" class="input">
         <option :value="null">in no strand</option>
@@ -145,23 +138,16 @@ const retire = (retired: boolean) =>
         <span v-if="!own" class="small quiet">Now the class’s: {{ klass.method.name }}</span>
       </div>
       <MethodFields v-if="own" v-model="method" label="Method of this outcome" :problem="problem" />
-      <Field
-        v-slot="f"
+      <TextField
+        v-model="minimum"
         label="Minimum of evidence"
         hint="From so many different tasks before it counts"
         :error="problem?.at('minimum')"
-      >
-        <input
-          :id="f.id"
-          v-model="minimum"
-          class="input code"
-          type="number"
-          min="1"
-          max="20"
-          :aria-invalid="f.invalid"
-          :aria-describedby="f.describedby"
-        />
-      </Field>
+        class="code"
+        type="number"
+        min="1"
+        max="20"
+      />
     </template>
     <div class="row">
       <button class="btn main" type="submit">{{ outcome ? 'Save' : 'Add' }}</button>

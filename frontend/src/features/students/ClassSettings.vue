@@ -5,7 +5,7 @@ import { reactive, ref, watch } from 'vue'
 import { classesKey } from '@/app/classes'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { ClassOut } from '@/api/schema'
-import Field from '@/design/Field.vue'
+import TextField from '@/design/TextField.vue'
 
 const props = defineProps<{ klass: ClassOut }>()
 const cache = useQueryCache()
@@ -43,35 +43,19 @@ async function save() {
     <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
       {{ problem.message }}
     </p>
-    <Field v-slot="f" label="Name" :error="problem?.at('name')">
-      <input
-        :id="f.id"
-        v-model="body.name"
-        class="input"
-        :aria-invalid="f.invalid"
-        :aria-describedby="f.describedby"
-      />
-    </Field>
-    <Field v-slot="f" label="First day" :error="problem?.at('first_day')">
-      <input
-        :id="f.id"
-        v-model="body.first_day"
-        class="input"
-        type="date"
-        :aria-invalid="f.invalid"
-        :aria-describedby="f.describedby"
-      />
-    </Field>
-    <Field v-slot="f" label="Last day" :error="problem?.at('last_day')">
-      <input
-        :id="f.id"
-        v-model="body.last_day"
-        class="input"
-        type="date"
-        :aria-invalid="f.invalid"
-        :aria-describedby="f.describedby"
-      />
-    </Field>
+    <TextField v-model="body.name" label="Name" :error="problem?.at('name')" />
+    <TextField
+      v-model="body.first_day"
+      label="First day"
+      :error="problem?.at('first_day')"
+      type="date"
+    />
+    <TextField
+      v-model="body.last_day"
+      label="Last day"
+      :error="problem?.at('last_day')"
+      type="date"
+    />
     <button class="btn" type="submit">Save</button>
   </form>
 </template>

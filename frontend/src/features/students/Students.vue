@@ -7,7 +7,7 @@ import { api, ask, asProblem, form, type Problem } from '@/api/client'
 import type { StudentOut } from '@/api/schema'
 import BringIn from '@/design/BringIn.vue'
 import EmptyState from '@/design/EmptyState.vue'
-import Field from '@/design/Field.vue'
+import TextField from '@/design/TextField.vue'
 import QueryState from '@/design/QueryState.vue'
 import { longDay, several } from '@/design/format'
 import ClassSettings from './ClassSettings.vue'
@@ -186,21 +186,13 @@ async function brought(added: number) {
         <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
           {{ problem.message }}
         </p>
-        <Field
+        <TextField
           v-for="one in columns"
           :key="one.field"
-          v-slot="f"
+          v-model="body[one.field as keyof typeof body]"
           :label="one.label"
           :error="problem?.at(one.field)"
-        >
-          <input
-            :id="f.id"
-            v-model="body[one.field as keyof typeof body]"
-            class="input"
-            :aria-invalid="f.invalid"
-            :aria-describedby="f.describedby"
-          />
-        </Field>
+        />
         <div class="row">
           <button class="btn main" type="submit">Save</button>
           <button class="btn bare" type="button" @click="editing = null">Cancel</button>

@@ -1,0 +1,153 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useSession } from '@/app/session'
+import type { Problem } from '@/api/client'
+import type { CriterionOut, MasteryOut, MoveOut, ScaleOut, StudentMarkOut } from '@/api/schema'
+import Ladder from '@/design/Ladder.vue'
+import { clock, several } from '@/design/format'
+import type { Conflict } from './useDesk'
+import type { SaveState } from './saves'
+
+/** The foot of the desk: the total so far, what is unfinished, how each outcome moves. */
+const props = defineProps<{
+  mark: StudentMarkOut | undefined
+  left: CriterionOut[]
+  saveState: SaveState
+  waiting: number
+  refusal: Problem | null
+  conflict: Conflict | null
+  said: string
+  scales: Map<number, ScaleOut>
+}>()
+defineEmits<{ finish: []; decide: [mine: boolean] }>()
+const { timeZone } = useSession()
+const total = computed(() => props.mark?.total)
+const bonus = computed(() => total.value?.lines.filter((line) => line.kind === 'bonus') ?? [])
+
+function reaches(move: MoveOut): string {
+  if (move.after.state === 'needs-evidence') return 'needs more evidence'
+  if (move.after.state === 'mastered' && move.before.state !== 'mastered') return 'reaches mastery'
+  if (move.after.state !== 'mastered' && move.before.state === 'mastered')
+    return 'falls below mastery'
+  return ''
+}
+
+function described(mastery: MasteryOut, scaleId: number): string {
+  return mastery.level === null
+    ? 'no evidence'
+    : (props.scales.get(scaleId)?.levels[mastery.level]?.name ?? '')
+}
+</script>
+
+<template>
+  <div class="foot">
+    <div v-if="conflict" class="notice clay" role="alert">
+      {{ conflict.message }}.
+      <button class="link" type="button" @click="$emit('decide', false)">
+        Keep what is there now
+      </button>
+      ·
+      <button class="link" type="button" @click="$emit('decide', true)">Use mine</button>
+    </div>
+    <p v-if="refusal" class="notice clay" role="alert">Not saved: {{ refusal.message }}</p>
+    <p v-if="saveState === 'gone'" class="notice clay" role="alert">
+      <b>Not saved: the server does not answer.</b>
+      {{ several(waiting, 'choice or remark', 'choices and remarks') }}
+      {{ waiting === 1 ? 'waits' : 'wait' }} in this browser and will be sent when it is back. You
+      can go on.
+    </p>
+    <div class="row line">
+      <template v-if="total">
+        <span class="quiet">{{ total.finished ? 'Total' : 'So far' }}</span>
+        <b class="total">{{ total.value }}</b>
+        <span class="quiet">of {{ total.out_of }}</span>
+        <span v-for="line in bonus" :key="line.reason" class="tag plum"
+          >{{ line.reason }} +{{ line.amount }}</span
+        >
+      </template>
+      <span v-else class="quiet">No total</span>
+      <span class="small push saved" role="status" :class="{ clay: saveState === 'gone' }">
+        <template v-if="saveState === 'saving'">Saving …</template>
+        <template v-else-if="saveState === 'gone'">{{ waiting }} not saved</template>
+        <template v-else-if="mark?.saved_at">Saved {{ clock(mark.saved_at, timeZone) }}</template>
+      </span>
+    </div>
+    <button class="btn main finish" type="button" :disabled="!mark" @click="$emit('finish')">
+      Finish and next <kbd>Ctrl Enter</kbd>
+    </button>
+    <p class="small" role="status">
+      <span v-if="said" class="clay">{{ said }}</span>
+      <span v-else-if="mark?.finished"
+        >Finished: this counts. A change counts once it is finished again.</span
+      >
+      <span v-else-if="left.length" class="clay"
+        >{{ several(left.length, 'criterion', 'criteria') }} still to mark.</span
+      >
+      <span v-else-if="mark">All marked; finish, and it counts.</span>
+    </p>
+    <ul v-if="mark?.moves.length" class="small" aria-label="How this mark moves each outcome">
+      <li v-for="move in mark.moves" :key="move.outcome_id">
+        <b>{{ move.code }}</b> {{ move.before.value ?? 'no evidence' }} →
+        {{ move.after.value ?? 'no evidence' }}
+        <Ladder
+          :level="move.after.level"
+          :levels="scales.get(move.scale_id)?.levels.length ?? 4"
+          :mastery="scales.get(move.scale_id)?.mastery ?? 2"
+          :uncertain="move.after.state === 'needs-evidence'"
+          :size="14"
+          :label="described(move.after, move.scale_id)"
+        />
+        <span
+          v-if="reaches(move)"
+          class="tag"
+          :class="{
+            jade: reaches(move) === 'reaches mastery',
+            clay: reaches(move) === 'falls below mastery',
+          }"
+          >{{ reaches(move) }}</span
+        >
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.foot {
+  padding: 10px 16px 12px;
+  border-top: 1px solid var(--line);
+  background: var(--card);
+  display: grid;
+  gap: 7px;
+}
+.line {
+  align-items: baseline;
+  gap: 8px;
+  flex-wrap: wrap;
+}
+.total {
+  font: 560 22px var(--head);
+}
+.finish {
+  width: 100%;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 3px 14px;
+}
+li {
+  display: inline-flex;
+  gap: 5px;
+  align-items: center;
+  white-space: nowrap;
+}
+@media (max-width: 760px) {
+  .foot {
+    position: sticky;
+    bottom: 0;
+  }
+}
+</style>

@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { useDebounceFn } from '@vueuse/core'
+import { onBeforeUnmount, ref, useId, watch } from 'vue'
+
+/** A remark, saved as it is written: after a pause, and when the field is left. */
+const props = defineProps<{ label: string; text: string; hint?: string; disabled?: boolean }>()
+const emit = defineEmits<{ save: [text: string] }>()
+const id = useId()
+const words = ref(props.text)
+let typing = false
+
+watch(
+  () => props.text,
+  (text) => {
+    if (!typing) words.value = text
+  },
+)
+
+function save() {
+  if (words.value.trim() !== props.text) emit('save', words.value.trim())
+}
+const soon = useDebounceFn(save, 700)
+function typed() {
+  typing = true
+  void soon()
+}
+function left() {
+  typing = false
+  save()
+}
+onBeforeUnmount(() => {
+  if (typing) save()
+})
+</script>
+
+<template>
+  <div class="remark">
+    <label :for="id" class="small"
+      >{{ label }} <kbd v-if="hint">{{ hint }}</kbd></label
+    >
+    <textarea
+      :id="id"
+      v-model="words"
+      class="input"
+      rows="1"
+      data-remark
+      maxlength="5000"
+      :disabled="disabled"
+      @input="typed"
+      @blur="left"
+    />
+  </div>
+</template>
+
+<style scoped>
+.remark {
+  display: grid;
+  gap: 3px;
+}
+label {
+  color: var(--ink-2);
+}
+textarea {
+  field-sizing: content;
+  min-height: 34px;
+  max-height: 160px;
+  font-size: 13px;
+  border-style: dashed;
+}
+</style>

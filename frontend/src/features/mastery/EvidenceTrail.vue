@@ -1,0 +1,212 @@
+<script setup lang="ts">
+import { useQuery } from '@pinia/colada'
+import { computed } from 'vue'
+import { useSession } from '@/app/session'
+import { api, ask } from '@/api/client'
+import Ladder from '@/design/Ladder.vue'
+import QueryState from '@/design/QueryState.vue'
+import { day, longDay } from '@/design/format'
+import TrailChart from './TrailChart.vue'
+import { ladderWords } from './useWall'
+
+/** One student, one outcome, over time: value, chart, every method, and where it came from. */
+const props = defineProps<{ classId: number; studentId: number; outcomeId: number; asOf: string }>()
+defineEmits<{ close: [] }>()
+const { timeZone } = useSession()
+const {
+  data: trail,
+  error,
+  isPending,
+  refetch,
+} = useQuery({
+  key: () => ['wall', props.classId, 'trail', props.studentId, props.outcomeId, props.asOf],
+  query: () =>
+    ask(
+      api.GET('/api/classes/{class_id}/mastery/{student_id}/{outcome_id}', {
+        params: {
+          path: {
+            class_id: props.classId,
+            student_id: props.studentId,
+            outcome_id: props.outcomeId,
+          },
+          query: props.asOf ? { as_of: props.asOf } : {},
+        },
+      }),
+    ),
+})
+const level = computed(() => {
+  const at = trail.value?.mastery.level
+  return at === null || at === undefined ? null : trail.value!.scale.levels[at]!
+})
+const mastered = computed(() => trail.value?.mastery.state === 'mastered')
+
+/** What the trail tells of the present run. */
+const history = computed(() => {
+  const found = trail.value
+  if (!found) return ''
+  const when = (iso: string) => longDay(iso, timeZone.value)
+  if (found.mastery.state === 'needs-evidence') return `needs evidence from ${found.minimum} tasks`
+  if (found.held_since && found.back) return `back since ${when(found.held_since)}`
+  if (found.held_since) return `reached ${when(found.held_since)}`
+  if (found.slipped_at) return `slipped ${when(found.slipped_at)}`
+  return 'not yet mastered'
+})
+</script>
+
+<template>
+  <QueryState v-if="!trail" :error="error" :pending="isPending" @again="refetch()" />
+  <div v-else>
+    <div class="row">
+      <span class="small quiet">Evidence trail</span>
+      <button class="btn bare small push" type="button" @click="$emit('close')">
+        Close <kbd>Esc</kbd>
+      </button>
+    </div>
+    <h2>{{ trail.student }}</h2>
+    <p class="small">{{ trail.code }} · {{ trail.title }}</p>
+    <template v-if="level">
+      <div class="big">
+        <Ladder
+          :level="trail.mastery.level"
+          :levels="trail.scale.levels.length"
+          :mastery="trail.scale.mastery"
+          :uncertain="trail.mastery.state === 'needs-evidence'"
+          :size="50"
+          :label="ladderWords(trail.mastery, trail.scale)"
+        />
+        <div>
+          <span class="value">{{ trail.mastery.value }}</span>
+          <p class="small">
+            <b :class="{ jade: mastered }">{{ level.name }}</b> ·
+            <span :class="{ clay: trail.slipped_at && !mastered }">{{ history }}</span>
+          </p>
+        </div>
+      </div>
+      <TrailChart :trail="trail" :time-zone="timeZone" />
+      <p v-if="trail.next_piece" class="small next">
+        <b>Next:</b> a new piece at {{ trail.next_piece.level
+        }}<template v-if="trail.next_piece.half_way"> and a half</template> ({{
+          trail.next_piece.value
+        }}){{ trail.next_piece.or_better ? ' or better' : '' }} reaches mastery; exactly
+        {{ trail.next_piece.smallest }} would do.
+      </p>
+      <p v-else-if="!mastered" class="small next">
+        <b>Next:</b> no single piece reaches mastery yet.
+      </p>
+      <h3>Under each method</h3>
+      <table class="methods">
+        <tbody>
+          <tr v-for="one in trail.methods" :key="one.method.kind" :class="{ on: one.chosen }">
+            <th scope="row">
+              {{ one.method.name
+              }}<span v-if="one.chosen" class="small quiet"> this one counts</span>
+            </th>
+            <td>{{ one.value }}</td>
+            <td>
+              <Ladder
+                :level="one.level"
+                :levels="trail.scale.levels.length"
+                :mastery="trail.scale.mastery"
+                :size="15"
+                :label="trail.scale.levels[one.level]?.name"
+              />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="small sum">{{ trail.sum }}</p>
+      <h3>Where it came from</h3>
+      <ul>
+        <li
+          v-for="piece in trail.pieces"
+          :key="`${piece.task_id} ${piece.at}`"
+          :class="{ out: !piece.counted }"
+        >
+          <span class="quiet small">{{ day(piece.at, timeZone) }}</span>
+          <span>
+            {{ piece.task }} <span v-if="piece.kind === 'observed'" class="tag">observed</span>
+            <span v-if="!piece.counted" class="tag">a later attempt counts</span>
+            <span v-for="remark in piece.remarks" :key="remark" class="small quiet remark"
+              >“{{ remark }}”</span
+            >
+          </span>
+          <b>{{ piece.value }}</b>
+        </li>
+      </ul>
+    </template>
+    <p v-else class="notice none">
+      No evidence yet: nothing marked so far says anything about {{ trail.code }} for
+      {{ trail.student }}. That is blank, and not a zero.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.big {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  margin: 10px 0 8px;
+}
+.value {
+  font: 560 34px/1.1 var(--head);
+}
+.jade {
+  color: var(--jade-deep);
+}
+.next {
+  margin: 8px 0;
+}
+h3 {
+  margin: 12px 0 4px;
+}
+.methods {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 13px;
+}
+.methods th {
+  text-align: left;
+  font-weight: 400;
+  padding: 2px 0;
+}
+.methods td {
+  text-align: right;
+  width: 44px;
+  padding: 2px 0;
+}
+.methods .on th,
+.methods .on td {
+  font-weight: 650;
+}
+.methods .on .quiet {
+  font-weight: 400;
+}
+.sum {
+  margin-top: 6px;
+  color: var(--ink-2);
+  overflow-wrap: anywhere;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: grid;
+  grid-template-columns: 54px 1fr auto;
+  gap: 3px 10px;
+  padding: 6px 0;
+  border-top: 1px solid var(--line);
+  font-size: 13px;
+}
+li.out {
+  color: var(--ink-3);
+}
+.remark {
+  display: block;
+}
+.none {
+  margin-top: 14px;
+}
+</style>

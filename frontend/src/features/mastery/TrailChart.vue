@@ -1,0 +1,140 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { TrailOut } from '@/api/schema'
+import { day } from '@/design/format'
+
+/**
+ * The trail as a step line: mastery as it stood, against the pieces of evidence (circles handed in,
+ * squares observed). The list beside it says the same in words.
+ */
+const props = defineProps<{ trail: TrailOut; timeZone: string }>()
+const WIDTH = 346
+const HEIGHT = 168
+const LEFT = 26
+const RIGHT = 8
+const TOP = 10
+const BOTTOM = 24
+
+const values = computed(() => props.trail.scale.levels.map((level) => Number(level.value)))
+const low = computed(() => values.value[0]!)
+const high = computed(() => values.value.at(-1)!)
+const times = computed(() => [
+  ...props.trail.points.map((point) => Date.parse(point.at)),
+  ...props.trail.pieces.map((piece) => Date.parse(piece.at)),
+])
+const first = computed(() => Math.min(...times.value))
+const last = computed(() => Math.max(...times.value))
+
+function x(iso: string): number {
+  const span = last.value - first.value
+  const share = span ? (Date.parse(iso) - first.value) / span : 0.5
+  return LEFT + 14 + share * (WIDTH - LEFT - RIGHT - 28)
+}
+
+function y(value: string | number): number {
+  const share = (Number(value) - low.value) / (high.value - low.value)
+  return HEIGHT - BOTTOM - Math.max(0, Math.min(1, share)) * (HEIGHT - TOP - BOTTOM)
+}
+
+const path = computed(() => {
+  const [start, ...rest] = props.trail.points
+  if (!start) return ''
+  const steps = rest.map((point) => `H${x(point.at).toFixed(1)} V${y(point.value).toFixed(1)}`)
+  return `M${x(start.at).toFixed(1)} ${y(start.value).toFixed(1)} ${steps.join(' ')} H${WIDTH - RIGHT}`
+})
+const cut = computed(() => y(props.trail.scale.mastery_cut))
+
+/** Dates below the line, leaving out those that would run into each other. */
+const dates = computed(() => {
+  const found: { at: number; text: string }[] = []
+  for (const point of props.trail.points) {
+    const at = x(point.at)
+    if (!found.length || at - found.at(-1)!.at > 44)
+      found.push({ at, text: day(point.at, props.timeZone) })
+  }
+  return found
+})
+const words = computed(() => {
+  const points = props.trail.points.map(
+    (point) => `${day(point.at, props.timeZone)} ${point.value}`,
+  )
+  return `Mastery over time: ${points.join(', ')}. Mastery from ${props.trail.scale.mastery_cut}.`
+})
+</script>
+
+<template>
+  <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="words">
+    <rect
+      :x="LEFT"
+      :y="TOP"
+      :width="WIDTH - LEFT - RIGHT"
+      :height="Math.max(0, cut - TOP)"
+      class="band"
+    />
+    <g v-for="value in values" :key="value">
+      <line :x1="LEFT" :x2="WIDTH - RIGHT" :y1="y(value)" :y2="y(value)" class="grid" />
+      <text x="2" :y="y(value) + 4">{{ value }}</text>
+    </g>
+    <line :x1="LEFT" :x2="WIDTH - RIGHT" :y1="cut" :y2="cut" class="cut" />
+    <text :x="LEFT + 4" :y="cut - 4" class="cut-text">mastery, {{ trail.scale.mastery_cut }}</text>
+    <path :d="path" class="line" />
+    <template v-for="piece in trail.pieces" :key="`${piece.task_id} ${piece.at}`">
+      <rect
+        v-if="piece.kind === 'observed'"
+        :x="x(piece.at) - 4.5"
+        :y="y(piece.value) - 4.5"
+        width="9"
+        height="9"
+        class="piece"
+        :class="{ out: !piece.counted }"
+      />
+      <circle
+        v-else
+        :cx="x(piece.at)"
+        :cy="y(piece.value)"
+        r="4.5"
+        class="piece"
+        :class="{ out: !piece.counted }"
+      />
+    </template>
+    <text v-for="one in dates" :key="one.at" :x="one.at" :y="HEIGHT - 6" text-anchor="middle">
+      {{ one.text }}
+    </text>
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  width: 100%;
+  font: 11px var(--body);
+}
+text {
+  fill: var(--ink-3);
+}
+.band {
+  fill: var(--jade-wash);
+}
+.grid {
+  stroke: var(--line);
+}
+.cut {
+  stroke: var(--jade);
+  stroke-width: 1.6;
+}
+.cut-text {
+  fill: var(--jade-deep);
+}
+.line {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2.2;
+}
+.piece {
+  fill: var(--card);
+  stroke: var(--ink);
+  stroke-width: 1.6;
+}
+.piece.out {
+  stroke-dasharray: 2 2;
+}
+</style>

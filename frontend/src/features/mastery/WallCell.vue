@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { ScaleOut } from '@/api/schema'
+import { ladderRungs } from '@/design/rungs'
+import { ladderWords, tight, type Cell } from './useWall'
+
+/** One student and outcome: a ladder and a number, or a dash for no evidence. */
+const props = defineProps<{ cell: Cell; scale: ScaleOut; start: boolean; selected: boolean }>()
+const many = computed(() => props.scale.levels.length > 4)
+const background = computed(() => ({
+  background: ladderRungs({
+    level: props.cell.level,
+    levels: props.scale.levels.length,
+    mastery: props.scale.mastery,
+    size: 15,
+    uncertain: props.cell.state === 'needs-evidence',
+  }),
+}))
+const words = computed(() => {
+  const { cell } = props
+  if (cell.state === 'no-evidence') return 'no evidence'
+  const parts = [cell.value, ladderWords(cell, props.scale)]
+  if (cell.direction !== 'level') parts.push(cell.direction)
+  if (cell.slipped) parts.push('slipped')
+  return parts.join(', ')
+})
+const ARROWS = { up: '↗', down: '↘', level: '' }
+</script>
+
+<template>
+  <td
+    role="gridcell"
+    :class="{ start, selected, none: cell.value === null }"
+    :aria-selected="selected"
+    :aria-label="words"
+  >
+    <span v-if="cell.value !== null" class="cell" :class="{ few: cell.state === 'needs-evidence' }">
+      <span v-if="many" class="number" :class="{ mastered: cell.state === 'mastered' }"
+        >{{ (cell.level ?? 0) + 1 }}{{ cell.state === 'mastered' ? '✓' : '' }}</span
+      >
+      <span v-else class="ladder" :style="background" />
+      <span>{{ tight(cell.value, scale) }}</span>
+      <span v-if="cell.slipped" class="sign clay">▾</span>
+      <span v-else class="sign">{{ ARROWS[cell.direction] }}</span>
+    </span>
+    <span v-else>–</span>
+  </td>
+</template>
+
+<style scoped>
+td {
+  border-bottom: 1px solid var(--line);
+  height: 32px;
+  min-width: 62px;
+  text-align: center;
+  cursor: pointer;
+}
+td.start {
+  border-left: 1px solid var(--line);
+}
+td:hover {
+  background: var(--paper);
+}
+td.selected {
+  outline: 2px solid var(--ink);
+  outline-offset: -2px;
+}
+td:focus-visible {
+  outline: 2px solid var(--focus);
+  outline-offset: -4px;
+}
+.none {
+  color: var(--ink-3);
+}
+.cell {
+  display: inline-flex;
+  gap: 4px;
+  align-items: center;
+  font-size: 12.5px;
+}
+.few {
+  color: var(--ink-3);
+}
+.ladder {
+  width: 15px;
+  height: 15px;
+  flex: none;
+  print-color-adjust: exact;
+  forced-color-adjust: none;
+}
+.number {
+  font-weight: 650;
+  color: var(--slate);
+}
+.number.mastered {
+  color: var(--jade-deep);
+}
+.sign {
+  width: 9px;
+  font-size: 10px;
+  color: var(--ink-3);
+}
+.sign.clay {
+  color: var(--clay);
+}
+</style>

@@ -1,0 +1,89 @@
+import { useQuery } from '@pinia/colada'
+import { computed, toValue, type MaybeRefOrGetter } from 'vue'
+import { api, ask } from '@/api/client'
+import type { ScaleOut, WallOut } from '@/api/schema'
+
+export interface Cell {
+  state: WallOut['state'][number]
+  value: string | null
+  level: number | null
+  pieces: number
+  direction: WallOut['direction'][number]
+  slipped: boolean
+}
+
+export interface WallRow {
+  student: WallOut['students'][number]
+  cells: Cell[]
+}
+
+/** The wall of a class as of a day, its columns made into rows once. */
+export function useWall(classId: MaybeRefOrGetter<number>, asOf: MaybeRefOrGetter<string>) {
+  const query = useQuery({
+    key: () => ['wall', toValue(classId), toValue(asOf)],
+    query: () =>
+      ask(
+        api.GET('/api/classes/{class_id}/mastery', {
+          params: {
+            path: { class_id: toValue(classId) },
+            query: toValue(asOf) ? { as_of: toValue(asOf) } : {},
+          },
+        }),
+      ),
+    placeholderData: (before) => before,
+  })
+  const rows = computed<WallRow[]>(() => {
+    const wall = query.data.value
+    if (!wall) return []
+    const width = wall.outcomes.length
+    return wall.students.map((student, row) => ({
+      student,
+      cells: wall.outcomes.map((_, column) => cellAt(wall, row * width + column)),
+    }))
+  })
+  const scaleOf = computed(
+    () => new Map<number, ScaleOut>(query.data.value?.scales.map((scale) => [scale.id, scale])),
+  )
+  /** Runs of outcomes under one strand, for the header. */
+  const spans = computed(() => {
+    const wall = query.data.value
+    const found: { id: number | null; title: string; count: number }[] = []
+    for (const outcome of wall?.outcomes ?? []) {
+      const last = found.at(-1)
+      if (last && last.id === outcome.strand_id) last.count++
+      else {
+        const title = wall?.strands.find((one) => one.id === outcome.strand_id)?.title ?? ''
+        found.push({ id: outcome.strand_id, title, count: 1 })
+      }
+    }
+    return found
+  })
+  return { ...query, rows, scaleOf, spans }
+}
+
+function cellAt(wall: WallOut, at: number): Cell {
+  return {
+    state: wall.state[at]!,
+    value: wall.value[at] ?? null,
+    level: wall.level[at] ?? null,
+    pieces: wall.pieces[at]!,
+    direction: wall.direction[at]!,
+    slipped: wall.slipped[at]!,
+  }
+}
+
+/** "level 3 of 4, Arrived, mastered": the text alternative of a ladder. */
+export function ladderWords(cell: Pick<Cell, 'state' | 'level'>, scale: ScaleOut): string {
+  if (cell.level === null) return 'no evidence'
+  const level = `level ${cell.level + 1} of ${scale.levels.length}, ${scale.levels[cell.level]?.name}`
+  if (cell.state === 'mastered') return `${level}, mastered`
+  return cell.state === 'needs-evidence' ? `${level}, needs more evidence` : level
+}
+
+/**
+ * A value for a tight cell: where every cut score is a whole tenth, the second decimal is cut off,
+ * never rounded up; else both are shown.
+ */
+export function tight(value: string, scale: ScaleOut): string {
+  return scale.levels.every((level) => level.cut.endsWith('0')) ? value.slice(0, -1) : value
+}

@@ -1,0 +1,190 @@
+<script setup lang="ts">
+import { useQuery, useQueryCache } from '@pinia/colada'
+import { useMessage } from 'naive-ui'
+import { computed, reactive, ref, watch } from 'vue'
+import { classesKey } from '@/app/classes'
+import { useSession } from '@/app/session'
+import { api, ask, asProblem, Problem } from '@/api/client'
+import type { TaskKind, TaskOut } from '@/api/schema'
+import Field from '@/design/Field.vue'
+import TextField from '@/design/TextField.vue'
+import { localInput } from '@/design/format'
+
+/** Setting a task, or changing one. */
+const props = defineProps<{ classId: number; task?: TaskOut }>()
+const emit = defineEmits<{ done: [taskId?: number] }>()
+const cache = useQueryCache()
+const message = useMessage()
+const { timeZone } = useSession()
+const { data: rubrics } = useQuery({ key: ['rubrics'], query: () => ask(api.GET('/api/rubrics')) })
+const finals = computed(() => (rubrics.value ?? []).filter((one) => one.final))
+const problem = ref<Problem | null>(null)
+const busy = ref(false)
+const body = reactive({
+  title: '',
+  instructions: '',
+  kind: 'handed-in' as TaskKind,
+  rubric_id: 0,
+  due: '',
+  points: '',
+  practice: false,
+})
+
+watch(
+  () => props.task?.version,
+  () => {
+    const task = props.task
+    if (!task) return
+    Object.assign(body, {
+      title: task.title,
+      instructions: task.instructions,
+      kind: task.kind,
+      rubric_id: task.rubric_id,
+      due: localInput(task.due_at, timeZone.value),
+      points: task.own_points ?? '',
+      practice: task.practice,
+    })
+  },
+  { immediate: true },
+)
+
+async function save() {
+  problem.value = null
+  if (!body.rubric_id) {
+    problem.value = new Problem(422, 'Choose a rubric', [
+      { field: 'rubric_id', message: 'Choose a rubric' },
+    ])
+    return
+  }
+  busy.value = true
+  const sent = {
+    title: body.title,
+    instructions: body.instructions,
+    kind: body.kind,
+    rubric_id: body.rubric_id,
+    due_at: body.due || null,
+    points: body.points.trim() || null,
+    practice: body.practice,
+  }
+  try {
+    if (props.task) {
+      await ask(
+        api.PUT('/api/tasks/{task_id}', {
+          params: { path: { task_id: props.task.id } },
+          body: { ...sent, version: props.task.version },
+        }),
+      )
+      message.success('Saved')
+      emit('done')
+    } else {
+      const { id } = await ask(
+        api.POST('/api/classes/{class_id}/tasks', {
+          params: { path: { class_id: props.classId } },
+          body: sent,
+        }),
+      )
+      emit('done', id)
+    }
+    await Promise.all([
+      cache.invalidateQueries({ key: ['tasks', props.classId] }, 'all'),
+      cache.invalidateQueries({ key: ['task', props.task?.id ?? 0] }, 'all'),
+      cache.invalidateQueries({ key: ['rubrics'] }, 'all'),
+      cache.invalidateQueries({ key: classesKey }, 'all'),
+    ])
+  } catch (error) {
+    problem.value = asProblem(error)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <form novalidate @submit.prevent="save">
+    <div class="row head">
+      <h2>{{ task ? 'The task' : 'New task' }}</h2>
+      <button v-if="!task" class="btn bare push" type="button" @click="emit('done')">Close</button>
+    </div>
+    <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
+      {{ problem.message }}
+    </p>
+    <TextField
+      v-model="body.title"
+      label="Title"
+      :error="problem?.at('title')"
+      :autofocus="!task"
+    />
+    <TextField
+      v-model="body.instructions"
+      label="Instructions"
+      :error="problem?.at('instructions')"
+      rows="4"
+      multiline
+    />
+    <Field v-slot="f" label="Kind" :error="problem?.at('kind')">
+      <select :id="f.id" v-model="body.kind" class="input" :aria-describedby="f.describedby">
+        <option value="handed-in">Handed in</option>
+        <option value="observed">Observed in the room; nothing is handed in</option>
+      </select>
+    </Field>
+    <Field
+      v-slot="f"
+      label="Rubric"
+      :error="problem?.at('rubric_id')"
+      :hint="finals.length ? undefined : 'There is no final rubric yet: finalise one first.'"
+    >
+      <select
+        :id="f.id"
+        v-model="body.rubric_id"
+        class="input"
+        :aria-invalid="f.invalid"
+        :aria-describedby="f.describedby"
+      >
+        <option :value="0" disabled>Choose a final rubric</option>
+        <option v-for="one in finals" :key="one.id" :value="one.id">{{ one.title }}</option>
+      </select>
+    </Field>
+    <TextField
+      v-model="body.due"
+      label="Due"
+      :hint="`By the clock of ${timeZone}; may be left open.`"
+      :error="problem?.at('due_at')"
+      type="datetime-local"
+    />
+    <TextField
+      v-model="body.points"
+      label="Points"
+      :hint="
+        task
+          ? `Now ${task.points}. Left open: the rubric’s highest points.`
+          : 'Left open: the rubric’s highest points.'
+      "
+      :error="problem?.at('points')"
+      class="points"
+      inputmode="decimal"
+    />
+    <label class="row practice"
+      ><input v-model="body.practice" type="checkbox" /> Practice: marked, but no evidence</label
+    >
+    <button class="btn main" type="submit" :disabled="busy">
+      {{ task ? 'Save' : 'Set the task' }}
+    </button>
+  </form>
+</template>
+
+<style scoped>
+.head {
+  margin-bottom: 10px;
+}
+.points {
+  width: 110px;
+}
+.practice {
+  margin-bottom: 14px;
+}
+.practice input {
+  width: 18px;
+  height: 18px;
+  accent-color: var(--ink);
+}
+</style>

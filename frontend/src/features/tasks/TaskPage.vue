@@ -1,0 +1,171 @@
+<script setup lang="ts">
+import { useQuery, useQueryCache } from '@pinia/colada'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { classesKey } from '@/app/classes'
+import { useSession } from '@/app/session'
+import { api, ask, asProblem, type Problem } from '@/api/client'
+import type { StudentAtTaskOut } from '@/api/schema'
+import QueryState from '@/design/QueryState.vue'
+import { dayAndTime } from '@/design/format'
+import TaskForm from './TaskForm.vue'
+import WorkForm from './WorkForm.vue'
+import { countWords, stateWords } from './states'
+
+const props = defineProps<{ classId: number; taskId: number }>()
+const router = useRouter()
+const cache = useQueryCache()
+const { timeZone } = useSession()
+const {
+  data: task,
+  error,
+  isPending,
+  refetch,
+} = useQuery({
+  key: () => ['task', props.taskId],
+  query: () =>
+    ask(api.GET('/api/tasks/{task_id}', { params: { path: { task_id: props.taskId } } })),
+})
+const entering = ref<number | null>(null)
+const problem = ref<Problem | null>(null)
+const observed = computed(() => task.value?.kind === 'observed')
+
+async function refresh() {
+  await Promise.all([
+    refetch(),
+    cache.invalidateQueries({ key: ['tasks', props.classId] }, 'all'),
+    cache.invalidateQueries({ key: classesKey }, 'all'),
+  ])
+}
+
+async function excuse(student: StudentAtTaskOut) {
+  problem.value = null
+  try {
+    await ask(
+      api.PUT('/api/tasks/{task_id}/students/{student_id}/excused', {
+        params: { path: { task_id: props.taskId, student_id: student.id } },
+        body: { excused: student.state !== 'excused' },
+      }),
+    )
+    await refresh()
+  } catch (caught) {
+    problem.value = asProblem(caught)
+  }
+}
+
+async function remove() {
+  problem.value = null
+  try {
+    await ask(api.DELETE('/api/tasks/{task_id}', { params: { path: { task_id: props.taskId } } }))
+    await cache.invalidateQueries({ key: ['tasks', props.classId] }, 'all')
+    await router.push({ name: 'tasks', params: { classId: props.classId } })
+  } catch (caught) {
+    problem.value = asProblem(caught)
+  }
+}
+</script>
+
+<template>
+  <QueryState v-if="!task" class="page" :error="error" :pending="isPending" @again="refetch()" />
+  <div v-else class="split">
+    <div class="page">
+      <div class="page-head">
+        <h1>{{ task.title }}</h1>
+        <span v-if="observed" class="tag">observed</span>
+        <span v-if="task.practice" class="tag">practice</span>
+        <div class="actions">
+          <RouterLink class="btn main" :to="{ name: 'desk', params: { classId, taskId } }">
+            {{ task.to_mark ? `Mark ${task.to_mark}` : 'Open the desk' }}
+          </RouterLink>
+        </div>
+      </div>
+      <p class="quiet lead">
+        {{ task.due_at ? `Due ${dayAndTime(task.due_at, timeZone)}` : 'No due time' }} ·
+        {{ countWords(task) }} ·
+        <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: task.rubric_id } }">{{
+          task.rubric_title
+        }}</RouterLink>
+      </p>
+      <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+      <table class="list">
+        <thead>
+          <tr>
+            <th>Student</th>
+            <th>{{ observed ? 'Observed' : 'Handed in' }}</th>
+            <th>State</th>
+            <th><span class="visually-hidden">Deeds</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="student in task.where" :key="student.id">
+            <tr>
+              <td>
+                <RouterLink
+                  :to="{ name: 'desk', params: { classId, taskId, studentId: student.id } }"
+                  >{{ student.name }}</RouterLink
+                >
+              </td>
+              <td class="quiet">
+                {{ student.done_at ? dayAndTime(student.done_at, timeZone) : '–' }}
+              </td>
+              <td>
+                <span class="tag" :class="{ clay: stateWords(student.state, student.left).clay }">{{
+                  stateWords(student.state, student.left).text
+                }}</span>
+              </td>
+              <td class="num">
+                <button
+                  v-if="!observed"
+                  class="link"
+                  type="button"
+                  :aria-expanded="entering === student.id"
+                  @click="entering = entering === student.id ? null : student.id"
+                >
+                  {{ student.has_work ? 'Replace work' : 'Enter work'
+                  }}<span class="visually-hidden"> of {{ student.name }}</span>
+                </button>
+                <template v-if="!observed"> · </template>
+                <button class="link" type="button" @click="excuse(student)">
+                  {{ student.state === 'excused' ? 'Not excused' : 'Excuse'
+                  }}<span class="visually-hidden"> {{ student.name }}</span>
+                </button>
+              </td>
+            </tr>
+            <tr v-if="entering === student.id">
+              <td colspan="4">
+                <WorkForm
+                  :task-id="taskId"
+                  :student="student"
+                  @done="((entering = null), refresh())"
+                  @cancel="entering = null"
+                />
+              </td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+      <p v-if="!task.where.length" class="notice">
+        Nobody is in the class yet.
+        <RouterLink :to="{ name: 'students', params: { classId } }"
+          >Bring in a class list</RouterLink
+        >
+      </p>
+    </div>
+    <aside class="side" aria-label="The task">
+      <TaskForm :class-id="classId" :task="task" />
+      <p v-if="!task.handed_in" class="delete small">
+        <button class="link" type="button" @click="remove">Delete this task</button>
+        <span class="quiet"> Nobody has work or a mark on it.</span>
+      </p>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.lead {
+  margin-bottom: 12px;
+}
+.delete {
+  margin-top: 18px;
+}
+</style>

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useSession } from '@/app/session'
+import { api, ask, asProblem, form, type Problem } from '@/api/client'
+import type { StudentAtTaskOut } from '@/api/schema'
+import TextField from '@/design/TextField.vue'
+import { localInput } from '@/design/format'
+
+/** Entering a student's work: typed, pasted, or from a text file. */
+const props = defineProps<{ taskId: number; student: StudentAtTaskOut }>()
+const emit = defineEmits<{ done: []; cancel: [] }>()
+const { timeZone } = useSession()
+const text = ref('')
+const file = ref<File | null>(null)
+const doneAt = ref(localInput(props.student.done_at, timeZone.value))
+const problem = ref<Problem | null>(null)
+
+async function save() {
+  problem.value = null
+  try {
+    await ask(
+      api.PUT('/api/tasks/{task_id}/students/{student_id}/work', {
+        params: { path: { task_id: props.taskId, student_id: props.student.id } },
+        body: {} as never,
+        bodySerializer: () =>
+          form({ text: file.value ? '' : text.value, file: file.value, done_at: doneAt.value }),
+      }),
+    )
+    emit('done')
+  } catch (error) {
+    problem.value = asProblem(error)
+  }
+}
+</script>
+
+<template>
+  <form class="work" novalidate @submit.prevent="save">
+    <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
+      {{ problem.message }}
+    </p>
+    <TextField
+      v-model="text"
+      :label="`Work of ${student.name}`"
+      :error="problem?.at('text') ?? problem?.at('file')"
+      rows="6"
+      :disabled="Boolean(file)"
+      multiline
+    />
+    <div class="row parts">
+      <label class="small"
+        >or a text file
+        <input
+          type="file"
+          accept=".txt,.md,text/*"
+          @change="file = ($event.target as HTMLInputElement).files?.[0] ?? null"
+        />
+      </label>
+      <TextField
+        v-model="doneAt"
+        label="Handed in"
+        hint="Now, if left open"
+        :error="problem?.at('done_at')"
+        type="datetime-local"
+      />
+    </div>
+    <div class="row">
+      <button class="btn main" type="submit">Save the work</button>
+      <button class="btn bare" type="button" @click="emit('cancel')">Cancel</button>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.work {
+  padding: 6px 0;
+}
+.parts {
+  flex-wrap: wrap;
+  align-items: start;
+  gap: 18px;
+}
+</style>

@@ -1,0 +1,41 @@
+import type { DeskState } from '@/api/schema'
+import { several } from '@/design/format'
+
+/** Where a student stands, in words; clay where a person has to act. */
+export function stateWords(state: DeskState, left: number): { text: string; clay: boolean } {
+  switch (state) {
+    case 'waiting':
+      return { text: 'waiting', clay: false }
+    case 'started':
+      return { text: `${left} left`, clay: true }
+    case 'changed':
+      return { text: left ? `${left} left` : 'finish again', clay: true }
+    case 'done':
+      return { text: 'done', clay: false }
+    case 'missing':
+      return { text: 'missing', clay: true }
+    case 'not-yet':
+      return { text: 'not yet', clay: false }
+    case 'excused':
+      return { text: 'excused', clay: false }
+  }
+}
+
+/** What there is of a task, in one line. */
+export function countWords(task: {
+  kind: string
+  handed_in: number
+  students: number
+  done: number
+  missing: number
+  excused: number
+}): string {
+  const parts = [
+    task.kind === 'observed'
+      ? `${task.done} of ${several(task.students, 'student')} marked`
+      : `${task.handed_in} of ${task.students} handed in, ${task.done} marked`,
+  ]
+  if (task.missing) parts.push(`${task.missing} missing`)
+  if (task.excused) parts.push(`${task.excused} excused`)
+  return parts.join(' · ')
+}
