@@ -254,7 +254,8 @@ main:focus {
   .klass {
     max-width: 150px;
   }
-  .who > span {
+  .who > span,
+  .home :deep(.words) {
     display: none;
   }
   .step {

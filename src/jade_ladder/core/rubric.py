@@ -8,7 +8,7 @@ from enum import StrEnum
 from typing import TypeAlias
 
 from jade_ladder.core.errors import Problem
-from jade_ladder.core.numbers import LARGEST, Hundredths, half_up, write_hundredths
+from jade_ladder.core.numbers import LARGEST, Hundredths, half_up, write_short
 
 Weight: TypeAlias = int
 """A share of a total in whole hundredths of a per cent: 25% is 2500."""
@@ -142,11 +142,15 @@ def weight_problems(criteria: Sequence[Criterion]) -> list[Problem]:
     if all(weight is None for weight in weights):
         return []
     total = sum(weight or 0 for weight in weights)
-    without = [criterion.title for criterion in counting if not criterion.weight]
+    without = [
+        criterion.title.strip() or "a criterion without a title"
+        for criterion in counting
+        if not criterion.weight
+    ]
     problems = []
     if total != WHOLE:
         problems.append(
-            Problem("weights", f"The weights come to {write_hundredths(total)}%, not to 100%")
+            Problem("weights", f"The weights come to {write_short(total)}%, not to 100%")
         )
     if without:
         problems.append(Problem("weights", f"Without a weight: {', '.join(without)}"))

@@ -78,8 +78,9 @@ class _Demo:
             return DemoClass(class_id, students, codes, made, set_tasks)
 
     def day(self, offset: int) -> date:
-        """Give the day so many days from today."""
-        return self.today + timedelta(days=offset)
+        """Give the school day so many days from today: at the weekend, the Friday before."""
+        day = self.today + timedelta(days=offset)
+        return day - timedelta(days=max(0, day.weekday() - 4))
 
     def moment(self, day: date, hour: int, minute: int = 0) -> datetime:
         """Give a time by the school's clock, never later than now."""

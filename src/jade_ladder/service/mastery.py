@@ -207,7 +207,7 @@ def trail(
             day,
             mastery,
             trail_of(gathered, rules),
-            tuple(_trail_pieces(db, gathered, pieces)),
+            tuple(_trail_pieces(db, gathered, pieces, outcome_id)),
             _under_each_method(rules, values),
             written_sum(rules.method, rules.scale, values) if values else "",
             None
@@ -224,12 +224,15 @@ def _one(rows: list[Row], number: int, what: str) -> Row:
 
 
 def _trail_pieces(
-    db: sqlite3.Connection, gathered: Gathered, pieces: list[AttemptEvidence]
+    db: sqlite3.Connection,
+    gathered: Gathered,
+    pieces: list[AttemptEvidence],
+    outcome_id: int,
 ) -> list[TrailPiece]:
     tasks = evidence_store.task_titles(db, {a.source[1] for a in gathered.attempts})
     remarks: dict[int, list[str]] = {}
     attempt_ids = [attempt.key.source for attempt in gathered.attempts]
-    for attempt_id, _, text in evidence_store.finished_remarks(db, attempt_ids):
+    for attempt_id, text in evidence_store.finished_remarks(db, attempt_ids, outcome_id):
         remarks.setdefault(attempt_id, []).append(text)
     counted = {piece.key for piece in pieces}
     return [

@@ -63,16 +63,18 @@ def task_titles(db: sqlite3.Connection, task_ids: Iterable[int]) -> dict[int, tu
 
 
 def finished_remarks(
-    db: sqlite3.Connection, attempt_ids: Iterable[int]
-) -> list[tuple[int, int | None, str]]:
-    """List the remarks in the finished version of these attempts' marks: attempt, criterion
-    (None: on the whole), text.
+    db: sqlite3.Connection, attempt_ids: Iterable[int], outcome_id: int
+) -> list[tuple[int, str]]:
+    """List the remarks in the finished version of these attempts' marks, as attempt and text:
+    those on criteria aligned to the outcome, then the one on the whole.
     """
     return db.execute(
-        """SELECT m.attempt_id, r.criterion_id, r.text FROM json_each(?) n
+        """SELECT m.attempt_id, r.text FROM json_each(?1) n
            JOIN mark m ON m.attempt_id = n.value JOIN mark_remark r ON r.mark_id = m.id
            WHERE r.text <> '' AND r.since_version <= m.finished_version
              AND (r.until_version IS NULL OR r.until_version > m.finished_version)
-           ORDER BY m.attempt_id, r.criterion_id, r.id""",
-        (json.dumps(list(attempt_ids)),),
+             AND (r.criterion_id IS NULL OR r.criterion_id IN (
+               SELECT criterion_id FROM alignment WHERE outcome_id = ?2))
+           ORDER BY m.attempt_id, r.criterion_id IS NULL, r.criterion_id, r.id""",
+        (json.dumps(list(attempt_ids)), outcome_id),
     ).fetchall()

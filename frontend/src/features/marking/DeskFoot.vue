@@ -57,7 +57,8 @@ function described(mastery: MasteryOut, scaleId: number): string {
       can go on.
     </p>
     <div class="row line">
-      <template v-if="total">
+      <span v-if="total && !mark?.choices.length" class="quiet">Nothing marked yet</span>
+      <template v-else-if="total">
         <span class="quiet">{{ total.finished ? 'Total' : 'So far' }}</span>
         <b class="total">{{ total.value }}</b>
         <span class="quiet">of {{ total.out_of }}</span>

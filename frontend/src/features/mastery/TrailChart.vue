@@ -123,6 +123,9 @@ text {
 }
 .cut-text {
   fill: var(--jade-deep);
+  paint-order: stroke;
+  stroke: var(--jade-wash);
+  stroke-width: 3px;
 }
 .line {
   fill: none;

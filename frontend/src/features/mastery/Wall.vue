@@ -15,10 +15,15 @@ const props = defineProps<{ classId: number }>()
 const route = useRoute()
 const router = useRouter()
 const { timeZone } = useSession()
+const now = computed(() => today(timeZone.value))
 const asOf = ref(typeof route.query.as_of === 'string' ? route.query.as_of : '')
+/** What the date field shows: today unless another day is asked for. */
+const shownDay = computed({
+  get: () => asOf.value || now.value,
+  set: (day: string) => (asOf.value = day === now.value ? '' : day),
+})
 const { data, rows, scaleOf, spans, error, isPending, refetch } = useWall(() => props.classId, asOf)
 const grid = ref<HTMLElement | null>(null)
-const now = computed(() => today(timeZone.value))
 
 const at = computed(() => {
   const student = Number(route.query.student)
@@ -128,7 +133,7 @@ useKeys('Mastery wall', [
         <div class="actions">
           <label class="row small as-of"
             >As of
-            <input v-model="asOf" class="input" type="date" :max="now" aria-label="As of" />
+            <input v-model="shownDay" class="input" type="date" :max="now" aria-label="As of" />
           </label>
           <button v-if="asOf" class="btn bare" type="button" @click="asOf = ''">Today</button>
         </div>
@@ -256,7 +261,7 @@ useKeys('Mastery wall', [
   height: calc(100vh - 57px);
 }
 .wall-page.open {
-  grid-template-columns: minmax(0, 1fr) 384px;
+  grid-template-columns: minmax(0, 1fr) 344px;
 }
 .wall {
   display: flex;
@@ -284,12 +289,12 @@ a.tag:hover {
   min-height: 0;
   border: 1px solid var(--line);
   background: var(--card);
-  max-width: max-content;
   scroll-padding: 96px 10px 10px 150px;
 }
 table {
   border-collapse: separate;
   border-spacing: 0;
+  width: 100%;
 }
 thead {
   position: sticky;
@@ -315,7 +320,7 @@ thead td {
   border-bottom: 1px solid var(--edge);
   text-align: center;
   vertical-align: bottom;
-  min-width: 60px;
+  min-width: 54px;
 }
 .codes .name-column {
   text-align: left;
@@ -350,7 +355,7 @@ tbody th {
 }
 .count {
   color: var(--ink-2);
-  padding: 0 10px;
+  padding: 0 8px;
   text-align: center;
   white-space: nowrap;
   border-bottom: 1px solid var(--line);

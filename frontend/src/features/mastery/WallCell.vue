@@ -51,8 +51,10 @@ const ARROWS = { up: '↗', down: '↘', level: '' }
 td {
   border-bottom: 1px solid var(--line);
   height: 32px;
-  min-width: 62px;
+  min-width: 54px;
+  padding: 0 1px;
   text-align: center;
+  vertical-align: middle;
   cursor: pointer;
 }
 td.start {
@@ -73,10 +75,11 @@ td:focus-visible {
   color: var(--ink-3);
 }
 .cell {
-  display: inline-flex;
-  gap: 4px;
+  display: flex;
+  justify-content: center;
+  gap: 2px;
   align-items: center;
-  font-size: 12.5px;
+  font-size: 12px;
 }
 .few {
   color: var(--ink-3);
@@ -96,7 +99,7 @@ td:focus-visible {
   color: var(--jade-deep);
 }
 .sign {
-  width: 9px;
+  width: 8px;
   font-size: 10px;
   color: var(--ink-3);
 }

@@ -137,6 +137,7 @@ function levelName(scaleId: number, level: number | null): string {
 <style scoped>
 section {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
 }
 h2 {

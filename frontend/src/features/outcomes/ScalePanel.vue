@@ -185,6 +185,7 @@ defineExpose({
 <style scoped>
 section {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
   margin-top: 22px;
 }
