@@ -18,7 +18,7 @@ Hundredths: TypeAlias = int
 LARGEST: Hundredths = 1_000_000
 """10,000.00: points and values beyond this are taken for a slip of the keyboard."""
 
-_NUMBER = re.compile(r"([+-]?)(\d{1,9})(?:[.,](\d{0,9}))?|([+-]?)[.,](\d{1,9})")
+_NUMBER = re.compile(r"([+-]?)(\d{1,9})(?:[.,](\d{0,9}))?|([+-]?)[.,](\d{1,9})", re.ASCII)
 
 
 def round_half_up(value: Fraction) -> Hundredths:

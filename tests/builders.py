@@ -1,0 +1,100 @@
+"""Short ways to what a test needs, all through the services."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
+
+from jade_ladder.core.alignment import Cell
+from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
+from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.service import classes, marking, outcomes, rubrics, tasks
+from jade_ladder.service.caller import Caller
+from jade_ladder.service.marking import Choice
+from jade_ladder.service.outcomes import OutcomeWords
+from jade_ladder.service.rubrics import AlignmentDraft, CriterionDraft
+from jade_ladder.service.tasks import TaskWords
+from jade_ladder.store.tasks import TaskKind
+
+
+def at(caller: Caller, days: float) -> Caller:
+    """The same teacher, so many days later (or earlier)."""
+    return replace(caller, now=caller.now + timedelta(days=days))
+
+
+def draft(
+    key: str,
+    outcome_ids: list[int],
+    levels: int = 4,
+    hand: list[int | None] | None = None,
+    **settings: object,
+) -> CriterionDraft:
+    """A criterion with so many levels, aligned level by level or, with `hand`, by hand."""
+    made = tuple(
+        CriterionLevel(f"{key}{n}", f"Step {n}", n * 100, f"What {n} is")
+        for n in range(1, levels + 1)
+    )
+    cells = tuple(
+        None if hand is None else Cell(value, by_hand=True) for value in hand or [None] * levels
+    )
+    ties = tuple(AlignmentDraft(number, 1, cells) for number in outcome_ids)
+    return CriterionDraft(Criterion(key, f"Criterion {key}", made, **settings), ties)  # type: ignore[arg-type]
+
+
+@dataclass(frozen=True, slots=True)
+class Small:
+    """A class with two outcomes, two students, a final rubric and a task."""
+
+    caller: Caller
+    class_id: int
+    outcomes: tuple[int, int]
+    students: tuple[int, int]
+    rubric_id: int
+    task_id: int
+
+    def mark(
+        self, student: int, *places: int, task_id: int | None = None, caller: Caller | None = None
+    ) -> marking.StudentMark:
+        """Choose a level per criterion (1 the lowest) and finish."""
+        caller = caller or self.caller
+        task_id = task_id or self.task_id
+        desk = marking.desk(caller, task_id)
+        for stored, place in zip(desk.criteria, places, strict=True):
+            choice = Choice(stored.level_ids[place - 1])
+            marking.choose(caller, task_id, student, stored.id, choice, 10_000)
+        return marking.finish(caller, task_id, student)
+
+    def new_task(self, title: str = "Another", **changes: object) -> int:
+        """Set another task with the same rubric."""
+        words = TaskWords(title, "", TaskKind.HANDED_IN, self.rubric_id, None, None, False)
+        return tasks.make_task(self.caller, self.class_id, replace(words, **changes))  # type: ignore[arg-type]
+
+
+def small(caller: Caller, due: datetime | None = None) -> Small:
+    """Make a small class: criterion a is evidence of W1, criterion b of W1 and W2."""
+    class_id = classes.make_class(caller, "Chart Room", date(2026, 9, 1), date(2027, 6, 30))
+    made = [
+        outcomes.add_outcome(caller, class_id, OutcomeWords(code, f"I can {code}", "", None))
+        for code in ("W1", "W2")
+    ]
+    students = [
+        classes.add_student(caller, class_id, StudentLine(1, given, family, number))
+        for given, family, number in (("Aino", "Berg", "S1"), ("Zoe", "Anders", "S2"))
+    ]
+    rubric_id = final_rubric(caller, [draft("a", made[:1], half_way=True), draft("b", made)])
+    words = TaskWords("Route", "", TaskKind.HANDED_IN, rubric_id, due, None, False)
+    task_id = tasks.make_task(caller, class_id, words)
+    return Small(
+        caller, class_id, (made[0], made[1]), (students[0], students[1]), rubric_id, task_id
+    )
+
+
+def final_rubric(caller: Caller, drafts: list[CriterionDraft], title: str = "Route card") -> int:
+    """Make a rubric and finalise it."""
+    number = rubrics.make_rubric(caller, title)
+    view = rubrics.save_draft(caller, number, 1, title, drafts)
+    rubrics.make_final(caller, number, view.row.version)
+    return number
+
+
+YES_NO = CriterionKind.YES_NO

@@ -1,0 +1,64 @@
+"""What every test can ask for: an empty database, a school with one teacher, and the demo."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Iterator
+from datetime import UTC, datetime
+from pathlib import Path
+
+import pytest
+
+from jade_ladder.demo.scenario import DemoClass, make_demo
+from jade_ladder.service.caller import Caller
+from jade_ladder.service.people import NewTeacher, add_teacher, make_first_teacher
+from jade_ladder.store.connection import Database
+
+NOW = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)
+
+
+@pytest.fixture
+def database(tmp_path: Path) -> Iterator[Database]:
+    found = Database(tmp_path / "jade-ladder.sqlite3")
+    yield found
+    found.close()
+
+
+@pytest.fixture
+def caller(database: Database) -> Caller:
+    """A teacher of a school in a time zone that is far from UTC."""
+    teacher = NewTeacher("Ilse", "Varga", "ilse@tern.example", "a long password")
+    number = make_first_teacher(database, "Tern Island School", "Pacific/Auckland", teacher)
+    return Caller(database, number, NOW)
+
+
+@pytest.fixture
+def other_teacher(database: Database, caller: Caller) -> Caller:
+    """A colleague with nothing in common with the caller."""
+    number = add_teacher(
+        database, NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")
+    )
+    return Caller(database, number, NOW)
+
+
+@pytest.fixture(scope="session")
+def demo_template(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, DemoClass]:
+    """The demo school, made once and copied by the tests that want it."""
+    path = tmp_path_factory.mktemp("demo") / "jade-ladder.sqlite3"
+    found = Database(path)
+    made = make_demo(found)
+    found.close()
+    return path, made
+
+
+@pytest.fixture
+def demo(
+    tmp_path: Path, demo_template: tuple[Path, DemoClass]
+) -> Iterator[tuple[Caller, DemoClass]]:
+    """A copy of the demo school and its teacher, at this moment."""
+    template, made = demo_template
+    path = tmp_path / "demo.sqlite3"
+    shutil.copy(template, path)
+    found = Database(path)
+    yield Caller(found, 1, datetime.now(UTC)), made
+    found.close()

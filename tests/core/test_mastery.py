@@ -1,0 +1,248 @@
+"""States, trail, judgement, next piece and roll-ups."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import datetime, timedelta
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jade_ladder.core.evidence import AttemptEvidence, AttemptsRule, Gathered, View, gather
+from jade_ladder.core.mastery import (
+    Direction,
+    Judgement,
+    Mastery,
+    Rules,
+    State,
+    counted_evidence,
+    judged,
+    mastery_of,
+    trail_of,
+)
+from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.core.next_piece import NextPiece, next_attempt, next_new_piece
+from jade_ladder.core.rollup import (
+    StrandRollup,
+    class_picture,
+    standing,
+    strand_value,
+)
+from tests.strategies import START, four_at_values, four_levels, methods, piece, pieces
+
+DECAYING = Rules(Method(MethodKind.DECAYING_AVERAGE), four_levels)
+LATEST = Rules(Method(MethodKind.LATEST), four_levels)
+FREQUENT = Rules(Method(MethodKind.MOST_FREQUENT), four_levels)
+LATER = View(START + timedelta(days=1000))
+
+
+def gathered(*values: int) -> Gathered:
+    return gather([piece(value, day) for day, value in enumerate(values)], LATER, {})
+
+
+def day(number: int) -> datetime:
+    return START + timedelta(days=number)
+
+
+@pytest.mark.parametrize(
+    ("values", "minimum", "state", "value"),
+    [
+        ((), 1, State.NO_EVIDENCE, None),
+        ((300,), 1, State.MASTERED, 300),
+        ((300,), 2, State.NEEDS_EVIDENCE, 300),
+        ((300, 200), 2, State.NOT_YET, 240),
+        ((275,), 1, State.MASTERED, 275),
+        ((274,), 1, State.NOT_YET, 274),
+        ((100, 300, 200, 300, 300), 1, State.MASTERED, 285),
+    ],
+)
+def test_states(values: tuple[int, ...], minimum: int, state: State, value: int | None) -> None:
+    found = mastery_of(gathered(*values).pieces(), replace(DECAYING, minimum=minimum))
+    assert (found.state, found.value) == (state, value)
+
+
+def test_two_pieces_of_one_task_are_one_source() -> None:
+    attempts = [piece(300, 1, source=7), piece(300, 2, source=7, number=2)]
+    every = {attempts[0].source: AttemptsRule.EVERY}
+    found = mastery_of(gather(attempts, LATER, every).pieces(), replace(DECAYING, minimum=2))
+    assert (found.pieces, found.state) == (2, State.NEEDS_EVIDENCE)
+
+
+@pytest.mark.parametrize(
+    ("values", "reached", "held", "back", "slipped", "direction"),
+    [
+        ((100, 300, 400), 1, 1, False, None, Direction.UP),
+        ((300, 100), 0, None, False, 1, Direction.DOWN),
+        ((300, 100, 400), 0, 2, True, None, Direction.UP),
+        ((300, 100, 100), 0, None, False, 1, Direction.LEVEL),
+        ((100,), None, None, False, None, Direction.LEVEL),
+        ((), None, None, False, None, Direction.LEVEL),
+    ],
+)
+def test_what_the_trail_tells(
+    values: tuple[int, ...],
+    reached: int | None,
+    held: int | None,
+    back: bool,
+    slipped: int | None,
+    direction: Direction,
+) -> None:
+    trail = trail_of(gathered(*values), LATEST)
+    at = [None if n is None else day(n) for n in (reached, held, slipped)]
+    assert [trail.first_reached, trail.held_since, trail.slipped_at] == at
+    assert (trail.back, trail.direction) == (back, direction)
+
+
+def test_a_later_attempt_replaces_the_earlier_piece_in_the_replay() -> None:
+    attempts = [piece(400, 1, source=7), piece(100, 2, source=7, number=2)]
+    trail = trail_of(gather(attempts, LATER, {}), DECAYING)
+    assert [point.value for point in trail.points] == [400, 100]
+    assert trail.slipped_at == day(2)
+
+
+@given(pieces(), methods, st.sampled_from(list(AttemptsRule)), st.integers(1, 3))
+def test_the_trails_last_point_is_the_value(
+    attempts: list[AttemptEvidence], method: Method, rule: AttemptsRule, minimum: int
+) -> None:
+    rules = Rules(method, four_levels, minimum)
+    found = gather(attempts, LATER, {attempt.source: rule for attempt in attempts})
+    trail = trail_of(found, rules)
+    now = mastery_of(found.pieces(), rules)
+    if now.value is None:
+        assert trail.points == ()
+    else:
+        assert (trail.points[-1].value, trail.points[-1].state) == (now.value, now.state)
+        assert [point.at for point in trail.points] == sorted({a.done_at for a in attempts})
+        assert (trail.held_since is not None) == (now.state is State.MASTERED)
+
+
+@given(pieces(), methods)
+def test_as_of_a_day_is_the_trail_cut_there(
+    attempts: list[AttemptEvidence], method: Method
+) -> None:
+    rules = Rules(method, four_levels)
+    whole = trail_of(gather(attempts, LATER, {}), rules)
+    for point in whole.points:
+        until = View(point.at + timedelta(seconds=1))
+        earlier = mastery_of(gather(attempts, until, {}).pieces(), rules)
+        assert earlier.value == point.value
+
+
+def test_a_judgement_counts_as_its_level_and_raises_a_sign_when_evidence_changes() -> None:
+    one = gathered(100).pieces()
+    calculated = mastery_of(one, DECAYING)
+    judgement = Judgement(2, "Seen in the field", day(1), counted_evidence(one))
+    found = judged(calculated, judgement, one, four_levels)
+    assert (found.state, found.value, found.calculated) == (State.MASTERED, 300, 100)
+    assert not found.evidence_changed
+    more = gathered(100, 200).pieces()
+    assert judged(mastery_of(more, DECAYING), judgement, more, four_levels).evidence_changed
+    none = judged(mastery_of([], DECAYING), replace(judgement, seen=frozenset()), [], four_levels)
+    assert (none.state, none.calculated) == (State.MASTERED, None)
+
+
+def test_the_documents_next_piece() -> None:
+    """From 2.456 under 60% with the cut at 2.75: a new piece of 3, exactly 2.94."""
+    now = gathered(260, 236)
+    assert next_new_piece(now, DECAYING, half_steps=False) == NextPiece(2, False, 300, 294, True)
+
+
+@pytest.mark.parametrize(
+    ("values", "rules", "half", "expected"),
+    [
+        ((), DECAYING, False, NextPiece(2, False, 300, 275, True)),
+        (
+            (),
+            Rules(Method(MethodKind.HIGHEST), four_at_values),
+            True,
+            NextPiece(2, False, 300, 300, True),
+        ),
+        ((240,), DECAYING, True, NextPiece(2, False, 300, 298, True)),
+        ((210,), DECAYING, True, NextPiece(2, True, 350, 318, True)),
+        ((100, 100, 100), Rules(Method(MethodKind.MEAN), four_levels), True, None),
+        ((100,), replace(DECAYING, minimum=3), True, None),
+        ((100,), FREQUENT, False, NextPiece(2, False, 300, 275, True)),
+    ],
+)
+def test_next_pieces(
+    values: tuple[int, ...], rules: Rules, half: bool, expected: NextPiece | None
+) -> None:
+    assert next_new_piece(gathered(*values), rules, half) == expected
+
+
+def test_or_better_is_not_said_where_it_is_not_true() -> None:
+    """Under most frequent a 3 makes 3 the level; a 4 leaves a tie of which 2 is not the last."""
+    found = next_new_piece(gathered(200, 300, 200, 300, 200), FREQUENT, half_steps=False)
+    assert found == NextPiece(2, False, 300, 275, or_better=False)
+
+
+@given(pieces(), methods, st.booleans())
+def test_the_next_piece_is_the_smallest_that_works(
+    attempts: list[AttemptEvidence], method: Method, half: bool
+) -> None:
+    rules = Rules(method, four_levels)
+    now = gather(attempts, LATER, {})
+    found = next_new_piece(now, rules, half)
+
+    def mastered_with(value: int) -> bool:
+        extra = piece(value, 500, source=99, record=10_000)
+        return mastery_of([*now.pieces(), extra], rules).state is State.MASTERED
+
+    working = [value for value in range(100, 401) if mastered_with(value)]
+    assert (found is None) == (not working)
+    if found:
+        assert found.smallest == working[0]
+        assert found.value in working
+        if found.or_better:
+            assert all(value in working for value in range(found.value, 401))
+
+
+def test_another_attempt_replaces_where_a_new_piece_adds() -> None:
+    """After 4 and 1 under a mean a new piece has to be a 4; a second attempt only half-way to 2."""
+    rules = Rules(Method(MethodKind.MEAN), four_levels)
+    attempts = [piece(400, 1, source=1), piece(100, 2, source=2)]
+    now = gather(attempts, LATER, {})
+    assert next_new_piece(now, rules, half_steps=False) == NextPiece(3, False, 400, 324, True)
+    assert next_attempt(now, rules, 2, half_steps=True) == NextPiece(0, True, 150, 149, True)
+
+
+def mastery(state: State, value: int | None = None) -> Mastery:
+    level = None if value is None else four_levels.level_of(value)
+    return Mastery(state, value, level, 0 if value is None else 1)
+
+
+MIXED = [
+    mastery(State.MASTERED, 300),
+    mastery(State.NOT_YET, 274),
+    mastery(State.NEEDS_EVIDENCE, 400),
+    mastery(State.NO_EVIDENCE),
+    mastery(State.MASTERED, 401),
+]
+
+
+def test_roll_ups_leave_out_what_needs_evidence_and_count_it_apart() -> None:
+    assert vars_of(standing(MIXED)) == (2, 5, 1, 1)
+    picture = class_picture(MIXED, four_levels)
+    assert picture.at_level == (0, 1, 1, 1)
+    assert (picture.mastered, picture.counted, picture.needing, picture.without) == (2, 3, 1, 1)
+    assert (picture.median, picture.mean) == (300, 325)
+
+
+def vars_of(found: object) -> tuple[int, ...]:
+    return tuple(getattr(found, name) for name in ("mastered", "of", "without", "needing"))
+
+
+def test_the_median_of_an_even_number_is_the_lower_middle() -> None:
+    four = [mastery(State.NOT_YET, value) for value in (100, 200, 250, 400)]
+    assert class_picture(four, four_levels).median == 200
+    nobody = class_picture([], four_levels)
+    assert (nobody.median, nobody.mean, nobody.counted) == (None, None, 0)
+
+
+def test_a_strand_has_a_value_only_on_one_scale() -> None:
+    same = [four_levels] * 5
+    assert strand_value(MIXED, same, StrandRollup.MEAN) == 325
+    assert strand_value(MIXED, same, StrandRollup.LOWEST) == 274
+    assert strand_value(MIXED, [*same[:4], four_at_values], StrandRollup.MEAN) is None
+    assert strand_value(MIXED[2:4], same[:2], StrandRollup.MEAN) is None

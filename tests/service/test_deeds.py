@@ -1,0 +1,403 @@
+"""What people do: own things only, stale saves, nothing half done."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import date, timedelta
+
+import pytest
+
+from jade_ladder.core.errors import NotFound, NotSignedIn, Refused, RefusedMany, Stale
+from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.formats.table import read_table
+from jade_ladder.service import (
+    classes,
+    find,
+    marking,
+    mastery,
+    methods,
+    outcomes,
+    people,
+    rubrics,
+    scales,
+    tasks,
+)
+from jade_ladder.service.caller import Caller
+from jade_ladder.service.marking import Choice
+from jade_ladder.service.outcomes import OutcomeWords
+from jade_ladder.service.tasks import TaskWords
+from jade_ladder.store.connection import Database
+from jade_ladder.store.tasks import TaskKind
+from tests.builders import Small, at, draft, final_rubric, small
+
+
+def everything(database: Database) -> str:
+    """All rows of all tables, seen from a second connection; a mark of what a deed changed."""
+    with sqlite3.connect(database.path) as db:
+        dump = "\n".join(db.iterdump())
+    db.close()
+    return dump
+
+
+WORDS = OutcomeWords("N1", "New", "", None)
+METHOD = Method(MethodKind.LATEST)
+LINE = StudentLine(1, "Kai", "Nord")
+
+Deed = Callable[[Caller, Small], object]
+DEEDS: dict[str, Deed] = {
+    "change_class": lambda c, s: classes.change_class(
+        c, s.class_id, 1, "X", date(2026, 1, 1), date(2026, 2, 1)
+    ),
+    "students": lambda c, s: classes.students(c, s.class_id),
+    "add_student": lambda c, s: classes.add_student(c, s.class_id, LINE),
+    "change_student": lambda c, s: classes.change_student(c, s.class_id, s.students[0], LINE),
+    "remove_student": lambda c, s: classes.remove_student(c, s.class_id, s.students[0]),
+    "class list": lambda c, s: classes.bring_in_class_list(
+        c, s.class_id, read_table("Name\nKai Nord\n")
+    ),
+    "outcomes": lambda c, s: outcomes.outcomes_of_class(c, s.class_id),
+    "add_outcome": lambda c, s: outcomes.add_outcome(c, s.class_id, WORDS),
+    "change_outcome": lambda c, s: outcomes.change_outcome(c, s.class_id, s.outcomes[0], 1, WORDS),
+    "retire_outcome": lambda c, s: outcomes.retire_outcome(c, s.class_id, s.outcomes[0], True),
+    "order_outcomes": lambda c, s: outcomes.order_outcomes(c, s.class_id, list(s.outcomes[::-1])),
+    "outcome list": lambda c, s: outcomes.bring_in_outcome_list(
+        c, s.class_id, read_table("Code,Title,Strand\nN1,New,Strand\n")
+    ),
+    "class method": lambda c, s: methods.change_class_method(c, s.class_id, 1, METHOD),
+    "outcome method": lambda c, s: methods.change_outcome_method(
+        c, s.class_id, s.outcomes[0], METHOD, 2
+    ),
+    "preview method": lambda c, s: methods.preview_class_method(c, s.class_id, METHOD),
+    "rubric": lambda c, s: rubrics.get_rubric(c, s.rubric_id),
+    "copy_rubric": lambda c, s: rubrics.copy_rubric(c, s.rubric_id),
+    "make_task": lambda c, s: replace(s, caller=c).new_task(),
+    "change_task": lambda c, s: tasks.change_task(
+        c, s.task_id, 1, TaskWords("T", "", TaskKind.OBSERVED, s.rubric_id, None, None, True)
+    ),
+    "delete_task": lambda c, s: tasks.delete_task(c, s.task_id),
+    "enter_work": lambda c, s: tasks.enter_work(c, s.task_id, s.students[0], "Words"),
+    "excuse": lambda c, s: tasks.excuse(c, s.task_id, s.students[0], True),
+    "pile": lambda c, s: marking.pile(c, s.class_id),
+    "desk": lambda c, s: marking.desk(c, s.task_id),
+    "read mark": lambda c, s: marking.student_mark(c, s.task_id, s.students[0]),
+    "mark": lambda c, s: s.mark(s.students[0], 3, 3, caller=c),
+    "remark": lambda c, s: marking.remark(c, s.task_id, s.students[0], None, "Fine", 0),
+    "wall": lambda c, s: mastery.wall(c, s.class_id),
+    "trail": lambda c, s: mastery.trail(c, s.class_id, s.students[0], s.outcomes[0]),
+}
+READS = {
+    "students",
+    "outcomes",
+    "preview method",
+    "rubric",
+    "pile",
+    "desk",
+    "read mark",
+    "wall",
+    "trail",
+}
+
+
+@pytest.mark.parametrize("name", DEEDS)
+def test_a_deed_is_refused_to_another_teacher_and_changes_nothing(
+    name: str, caller: Caller, other_teacher: Caller
+) -> None:
+    made = small(caller)
+    before = everything(caller.database)
+    with pytest.raises(NotFound):
+        DEEDS[name](other_teacher, made)
+    assert everything(caller.database) == before
+
+
+@pytest.mark.parametrize("name", [name for name in DEEDS if name not in READS])
+def test_a_failure_at_the_end_of_a_deed_leaves_nothing_of_it(name: str, caller: Caller) -> None:
+    made = small(caller)
+    before = everything(caller.database)
+    with pytest.raises(RuntimeError, match="the power went"), caller.database.deed():
+        DEEDS[name](caller, made)
+        raise RuntimeError("the power went")
+    assert everything(caller.database) == before
+    DEEDS[name](caller, made)
+    assert everything(caller.database) != before
+
+
+def test_a_failure_in_the_middle_of_a_deed_leaves_nothing_of_it(
+    caller: Caller, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The second of two students cannot be stored: the first is not there either."""
+    made = small(caller)
+    calls = []
+    add_person = classes.people_store.add_person
+
+    def failing(*arguments: object) -> int:
+        calls.append(arguments)
+        if len(calls) == 2:
+            raise sqlite3.OperationalError("disk full")
+        return add_person(*arguments)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(classes.people_store, "add_person", failing)
+    before = everything(caller.database)
+    with pytest.raises(sqlite3.OperationalError):
+        classes.bring_in_class_list(caller, made.class_id, read_table("Name\nA B\nC D\n"))
+    assert everything(caller.database) == before
+
+
+def test_sign_in_and_out(database: Database, caller: Caller) -> None:
+    token = people.sign_in(database, " ILSE@tern.example ", "a long password", caller.now)
+    assert people.person_of_session(database, token, caller.now).name == "Ilse Varga"
+    people.end_session(database, token)
+    with pytest.raises(NotSignedIn):
+        people.person_of_session(database, token, caller.now)
+
+
+@pytest.mark.parametrize(
+    ("email", "password"),
+    [
+        ("ilse@tern.example", "a wrong password"),
+        ("nobody@tern.example", "a long password"),
+        ("", ""),
+    ],
+)
+def test_a_wrong_sign_in_does_not_tell_what_was_wrong(
+    database: Database, caller: Caller, email: str, password: str
+) -> None:
+    with pytest.raises(NotSignedIn, match="^This e-mail and password do not belong together$"):
+        people.sign_in(database, email, password, caller.now)
+
+
+def test_a_session_ends_by_itself(database: Database, caller: Caller) -> None:
+    token = people.sign_in(database, "ilse@tern.example", "a long password", caller.now)
+    with pytest.raises(NotSignedIn):
+        people.person_of_session(database, token, caller.now + people.SESSION_LASTS)
+
+
+def test_neither_password_nor_token_is_kept(database: Database, caller: Caller) -> None:
+    token = people.sign_in(database, "ilse@tern.example", "a long password", caller.now)
+    dump = everything(database)
+    assert "a long password" not in dump
+    assert token not in dump
+
+
+@pytest.mark.parametrize(
+    ("changes", "field"),
+    [
+        ({"email": "nobody"}, "email"),
+        ({"given_name": " "}, "given_name"),
+        ({"password": "short"}, "password"),
+        ({"password": "x" * 201}, "password"),
+    ],
+)
+def test_a_first_teacher_is_refused_at_the_field(
+    database: Database, changes: dict[str, str], field: str
+) -> None:
+    teacher = people.NewTeacher("Ilse", "Varga", "ilse@tern.example", "a long password")
+    with pytest.raises(Refused) as refused:
+        people.make_first_teacher(database, "School", "UTC", replace(teacher, **changes))
+    assert refused.value.field == field
+    assert people.needs_first_teacher(database)
+
+
+def test_there_is_one_first_teacher(database: Database, caller: Caller) -> None:
+    teacher = people.NewTeacher("Eve", "Late", "eve@tern.example", "a long password")
+    with pytest.raises(Refused, match="There is a teacher already"):
+        people.make_first_teacher(database, "School", "UTC", teacher)
+
+
+def test_a_class_list_says_what_each_line_would_do(caller: Caller) -> None:
+    made = small(caller)
+    other = classes.make_class(caller, "Other", date(2026, 9, 1), date(2027, 6, 1))
+    classes.add_student(caller, other, StudentLine(1, "Kai", "Nord", "S9"))
+    table = read_table(
+        "Given name,Family name,ID\nAino,Berg,S1\nKai,Nord,S9\nNew,One,S7\nNew,Two,S7\n"
+        "Else,Who,S2\nZoe,Anders,\n,,S4\n"
+    )
+    preview = classes.preview_class_list(caller, made.class_id, table)
+    assert [str(read.status) for read in preview.lines] == [
+        "already-there",
+        "joins",
+        "new",
+        "problem",
+        "problem",
+        "already-there",
+        "problem",
+    ]
+    assert [problem.message for problem in preview.problems] == [
+        "The identifier S7 stands in line 4 already",
+        "S2 belongs to Zoe Anders",
+        "There is no name",
+    ]
+    with pytest.raises(RefusedMany):
+        classes.bring_in_class_list(caller, made.class_id, table)
+
+
+def test_a_student_who_joins_brings_evidence_along(caller: Caller) -> None:
+    """Evidence follows the student and the outcome, not the class."""
+    made = small(caller)
+    made.mark(made.students[0], 3, 3)
+    other = classes.make_class(caller, "Other", date(2026, 9, 1), date(2027, 6, 1))
+    classes.bring_in_class_list(caller, other, read_table("Name,ID\nAino Berg,S1\n"))
+    with caller.deed() as db:
+        outcomes.store.teach_outcome(db, other, made.outcomes[0], date(2026, 9, 1))
+    seen = mastery.wall(caller, other)
+    assert seen.cells[0][0].mastery.value == 300
+
+
+def test_a_student_who_leaves_is_there_in_the_past_and_can_come_back(caller: Caller) -> None:
+    made = small(at(caller, -10))
+    classes.remove_student(caller, made.class_id, made.students[0])
+    yesterday = (caller.now - timedelta(days=1)).date()
+    assert len(mastery.wall(caller, made.class_id).students) == 1
+    assert len(mastery.wall(caller, made.class_id, yesterday).students) == 2
+    classes.bring_back_student(caller, made.class_id, made.students[0])
+    assert len(mastery.wall(caller, made.class_id).students) == 2
+    with pytest.raises(Refused):
+        classes.bring_back_student(caller, made.class_id, made.students[0])
+
+
+@pytest.mark.parametrize(
+    ("words", "field"),
+    [
+        (OutcomeWords("", "Title", "", None), "code"),
+        (OutcomeWords("w1", "Title", "", None), "code"),
+        (OutcomeWords("N1", "", "", None), "title"),
+        (OutcomeWords("N" * 31, "Title", "", None), "code"),
+    ],
+)
+def test_an_outcome_is_refused_at_its_field(
+    caller: Caller, words: OutcomeWords, field: str
+) -> None:
+    made = small(caller)
+    with pytest.raises(Refused) as refused:
+        outcomes.add_outcome(caller, made.class_id, words)
+    assert refused.value.field == field
+
+
+def test_a_list_of_outcomes_makes_its_strands_once_and_skips_what_is_there(
+    caller: Caller,
+) -> None:
+    made = small(caller)
+    text = "Code;Title;Strand\nw1;I can W1;Ways\nW3;I can W3;Ways\nW4;I can W4;ways\nX1;I can X1;\n"
+    assert outcomes.bring_in_outcome_list(caller, made.class_id, read_table(text)) == 3
+    strands, rows = outcomes.outcomes_of_class(caller, made.class_id)
+    assert [strand.title for strand in strands] == ["Ways"]
+    assert [(row.code, row.strand_id) for row in rows] == [
+        ("W3", strands[0].id),
+        ("W4", strands[0].id),
+        ("W1", None),
+        ("W2", None),
+        ("X1", None),
+    ]
+
+
+def test_order_names_each_once(caller: Caller) -> None:
+    made = small(caller)
+    first, second = made.outcomes
+    outcomes.order_outcomes(caller, made.class_id, [second, first])
+    assert [row.id for row in outcomes.outcomes_of_class(caller, made.class_id)[1]] == [
+        second,
+        first,
+    ]
+    for order in ([first], [first, first], [first, second, 99]):
+        with pytest.raises(Refused):
+            outcomes.order_outcomes(caller, made.class_id, order)
+
+
+def test_a_retired_outcome_leaves_the_wall_but_not_the_past(caller: Caller) -> None:
+    made = small(at(caller, -10))
+    outcomes.retire_outcome(caller, made.class_id, made.outcomes[0], True)
+    yesterday = (caller.now - timedelta(days=1)).date()
+    assert len(mastery.wall(caller, made.class_id).outcomes) == 1
+    assert len(mastery.wall(caller, made.class_id, yesterday).outcomes) == 2
+    outcomes.retire_outcome(caller, made.class_id, made.outcomes[0], False)
+    assert len(mastery.wall(caller, made.class_id).outcomes) == 2
+
+
+@pytest.mark.parametrize(
+    "deed",
+    [
+        lambda c, s: classes.change_class(
+            c, s.class_id, 7, "X", date(2026, 1, 1), date(2026, 2, 1)
+        ),
+        lambda c, s: outcomes.change_outcome(c, s.class_id, s.outcomes[0], 7, WORDS),
+        lambda c, s: methods.change_class_method(c, s.class_id, 7, METHOD),
+        lambda c, s: rubrics.make_final(c, s.rubric_id, 1),
+        lambda c, s: scales.change_scale(c, 1, 7, "S", scales.starting_scale()),
+        lambda c, s: tasks.change_task(
+            c, s.task_id, 7, TaskWords("T", "", TaskKind.OBSERVED, s.rubric_id, None, None, True)
+        ),
+    ],
+)
+def test_a_stale_save_is_refused_and_says_what_is_there(caller: Caller, deed: Deed) -> None:
+    made = small(caller)
+    before = everything(caller.database)
+    with pytest.raises(Stale) as stale:
+        deed(caller, made)
+    assert stale.value.current > 0
+    assert everything(caller.database) == before
+
+
+def test_a_method_shows_whose_level_changes_before_and_is_logged_after(caller: Caller) -> None:
+    made = small(caller)
+    second = made.new_task()
+    made.mark(made.students[0], 4, 4)
+    made.mark(made.students[0], 1, 1, task_id=second, caller=at(caller, 1))
+    later = at(caller, 2)
+    preview = methods.preview_class_method(later, made.class_id, Method(MethodKind.HIGHEST))
+    assert [(c.outcome.code, c.before.value, c.after.value, c.rises) for c in preview.changes] == [
+        ("W1", 220, 400, True),
+        ("W2", 220, 400, True),
+    ]
+    methods.change_class_method(later, made.class_id, 1, Method(MethodKind.HIGHEST))
+    assert mastery.wall(later, made.class_id).cells[1][0].mastery.value == 400
+    assert '"highest"' in everything(caller.database)
+
+
+def test_an_averaging_method_on_a_scale_cut_at_the_values_is_explained(caller: Caller) -> None:
+    made = small(caller)
+    scale = scales.starting_scale()
+    at_values = replace(scale, levels=tuple(replace(one, cut=one.value) for one in scale.levels))
+    scales.change_scale(caller, 1, 1, "Hard", at_values)
+    decaying = methods.preview_class_method(
+        caller, made.class_id, Method(MethodKind.DECAYING_AVERAGE)
+    )
+    assert [(cut.below, cut.level, cut.pieces) for cut in decaying.hard_cuts] == [
+        ("On the way", "Arrived", 6)
+    ]
+    latest = methods.preview_class_method(caller, made.class_id, METHOD)
+    assert latest.hard_cuts == ()
+
+
+def test_cells_that_follow_the_scale_move_with_it_and_those_by_hand_stay(caller: Caller) -> None:
+    made = small(caller)
+    by_hand = draft("h", [made.outcomes[0]], hand=[100, None, 250, 300])
+    number = final_rubric(caller, [draft("a", [made.outcomes[0]]), by_hand], "Other")
+    old = scales.starting_scale()
+    levels = (*old.levels[:3], replace(old.levels[3], value=450))
+    scales.change_scale(caller, 1, 1, "Wider", replace(old, levels=levels))
+    follows, hand = rubrics.get_rubric(caller, number).criteria
+    assert [cell.value for cell in follows.alignments[0].map.cells] == [100, 200, 300, 450]
+    assert [cell.value for cell in hand.alignments[0].map.cells] == [100, None, 250, 300]
+    with pytest.raises(Refused, match="keeps its 4 levels"):
+        scales.change_scale(caller, 1, 2, "Fewer", replace(old, levels=old.levels[:3]))
+
+
+def test_find_lists_what_is_ones_own(caller: Caller, other_teacher: Caller) -> None:
+    small(caller)
+    kinds = sorted(str(found.kind) for found in find.everything(caller))
+    assert kinds == ["outcome", "outcome", "rubric", "student", "student", "task"]
+    assert find.everything(other_teacher) == []
+
+
+def test_choices_on_different_criteria_never_stand_in_each_others_way(caller: Caller) -> None:
+    made = small(caller)
+    a, b = marking.desk(caller, made.task_id).criteria
+    student = made.students[0]
+    marking.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[0]), 0)
+    marking.choose(caller, made.task_id, student, b.id, Choice(b.level_ids[0]), 0)
+    with pytest.raises(Stale):
+        marking.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[1]), 0)
+    again = marking.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[0]), 0)
+    assert again.version == 2
