@@ -164,7 +164,7 @@ def test_sign_in_and_out(database: Database, caller: Caller) -> None:
 def test_a_wrong_sign_in_does_not_tell_what_was_wrong(
     database: Database, caller: Caller, email: str, password: str
 ) -> None:
-    with pytest.raises(NotSignedIn, match="^This e-mail and password do not belong together$"):
+    with pytest.raises(NotSignedIn, match=r"^This e-mail and password do not belong together$"):
         people.sign_in(database, email, password, caller.now)
 
 

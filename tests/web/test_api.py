@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
@@ -37,7 +39,8 @@ def teacher(visitor: TestClient) -> TestClient:
 
 @pytest.fixture
 def made(caller: Caller) -> Small:
-    return small(caller)
+    """Made by the real clock, which the application goes by."""
+    return small(replace(caller, now=datetime.now(UTC)))
 
 
 CALLS = sorted(

@@ -101,6 +101,12 @@ def _check_level(level: ScaleLevel, below: ScaleLevel | None, where: str) -> Non
         raise Refused("Every level needs a short code", f"{where}.code")
     if not 0 <= level.value <= LARGEST:
         raise Refused("A level's value lies between 0 and 10,000", f"{where}.value")
+    if below is not None and level.value <= below.value:
+        raise Refused(
+            f"Values must rise: {level.name} has {write_hundredths(level.value)}, not more than "
+            f"{below.name}'s {write_hundredths(below.value)}",
+            f"{where}.value",
+        )
     if level.cut > level.value:
         raise Refused(
             f"The cut score of {level.name}, {write_hundredths(level.cut)}, is above its value, "
@@ -109,15 +115,7 @@ def _check_level(level: ScaleLevel, below: ScaleLevel | None, where: str) -> Non
         )
     if level.cut < 0:
         raise Refused("A cut score is not below 0", f"{where}.cut")
-    if below is None:
-        return
-    if level.value <= below.value:
-        raise Refused(
-            f"Values must rise: {level.name} has {write_hundredths(level.value)}, not more than "
-            f"{below.name}'s {write_hundredths(below.value)}",
-            f"{where}.value",
-        )
-    if level.cut <= below.value:
+    if below is not None and level.cut <= below.value:
         raise Refused(
             f"The cut score of {level.name}, {write_hundredths(level.cut)}, must be above the "
             f"value of {below.name}, {write_hundredths(below.value)}",

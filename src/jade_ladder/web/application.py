@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from fastapi import APIRouter, FastAPI
+from fastapi import APIRouter, Depends, FastAPI
 from fastapi.responses import FileResponse, Response
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
@@ -30,11 +30,10 @@ from jade_ladder.web import (
     tasks,
 )
 from jade_ladder.web.safety import Safety
-from jade_ladder.web.sign_in import Guesses
+from jade_ladder.web.sign_in import Guesses, the_person
 
 STATIC = Path(__file__).parent / "static"
 _SUBJECTS = (
-    session,
     classes,
     students,
     outcomes,
@@ -101,8 +100,9 @@ def _api_app(lifespan: Any) -> FastAPI:
         """Tell that the application answers."""
         return Health(status="ok", version=__version__)
 
+    api.include_router(session.router)
     for subject in _SUBJECTS:
-        api.include_router(subject.router)
+        api.include_router(subject.router, dependencies=[Depends(the_person)])
     app.include_router(api)
     problems.install(app)
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
