@@ -90,14 +90,9 @@ useKeys('Everywhere', [
           </RouterLink>
         </template>
       </nav>
-      <button
-        class="find"
-        type="button"
-        aria-label="Find anything"
-        aria-keyshortcuts="Control+K"
-        @click="finding = true"
-      >
-        <Search :size="15" aria-hidden="true" /> <kbd>Ctrl K</kbd>
+      <button class="find" type="button" aria-keyshortcuts="Control+K" @click="finding = true">
+        <Search :size="15" aria-hidden="true" />
+        <span class="visually-hidden">Find anything</span> <kbd>Ctrl K</kbd>
       </button>
       <span class="who small">
         <span>{{ session?.person?.name }}</span>
@@ -105,7 +100,8 @@ useKeys('Everywhere', [
       </span>
     </header>
     <main id="content" tabindex="-1">
-      <RouterView v-slot="{ Component }">
+      <!-- What waits to be saved is kept under the person's name, so that they must be known first. -->
+      <RouterView v-if="session" v-slot="{ Component }">
         <component
           :is="Component"
           v-if="Component"

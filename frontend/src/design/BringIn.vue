@@ -123,7 +123,7 @@ function cell(line: Preview['lines'][number], field: string): string {
       v-model="text"
       class="input"
       rows="7"
-      :aria-label="`The ${what} as text`"
+      :aria-label="`Text of ${what}`"
       :placeholder="example"
       spellcheck="false"
     />

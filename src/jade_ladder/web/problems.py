@@ -109,6 +109,8 @@ def _message(error: dict[str, Any]) -> str:
     kind = error["type"]
     if kind == "missing":
         return "This is needed"
+    if kind == "string_too_long":
+        return f"At most {error['ctx']['max_length']} characters"
     if kind.startswith(("date_", "datetime_")):
         return f"“{error['input']}” is not a date"
     return text[:1].upper() + text[1:]

@@ -43,9 +43,9 @@ watch(
     if (studentId.value !== id) return
     const first = criteria.value.findIndex((one) => left.value.some((open) => open.id === one.id))
     at.value = Math.max(0, first)
-    // The next student's work is fetched ahead, so that stepping on is instant.
-    const next = nextWaiting(id) ?? ids.value[ids.value.indexOf(id) + 1]
-    if (next) void it.fetchMark(next)
+    // The work of whoever may come next is fetched ahead, so that stepping on is instant.
+    const ahead = [nextWaiting(id), ids.value[ids.value.indexOf(id) + 1]]
+    for (const next of ahead) if (next) void it.fetchMark(next)
   },
   { immediate: true },
 )
@@ -67,6 +67,13 @@ function nextWaiting(id: number): number | undefined {
   const from = ids.value.indexOf(id)
   const others = [...ids.value.slice(from + 1), ...ids.value.slice(0, from)]
   return others.find((one) => WAITS.includes(where.get(one)?.state ?? ''))
+}
+
+/** Marking work on paper, of which nothing is entered: the next of whom nothing is here either. */
+function nextOnPaper(): number | undefined {
+  if (mark.value?.work || desk.value?.task.kind === 'observed') return undefined
+  const after = ids.value.slice(ids.value.indexOf(studentId.value) + 1)
+  return after.find((one) => ['not-yet', 'missing'].includes(where.get(one)?.state ?? ''))
 }
 
 function go(by: number) {
@@ -128,7 +135,7 @@ function finishAndNext() {
     return
   }
   said.value = ''
-  const next = nextWaiting(studentId.value)
+  const next = nextWaiting(studentId.value) ?? nextOnPaper()
   it.finish(studentId.value)
   if (next) open(next)
   else said.value = 'That was the last one that waited.'

@@ -78,6 +78,7 @@ function described(mastery: MasteryOut, scaleId: number): string {
     </button>
     <p class="small" role="status">
       <span v-if="said" class="clay">{{ said }}</span>
+      <span v-else-if="!mark" class="quiet">Loading …</span>
       <span v-else-if="mark?.finished"
         >Finished: this counts. A change counts once it is finished again.</span
       >

@@ -98,6 +98,14 @@ export function useDesk(taskId: number) {
         ...mark.remarks.filter((one) => one.criterion_id !== save.criterionId),
         { criterion_id: save.criterionId, text: save.text },
       ]
+    } else {
+      // Finished as far as the desk is concerned: who waits next is known without an answer.
+      mark.finished = true
+      const student = where.get(save.studentId)
+      if (student && student.state !== 'done') {
+        where.set(save.studentId, { ...student, state: 'done', left: 0 })
+        if (student.state !== 'missing' && student.state !== 'excused') toMark.value -= 1
+      }
     }
   }
 

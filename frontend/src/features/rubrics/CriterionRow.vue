@@ -292,4 +292,9 @@ function saysAt(place: number) {
     border-bottom: 1px solid var(--line);
   }
 }
+@media (max-width: 600px) {
+  .levels {
+    grid-auto-flow: row;
+  }
+}
 </style>

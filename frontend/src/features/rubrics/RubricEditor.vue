@@ -20,6 +20,8 @@ const { server, draft, state, problem, loadError, load, save, then } = useRubric
 const { data: scales } = useQuery({ key: ['scales'], query: () => ask(api.GET('/api/scales')) })
 const params = { path: { rubric_id: props.rubricId } }
 const said = ref('')
+/** The criterion taken away last, until something else is, so that it can be put back. */
+const removed = ref<{ criterion: DraftCriterion; index: number } | null>(null)
 const final = computed(() => server.value?.final ?? false)
 const weighted = computed(() => draft.criteria.some((one) => one.weight !== null && !one.bonus))
 /** Problems by field as the server named them: what was refused, else what is missing. */
@@ -76,6 +78,16 @@ function move(index: number, by: number) {
   said.value = `${moved!.title || 'The criterion'} moved to place ${to + 1} of ${draft.criteria.length}`
 }
 
+function remove(index: number) {
+  const [criterion] = draft.criteria.splice(index, 1)
+  if (criterion) removed.value = { criterion, index }
+}
+
+function putBack() {
+  if (removed.value) draft.criteria.splice(removed.value.index, 0, removed.value.criterion)
+  removed.value = null
+}
+
 const share = (how: 'missing' | 'equal') =>
   then((version) =>
     ask(api.POST('/api/rubrics/{rubric_id}/weights', { params, body: { version, how } })),
@@ -118,13 +130,14 @@ useKeys('Rubric', [
     <div class="page">
       <div class="page-head">
         <h1 v-if="final">{{ server.title }}</h1>
-        <input
-          v-else
-          v-model="draft.title"
-          class="input plain title"
-          aria-label="Title of the rubric"
-          :aria-invalid="problems.get('title') ? 'true' : undefined"
-        />
+        <h1 v-else class="title-heading">
+          <input
+            v-model="draft.title"
+            class="input plain title"
+            aria-label="Title of the rubric"
+            :aria-invalid="problems.get('title') ? 'true' : undefined"
+          />
+        </h1>
         <span class="tag">{{ final ? 'final' : 'draft' }}</span>
         <span class="small quiet">
           {{ several(draft.criteria.length, 'criterion', 'criteria') }} · {{ server.points }} points
@@ -194,8 +207,12 @@ useKeys('Rubric', [
         :basis="server.criteria.find((one) => one.key === criterion.key)?.alignments ?? []"
         :problems="problems"
         @move="move(index, $event)"
-        @remove="draft.criteria.splice(index, 1)"
+        @remove="remove(index)"
       />
+      <p v-if="removed && !final" class="notice" role="status">
+        “{{ removed.criterion.title || 'A criterion' }}” is taken away.
+        <button class="link" type="button" @click="putBack">Put it back</button>
+      </p>
       <div v-if="!final && draft.criteria.length" class="row adding">
         <button class="btn" type="button" @click="add('levels')">
           Add a criterion <kbd>A</kbd>
@@ -219,10 +236,11 @@ useKeys('Rubric', [
 .editor {
   grid-template-columns: minmax(0, 1fr) 300px;
 }
-.title {
-  font: 560 24px/1.2 var(--head);
-  width: auto;
+.title-heading {
   flex: 0 1 340px;
+}
+.title {
+  font: inherit;
   padding-left: 4px;
   margin-left: -5px;
 }

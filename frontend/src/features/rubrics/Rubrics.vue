@@ -90,44 +90,46 @@ useKeys('Rubrics', [{ keys: ['a'], does: 'New rubric', run: () => void (title.va
         </button></template
       >
     </EmptyState>
-    <table v-if="data?.length" class="list">
-      <thead>
-        <tr>
-          <th>Rubric</th>
-          <th>State</th>
-          <th>Criteria</th>
-          <th>Used by</th>
-          <th>Changed</th>
-          <th><span class="visually-hidden">Deeds</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="one in data" :key="one.id">
-          <td>
-            <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: one.id } }"
-              ><b>{{ one.title }}</b></RouterLink
-            >
-          </td>
-          <td>
-            <span class="tag">{{ one.final ? 'final' : 'draft' }}</span>
-          </td>
-          <td>{{ one.criteria }}</td>
-          <td>{{ one.tasks ? several(one.tasks, 'task') : 'no task yet' }}</td>
-          <td class="quiet">{{ day(one.changed_at, timeZone) }}</td>
-          <td class="num">
-            <button class="link" type="button" @click="copy(one)">
-              Copy<span class="visually-hidden"> {{ one.title }}</span>
-            </button>
-            <template v-if="!one.tasks">
-              ·
-              <button class="link" type="button" @click="remove(one)">
-                Delete<span class="visually-hidden"> {{ one.title }}</span>
-              </button></template
-            >
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div v-if="data?.length" class="table-scroll">
+      <table class="list">
+        <thead>
+          <tr>
+            <th>Rubric</th>
+            <th>State</th>
+            <th>Criteria</th>
+            <th>Used by</th>
+            <th>Changed</th>
+            <th><span class="visually-hidden">Deeds</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="one in data" :key="one.id">
+            <td>
+              <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: one.id } }"
+                ><b>{{ one.title }}</b></RouterLink
+              >
+            </td>
+            <td>
+              <span class="tag">{{ one.final ? 'final' : 'draft' }}</span>
+            </td>
+            <td>{{ one.criteria }}</td>
+            <td>{{ one.tasks ? several(one.tasks, 'task') : 'no task yet' }}</td>
+            <td class="quiet">{{ day(one.changed_at, timeZone) }}</td>
+            <td class="num">
+              <button class="link" type="button" @click="copy(one)">
+                Copy<span class="visually-hidden"> {{ one.title }}</span>
+              </button>
+              <template v-if="!one.tasks">
+                ·
+                <button class="link" type="button" @click="remove(one)">
+                  Delete<span class="visually-hidden"> {{ one.title }}</span>
+                </button></template
+              >
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
   </div>
 </template>
 

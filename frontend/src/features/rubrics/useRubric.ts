@@ -108,7 +108,15 @@ export function useRubric(rubricId: number) {
 
   const soon = useDebounceFn(save, 500)
   watch(written, (now) => {
-    if (!server.value || now === adopted) return
+    if (!server.value) return
+    if (now === adopted) {
+      // Back at what is saved: what was refused is gone.
+      if (state.value === 'refused') {
+        state.value = 'saved'
+        problem.value = null
+      }
+      return
+    }
     if (state.value !== 'saving' && state.value !== 'stale') state.value = 'waiting'
     if (state.value !== 'stale') void soon()
   })

@@ -152,33 +152,35 @@ async function brought(added: number) {
           </button></template
         >
       </EmptyState>
-      <table v-if="data?.length" class="list">
-        <thead>
-          <tr>
-            <th>Family name</th>
-            <th>Given name</th>
-            <th>Identifier</th>
-            <th>E-mail</th>
-            <th><span class="visually-hidden">Change</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="one in [...present, ...gone]" :key="one.id">
-            <td>{{ one.family_name || '–' }}</td>
-            <td>
-              {{ one.given_name }}
-              <span v-if="one.until" class="tag">left {{ longDay(one.until) }}</span>
-            </td>
-            <td class="quiet">{{ one.identifier ?? '–' }}</td>
-            <td class="quiet mail">{{ one.email ?? '–' }}</td>
-            <td class="num">
-              <button class="link" type="button" @click="edit(one)">
-                Change<span class="visually-hidden"> {{ one.name }}</span>
-              </button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <div v-if="data?.length" class="table-scroll">
+        <table class="list">
+          <thead>
+            <tr>
+              <th>Family name</th>
+              <th>Given name</th>
+              <th>Identifier</th>
+              <th>E-mail</th>
+              <th><span class="visually-hidden">Change</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="one in [...present, ...gone]" :key="one.id">
+              <td>{{ one.family_name || '–' }}</td>
+              <td>
+                {{ one.given_name }}
+                <span v-if="one.until" class="tag">left {{ longDay(one.until) }}</span>
+              </td>
+              <td class="quiet">{{ one.identifier ?? '–' }}</td>
+              <td class="quiet mail">{{ one.email ?? '–' }}</td>
+              <td class="num">
+                <button class="link" type="button" @click="edit(one)">
+                  Change<span class="visually-hidden"> {{ one.name }}</span>
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
     </div>
     <aside class="side" aria-label="Beside the list">
       <form v-if="editing" novalidate @submit.prevent="save">

@@ -87,63 +87,67 @@ async function remove() {
         }}</RouterLink>
       </p>
       <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
-      <table class="list">
-        <thead>
-          <tr>
-            <th>Student</th>
-            <th>{{ observed ? 'Observed' : 'Handed in' }}</th>
-            <th>State</th>
-            <th><span class="visually-hidden">Deeds</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          <template v-for="student in task.where" :key="student.id">
+      <div class="table-scroll">
+        <table class="list">
+          <thead>
             <tr>
-              <td>
-                <RouterLink
-                  :to="{ name: 'desk', params: { classId, taskId, studentId: student.id } }"
-                  >{{ student.name }}</RouterLink
-                >
-              </td>
-              <td class="quiet">
-                {{ student.done_at ? dayAndTime(student.done_at, timeZone) : '–' }}
-              </td>
-              <td>
-                <span class="tag" :class="{ clay: stateWords(student.state, student.left).clay }">{{
-                  stateWords(student.state, student.left).text
-                }}</span>
-              </td>
-              <td class="num">
-                <button
-                  v-if="!observed"
-                  class="link"
-                  type="button"
-                  :aria-expanded="entering === student.id"
-                  @click="entering = entering === student.id ? null : student.id"
-                >
-                  {{ student.has_work ? 'Replace work' : 'Enter work'
-                  }}<span class="visually-hidden"> of {{ student.name }}</span>
-                </button>
-                <template v-if="!observed"> · </template>
-                <button class="link" type="button" @click="excuse(student)">
-                  {{ student.state === 'excused' ? 'Not excused' : 'Excuse'
-                  }}<span class="visually-hidden"> {{ student.name }}</span>
-                </button>
-              </td>
+              <th>Student</th>
+              <th>{{ observed ? 'Observed' : 'Handed in' }}</th>
+              <th>State</th>
+              <th><span class="visually-hidden">Deeds</span></th>
             </tr>
-            <tr v-if="entering === student.id">
-              <td colspan="4">
-                <WorkForm
-                  :task-id="taskId"
-                  :student="student"
-                  @done="((entering = null), refresh())"
-                  @cancel="entering = null"
-                />
-              </td>
-            </tr>
-          </template>
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            <template v-for="student in task.where" :key="student.id">
+              <tr>
+                <td>
+                  <RouterLink
+                    :to="{ name: 'desk', params: { classId, taskId, studentId: student.id } }"
+                    >{{ student.name }}</RouterLink
+                  >
+                </td>
+                <td class="quiet">
+                  {{ student.done_at ? dayAndTime(student.done_at, timeZone) : '–' }}
+                </td>
+                <td>
+                  <span
+                    class="tag"
+                    :class="{ clay: stateWords(student.state, student.left).clay }"
+                    >{{ stateWords(student.state, student.left).text }}</span
+                  >
+                </td>
+                <td class="num">
+                  <button
+                    v-if="!observed"
+                    class="link"
+                    type="button"
+                    :aria-expanded="entering === student.id"
+                    @click="entering = entering === student.id ? null : student.id"
+                  >
+                    {{ student.has_work ? 'Replace work' : 'Enter work'
+                    }}<span class="visually-hidden"> of {{ student.name }}</span>
+                  </button>
+                  <template v-if="!observed"> · </template>
+                  <button class="link" type="button" @click="excuse(student)">
+                    {{ student.state === 'excused' ? 'Not excused' : 'Excuse'
+                    }}<span class="visually-hidden"> {{ student.name }}</span>
+                  </button>
+                </td>
+              </tr>
+              <tr v-if="entering === student.id">
+                <td colspan="4">
+                  <WorkForm
+                    :task-id="taskId"
+                    :student="student"
+                    @done="((entering = null), refresh())"
+                    @cancel="entering = null"
+                  />
+                </td>
+              </tr>
+            </template>
+          </tbody>
+        </table>
+      </div>
       <p v-if="!task.where.length" class="notice">
         Nobody is in the class yet.
         <RouterLink :to="{ name: 'students', params: { classId } }"

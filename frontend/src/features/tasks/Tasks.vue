@@ -53,51 +53,53 @@ useKeys('Tasks', [{ keys: ['a'], does: 'Set a task', run: () => void (making.val
           </button></template
         >
       </EmptyState>
-      <table v-if="data?.length" class="list">
-        <thead>
-          <tr>
-            <th>Task</th>
-            <th>Rubric</th>
-            <th>Due</th>
-            <th>Where it stands</th>
-            <th class="num">To mark</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="task in data" :key="task.id">
-            <td>
-              <RouterLink :to="{ name: 'task', params: { classId, taskId: task.id } }"
-                ><b>{{ task.title }}</b></RouterLink
-              >
-              <span v-if="task.kind === 'observed'" class="tag">observed</span>
-              <span v-if="task.practice" class="tag">practice</span>
-            </td>
-            <td>
-              <RouterLink
-                class="quiet"
-                :to="{ name: 'rubric', params: { classId, rubricId: task.rubric_id } }"
-                >{{ task.rubric_title }}</RouterLink
-              >
-            </td>
-            <td class="due">
-              {{ task.due_at ? dayAndTime(task.due_at, timeZone) : 'no due time' }}
-            </td>
-            <td>
-              <Progress :done="task.done" :of="task.students - task.missing - task.excused" />
-              <span class="small quiet">{{ countWords(task) }}</span>
-            </td>
-            <td class="num">
-              <RouterLink
-                v-if="task.to_mark"
-                class="btn"
-                :to="{ name: 'desk', params: { classId, taskId: task.id } }"
-                >Mark {{ task.to_mark }}</RouterLink
-              >
-              <span v-else class="quiet">{{ task.done ? 'all marked' : '–' }}</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <div v-if="data?.length" class="table-scroll">
+        <table class="list">
+          <thead>
+            <tr>
+              <th>Task</th>
+              <th>Rubric</th>
+              <th>Due</th>
+              <th>Where it stands</th>
+              <th class="num">To mark</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="task in data" :key="task.id">
+              <td>
+                <RouterLink :to="{ name: 'task', params: { classId, taskId: task.id } }"
+                  ><b>{{ task.title }}</b></RouterLink
+                >
+                <span v-if="task.kind === 'observed'" class="tag">observed</span>
+                <span v-if="task.practice" class="tag">practice</span>
+              </td>
+              <td>
+                <RouterLink
+                  class="quiet"
+                  :to="{ name: 'rubric', params: { classId, rubricId: task.rubric_id } }"
+                  >{{ task.rubric_title }}</RouterLink
+                >
+              </td>
+              <td class="due">
+                {{ task.due_at ? dayAndTime(task.due_at, timeZone) : 'no due time' }}
+              </td>
+              <td>
+                <Progress :done="task.done" :of="task.students - task.missing - task.excused" />
+                <span class="small quiet">{{ countWords(task) }}</span>
+              </td>
+              <td class="num">
+                <RouterLink
+                  v-if="task.to_mark"
+                  class="btn"
+                  :to="{ name: 'desk', params: { classId, taskId: task.id } }"
+                  >Mark {{ task.to_mark }}</RouterLink
+                >
+                <span v-else class="quiet">{{ task.done ? 'all marked' : '–' }}</span>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
     </div>
     <aside v-if="making" class="side" aria-label="New task">
       <TaskForm :class-id="classId" @done="made" />

@@ -1,0 +1,168 @@
+"""A real server and a real browser: Debian's Chromium, driven by Playwright."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+import sys
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page
+
+from jade_ladder.demo.scenario import DemoClass
+
+ROOT = Path(__file__).parent.parent.parent
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+AXE = ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    found = subprocess.run(
+        ["sh", str(ROOT / "scripts" / "find-chromium")], capture_output=True, text=True, check=True
+    )
+    return {"executable_path": found.stdout.strip().splitlines()[-1], "args": FLAGS}
+
+
+class Server:
+    """jade-ladder as a process of its own, on a folder; it can be stopped and started again."""
+
+    def __init__(self, data: Path, command: str) -> None:
+        self.data = data
+        self.command = command
+        self.port = "0"
+        self.url = ""
+        self.process: subprocess.Popen[str] | None = None
+        self.start()
+
+    def start(self) -> None:
+        self.process = subprocess.Popen(
+            [
+                sys.executable,
+                *("-m", "jade_ladder", self.command),
+                *("--port", self.port),
+                *("--data", str(self.data)),
+            ],
+            stdout=subprocess.PIPE,
+            text=True,
+            cwd=ROOT,
+        )
+        assert self.process.stdout is not None
+        for line in self.process.stdout:
+            if line.startswith("Jade Ladder is at "):
+                self.url = line.removeprefix("Jade Ladder is at ").strip()
+                self.port = self.url.rsplit(":", 1)[1]
+                break
+        else:
+            raise AssertionError("the server did not start")
+
+    def stop(self) -> None:
+        if self.process is not None:
+            self.process.terminate()
+            self.process.wait(timeout=20)
+            assert self.process.stdout is not None
+            self.process.stdout.close()
+            self.process = None
+
+
+@pytest.fixture
+def empty_server(tmp_path: Path) -> Iterator[Server]:
+    """A first start: nobody, nothing."""
+    server = Server(tmp_path / "data", "serve")
+    yield server
+    server.stop()
+
+
+def _demo_server(data: Path, template: Path) -> Server:
+    data.mkdir()
+    shutil.copy(template, data / "jade-ladder.sqlite3")
+    return Server(data, "demo")
+
+
+@pytest.fixture
+def demo_server(tmp_path: Path, demo_template: tuple[Path, DemoClass]) -> Iterator[Server]:
+    """The demo school, for a test that changes it."""
+    server = _demo_server(tmp_path / "data", demo_template[0])
+    yield server
+    server.stop()
+
+
+@pytest.fixture(scope="session")
+def shown_server(
+    tmp_path_factory: pytest.TempPathFactory, demo_template: tuple[Path, DemoClass]
+) -> Iterator[Server]:
+    """The demo school, for tests that only look."""
+    server = _demo_server(tmp_path_factory.mktemp("shown") / "data", demo_template[0])
+    yield server
+    server.stop()
+
+
+@pytest.fixture
+def open_page(browser: Browser) -> Iterator[Callable[..., Page]]:
+    """Open a page of a server, signed in to the demo unless told otherwise; no error may go
+    unseen: what the page throws fails the test.
+    """
+    contexts: list[BrowserContext] = []
+    thrown: list[str] = []
+
+    def open_it(
+        server: Server,
+        path: str = "/",
+        width: int = 1280,
+        height: int = 800,
+        dark: bool = False,
+        signed_in: bool = True,
+        touch: bool = False,
+        context: BrowserContext | None = None,
+    ) -> Page:
+        if context is None:
+            context = browser.new_context(
+                base_url=server.url,
+                viewport={"width": width, "height": height},
+                color_scheme="dark" if dark else "light",
+                has_touch=touch,
+                is_mobile=touch,
+                locale="en-GB",
+            )
+            contexts.append(context)
+        page = context.new_page()
+        page.set_default_timeout(10_000)
+        page.on("pageerror", lambda error: thrown.append(str(error)))
+        if signed_in:
+            answer = page.request.post("/api/session/demo", data={"person_id": 1})
+            assert answer.ok
+        page.goto(path)
+        return page
+
+    yield open_it
+    for context in contexts:
+        context.close()
+    assert thrown == []
+
+
+@pytest.fixture
+def violations() -> Callable[[Page], list[str]]:
+    """Give what axe finds on a page, each with the element at fault."""
+    source = AXE.read_text("utf-8")
+
+    def look(page: Page) -> list[str]:
+        page.evaluate(source)
+        found = page.evaluate("() => axe.run(document, {resultTypes: ['violations']})")
+        return [
+            f"{violation['id']}: {node['html'][:160]} {node['failureSummary'][:200]}"
+            for violation in found["violations"]
+            for node in violation["nodes"]
+        ]
+
+    return look
