@@ -11,6 +11,7 @@ export default defineConfig({
   build: {
     outDir: '../src/jade_ladder/web/static',
     emptyOutDir: true,
+    manifest: true,
     chunkSizeWarningLimit: 700,
   },
 })

@@ -82,6 +82,17 @@ def test_columns_in_another_order_semicolons_and_a_mark_at_the_start(tmp_path: P
     assert found.splitlines()[1:] == ["Żuraw,A1,2.50,1"]
 
 
+def test_plain_and_quoted_lines_are_read_alike(tmp_path: Path) -> None:
+    """Lines without quotes are read by a quicker way, until the first that has some."""
+    text = (
+        HEAD
+        + "A,W1,2026-01-01,1\r\nB,W1,2026-01-01,2\n"
+        + '"A",W1,2026-01-02,3\n\n"C, D","W""1",2026-01-01,"4"\nA,W1,2026-01-03,2,more\n'
+    )
+    found = calculated(tmp_path, text, "--method", "latest").splitlines()[1:]
+    assert found == ["A,W1,2.00,3", "B,W1,2.00,1", '"C, D","W""1",4.00,1']
+
+
 def test_nobody_is_left_of_whom_nothing_is_before_the_day(tmp_path: Path) -> None:
     found = calculated(tmp_path, ROWS, "--method", "mean", "--as-of", "2025-01-01")
     assert found == "student,outcome,value,evidence\n"
@@ -101,6 +112,7 @@ def test_nobody_is_left_of_whom_nothing_is_before_the_day(tmp_path: Path) -> Non
         ("A,,2026-01-01,3", "line 3: the outcome is missing"),
         ('"A\nB",W1,2026-01-01,x', "line 3: “x” is not a number"),
         ('A,"W1,2026-01-01,3', "line"),
+        ('A,W1,2026-01-01,"3', "line"),
     ],
 )
 def test_a_bad_row_is_named_by_its_line_and_nothing_is_written(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 from fractions import Fraction
@@ -88,11 +88,10 @@ def is_met(
     return bool(given) and all(scale.is_mastery(round_half_up(value)) for value, scale in given)
 
 
-@dataclass(frozen=True, slots=True)
-class AttemptEvidence:
+class AttemptEvidence(NamedTuple):
     """What one attempt (or note) says about one outcome for one student, and all that the filters
     ask. `source` is the task, or the note's own number: pieces of one source are not "different
-    tasks or notes". `record` is the record's number.
+    tasks or notes". A named tuple, since a wall makes ten thousand of them.
     """
 
     key: EvidenceKey
@@ -150,7 +149,7 @@ def apply_attempts_rule(
     if rule is AttemptsRule.HIGHEST:
         return [max(by_number, key=lambda attempt: attempt.value)]
     mean = half_up(sum(attempt.value for attempt in attempts), len(attempts))
-    return [replace(last, value=mean)]
+    return [last._replace(value=mean)]
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from fractions import Fraction
+from functools import lru_cache
 from itertools import accumulate
+from math import gcd
+from operator import mul
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.numbers import (
@@ -109,15 +112,29 @@ def mastery_value(method: Method, scale: Scale, values: Sequence[Hundredths]) ->
 def decaying_average(values: Sequence[Hundredths], newest: int) -> Hundredths:
     """Work out v1 = a1, vk = w·ak + (1 − w)·v(k−1) with w = `newest` per cent; rounded once.
 
-    Whole numbers throughout: `numerator / denominator` is the exact value after each piece.
+    Written out, every piece has a weight of its own over one denominator: whole numbers only.
     """
-    older = 100 - newest
-    numerator = values[0]
-    denominator = 1
-    for value in values[1:]:
-        numerator = newest * value * denominator + older * numerator
-        denominator *= 100
-    return half_up(numerator, denominator)
+    weights, denominator = _decaying_weights(newest, len(values))
+    return half_up(sum(map(mul, values, weights)), denominator)
+
+
+@lru_cache(maxsize=1024)
+def _decaying_weights(newest: int, count: int) -> tuple[tuple[int, ...], int]:
+    """Give what each of so many pieces counts, oldest first, and of how many: for 60% and three
+    pieces 4, 6 and 15 of 25.
+    """
+    weight, older, base = _smallest_terms(newest)
+    weights = [older ** (count - 1)]
+    weights += [weight * base ** (k - 1) * older ** (count - 1 - k) for k in range(1, count)]
+    return tuple(weights), base ** (count - 1)
+
+
+def _smallest_terms(newest: int) -> tuple[int, int, int]:
+    """Give what the newest counts, what the older ones count, and of how many: 3, 2 of 5 for 60%,
+    so that the whole numbers stay as small as can be.
+    """
+    common = gcd(newest, 100)
+    return newest // common, (100 - newest) // common, 100 // common
 
 
 def most_frequent(values: Sequence[Hundredths], scale: Scale) -> Hundredths:
@@ -152,13 +169,13 @@ def running_values(
 
 
 def _running_decaying_average(values: Sequence[Hundredths], newest: int) -> list[Hundredths]:
-    older = 100 - newest
+    weight, older, base = _smallest_terms(newest)
     numerator = values[0]
     denominator = 1
     results = [numerator]
     for value in values[1:]:
-        numerator = newest * value * denominator + older * numerator
-        denominator *= 100
+        numerator = weight * value * denominator + older * numerator
+        denominator *= base
         results.append(half_up(numerator, denominator))
     return results
 

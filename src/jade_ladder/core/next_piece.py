@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 
 from jade_ladder.core.evidence import AttemptEvidence, EvidenceKey, Gathered, SourceKind
@@ -32,7 +32,7 @@ def next_new_piece(gathered: Gathered, rules: Rules, half_steps: bool) -> NextPi
     template = _new_piece(gathered)
 
     def reaches(value: Hundredths) -> bool:
-        return _mastered([*pieces, replace(template, value=value)], rules)
+        return _mastered([*pieces, template._replace(value=value)], rules)
 
     return _lowest_that(reaches, rules, half_steps)
 
@@ -41,10 +41,10 @@ def next_attempt(gathered: Gathered, rules: Rules, task: int, half_steps: bool) 
     """Say what another attempt at `task` would have to be, under the task's attempts rule."""
     source = (SourceKind.ATTEMPT, task)
     numbers = [attempt.number for attempt in gathered.attempts if attempt.source == source]
-    template = replace(_new_piece(gathered), source=source, number=max(numbers, default=0) + 1)
+    template = _new_piece(gathered)._replace(source=source, number=max(numbers, default=0) + 1)
 
     def reaches(value: Hundredths) -> bool:
-        attempts = (*gathered.attempts, replace(template, value=value))
+        attempts = (*gathered.attempts, template._replace(value=value))
         return _mastered(Gathered(attempts, gathered.rules).pieces(), rules)
 
     return _lowest_that(reaches, rules, half_steps)

@@ -6,6 +6,8 @@ import sqlite3
 from collections.abc import Iterable
 from datetime import datetime
 from fractions import Fraction
+from itertools import groupby
+from operator import itemgetter
 from typing import NamedTuple, TypeAlias
 
 from jade_ladder.core.alignment import chosen_value
@@ -19,19 +21,18 @@ from jade_ladder.core.evidence import (
     combine,
 )
 from jade_ladder.store import evidence as store
-from jade_ladder.store.evidence import ChoiceOfAttempt
 
 Rules: TypeAlias = dict[tuple[SourceKind, int], AttemptsRule]
-Choice: TypeAlias = tuple[int, int, bool]
-"""criterion, level, half-way: the numbers of the rows."""
+Choice: TypeAlias = tuple[int, int, int]
+"""criterion, level, half-way: the numbers of the rows, and 0 or 1."""
 
 
-class _Tie(NamedTuple):
-    """What a criterion says about one outcome: the exact value of each choice of level."""
+class _Said(NamedTuple):
+    """What one choice says about one outcome, and the evidence it is when it stands alone."""
 
     outcome_id: int
-    weight: int
-    values: dict[tuple[int, int], Fraction | None]
+    part: Part
+    alone: int
 
 
 class Evidence(NamedTuple):
@@ -44,86 +45,82 @@ class Evidence(NamedTuple):
 
 
 class Alignments:
-    """The alignments to some outcomes, ready to turn choices into values."""
+    """The alignments to some outcomes: what each choice says is worked out once, at the start."""
 
-    def __init__(self, db: sqlite3.Connection, outcome_ids: Iterable[int]) -> None:
+    def __init__(
+        self, db: sqlite3.Connection, outcome_ids: Iterable[int], combining: Combining
+    ) -> None:
         """Load every alignment to these outcomes, of whatever rubric."""
+        self._combining = combining
+        self._said: dict[Choice, list[_Said]] = {}
         cells: dict[tuple[int, int, int], list[tuple[int, int | None]]] = {}
         for criterion, outcome, weight, level, value in store.aligned_cells(db, outcome_ids):
             cells.setdefault((criterion, outcome, weight), []).append((level, value))
-        self._ties: dict[int, list[_Tie]] = {}
         for (criterion, outcome, weight), of_levels in cells.items():
-            self._ties.setdefault(criterion, []).append(_Tie(outcome, weight, _values(of_levels)))
+            for (level, half), exact in _values(of_levels).items():
+                part = Part(exact, weight)
+                said = _Said(outcome, part, combine([part], combining) or 0)
+                self._said.setdefault((criterion, level, half), []).append(said)
 
-    def evidence(self, choices: Iterable[Choice], combining: Combining) -> dict[int, int]:
+    def evidence(self, choices: Iterable[Choice]) -> dict[int, int]:
         """Make the evidence of one attempt, by outcome, of its choices."""
-        parts: dict[int, list[Part]] = {}
-        for criterion, level, half_way in choices:
-            for tie in self._ties.get(criterion, ()):
-                value = tie.values.get((level, half_way))
-                if value is not None:
-                    parts.setdefault(tie.outcome_id, []).append(Part(value, tie.weight))
-        combined = ((outcome, combine(said, combining)) for outcome, said in parts.items())
-        return {outcome: value for outcome, value in combined if value is not None}
+        found: dict[int, list[_Said]] = {}
+        for choice in choices:
+            for said in self._said.get(choice, ()):
+                found.setdefault(said.outcome_id, []).append(said)
+        return {outcome: self._combined(said) for outcome, said in found.items()}
+
+    def _combined(self, said: list[_Said]) -> int:
+        if len(said) == 1:
+            return said[0].alone
+        return combine([one.part for one in said], self._combining) or 0
 
 
-def _values(of_levels: list[tuple[int, int | None]]) -> dict[tuple[int, int], Fraction | None]:
+def _values(of_levels: list[tuple[int, int | None]]) -> dict[tuple[int, int], Fraction]:
+    """Give the exact value of each level, and of half-way up from it, where there is one."""
     cells = [value for _, value in of_levels]
-    values: dict[tuple[int, int], Fraction | None] = {}
+    values: dict[tuple[int, int], Fraction] = {}
     for place, (level, _) in enumerate(of_levels):
-        values[level, 0] = chosen_value(cells, place)
-        if place + 1 < len(cells):
-            values[level, 1] = chosen_value(cells, place, half_way=True)
+        for half in (0, 1):
+            if place + half < len(cells):
+                exact = chosen_value(cells, place, half_way=bool(half))
+                if exact is not None:
+                    values[level, half] = exact
     return values
 
 
 def gather_evidence(
-    db: sqlite3.Connection,
-    student_ids: Iterable[int],
-    alignments: Alignments,
-    combining: Combining,
+    db: sqlite3.Connection, student_ids: Iterable[int], alignments: Alignments
 ) -> Evidence:
     """Gather what the finished marks of these students say, in whatever class they were given."""
     attempts: dict[tuple[int, int], list[AttemptEvidence]] = {}
     rules: Rules = {}
     times: dict[str, datetime] = {}
-    waiting: list[ChoiceOfAttempt] = []
-
-    def flush() -> None:
-        first = waiting[0]
-        choices = ((row[4], row[5], bool(row[6])) for row in waiting)
-        said = alignments.evidence(choices, combining)
-        for outcome_id, value in said.items():
-            attempts.setdefault((first[0], outcome_id), []).append(
-                _attempt(first, outcome_id, value, times)
+    choices = store.finished_choices(db, student_ids)
+    for _, of_attempt in groupby(choices, key=itemgetter(2)):
+        rows = list(of_attempt)
+        student, task, attempt, number, _, _, _, done, finished, excused, practice, rule = rows[0]
+        source = (SourceKind.ATTEMPT, task)
+        if rule != AttemptsRule.LATEST:
+            rules[source] = AttemptsRule(rule)
+        done_at, finished_at = _time(done, times), _time(finished, times)
+        for outcome, value in alignments.evidence(row[4:7] for row in rows).items():
+            piece = AttemptEvidence(
+                EvidenceKey(SourceKind.ATTEMPT, attempt, outcome),
+                source,
+                number,
+                value,
+                done_at,
+                finished_at,
+                excused=bool(excused),
+                practice=bool(practice),
             )
-
-    for row in store.finished_choices(db, student_ids):
-        if waiting and row[2] != waiting[0][2]:
-            flush()
-            waiting.clear()
-        waiting.append(row)
-        if row[11] != AttemptsRule.LATEST:
-            rules[SourceKind.ATTEMPT, row[1]] = AttemptsRule(row[11])
-    if waiting:
-        flush()
+            attempts.setdefault((student, outcome), []).append(piece)
     return Evidence(attempts, rules)
 
 
-def _attempt(
-    row: ChoiceOfAttempt, outcome_id: int, value: int, times: dict[str, datetime]
-) -> AttemptEvidence:
-    _, task_id, attempt_id, number, _, _, _, done, finished, excused, practice, _ = row
-    for text in (done, finished):
-        if text not in times:
-            times[text] = datetime.fromisoformat(text)
-    return AttemptEvidence(
-        EvidenceKey(SourceKind.ATTEMPT, attempt_id, outcome_id),
-        (SourceKind.ATTEMPT, task_id),
-        number,
-        value,
-        times[done],
-        times[finished],
-        excused=bool(excused),
-        practice=bool(practice),
-    )
+def _time(text: str, known: dict[str, datetime]) -> datetime:
+    found = known.get(text)
+    if found is None:
+        found = known[text] = datetime.fromisoformat(text)
+    return found

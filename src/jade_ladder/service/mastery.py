@@ -167,8 +167,8 @@ def _gather_class(
         student.id: View(until, None if student.until is None else start_of(student.until, zone))
         for student in students
     }
-    alignments = Alignments(db, (outcome.id for outcome in outcomes))
-    found = gather_evidence(db, views, alignments, klass.combining)
+    alignments = Alignments(db, (outcome.id for outcome in outcomes), klass.combining)
+    found = gather_evidence(db, views, alignments)
     return {
         place: gather(attempts, views[place[0]], found.rules)
         for place, attempts in found.attempts.items()
@@ -348,11 +348,11 @@ def moves(
     day = today(db, caller)
     outcomes = [o for o in outcome_store.class_outcomes(db, klass.id) if is_taught(o, day)]
     scales = scale_store.scales(db)
-    alignments = Alignments(db, (outcome.id for outcome in outcomes))
-    said = alignments.evidence(attempt.choices, klass.combining)
+    alignments = Alignments(db, (outcome.id for outcome in outcomes), klass.combining)
+    said = alignments.evidence(attempt.choices)
     if not said or attempt.practice or attempt.excused:
         return []
-    found = gather_evidence(db, [student_id], alignments, klass.combining)
+    found = gather_evidence(db, [student_id], alignments)
     view = View(end_of(day, school_zone(db)))
     result = []
     for outcome in outcomes:
