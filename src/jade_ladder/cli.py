@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import io
 import json
 import os
@@ -80,6 +81,8 @@ def _serve(port: int, data: Path, host: str, demo: bool) -> None:
     config = uvicorn.Config(
         create_app(Settings(database, demo=demo)), log_level="warning", server_header=False
     )
+    # What is loaded now stays: the collector need not walk it at every large answer.
+    gc.freeze()
     uvicorn.Server(config).run(sockets=[listening])
 
 

@@ -192,11 +192,11 @@ def pieces_of(
     rules: dict[tuple[SourceKind, int], AttemptsRule],
 ) -> list[AttemptEvidence]:
     """Apply each source's attempts rule and put the pieces in order."""
+    if len({attempt.source for attempt in attempts}) == len(attempts):
+        return list(attempts)
     by_source: dict[tuple[SourceKind, int], list[AttemptEvidence]] = {}
     for attempt in attempts:
         by_source.setdefault(attempt.source, []).append(attempt)
-    if len(by_source) == len(attempts):
-        return list(attempts)
     pieces: list[AttemptEvidence] = []
     for source, of_source in by_source.items():
         pieces += apply_attempts_rule(of_source, rules.get(source, AttemptsRule.LATEST))

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
+from typing import NamedTuple
 
 from jade_ladder.core.evidence import AttemptEvidence, EvidenceKey, Gathered
 from jade_ladder.core.methods import Method, mastery_value, running_values
@@ -77,7 +78,7 @@ def state_of(rules: Rules, value: Hundredths, sources: int) -> State:
     """Give the state of a value that rests on evidence from so many different tasks or notes."""
     if sources < rules.minimum:
         return State.NEEDS_EVIDENCE
-    return State.MASTERED if rules.scale.is_mastery(value) else State.NOT_YET
+    return State.MASTERED if value >= rules.scale.mastery_cut else State.NOT_YET
 
 
 def mastery_of(pieces: Sequence[AttemptEvidence], rules: Rules) -> Mastery:
@@ -114,8 +115,7 @@ def counted_evidence(
     return frozenset((piece.key, piece.value) for piece in pieces)
 
 
-@dataclass(frozen=True, slots=True)
-class TrailPoint:
+class TrailPoint(NamedTuple):
     """Mastery as it stood at a time at which evidence was added."""
 
     at: datetime

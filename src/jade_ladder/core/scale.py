@@ -63,7 +63,7 @@ class Scale:
         """The cut scores, rising."""
         return tuple(level.cut for level in self.levels)
 
-    @property
+    @cached_property
     def mastery_cut(self) -> Hundredths:
         """The lowest mastery value that is mastery."""
         return self.levels[self.mastery].cut

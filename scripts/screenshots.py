@@ -1,0 +1,96 @@
+"""Take a picture of each main view of the demo into docs/screenshots: make screenshots."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).parent.parent
+sys.path.insert(0, str(ROOT))
+
+from tests.browser.conftest import FLAGS, Server  # noqa: E402
+
+OUT = ROOT / "docs" / "screenshots"
+
+
+def nothing(_: Page) -> None:
+    """Take the page as it is."""
+
+
+def mean_chosen(page: Page) -> None:
+    """Choose another method, so that what it would change is shown."""
+    page.get_by_label("Method of the class").select_option("mean")
+    page.get_by_text("levels would change").wait_for()
+
+
+def class_list(page: Page) -> None:
+    """Paste a class list with a problem."""
+    page.get_by_role("button", name="Bring in a class list").click()
+    page.get_by_label("Text of a class list").fill(
+        "First name;Surname;ID;Mail\nOlu;Adeyemi;T950;olu@tern.example\n"
+        "Maj;Brännström;T951;not-a-mail\nEirik;Solheim;T920;\n"
+    )
+    page.get_by_text("to mend first").wait_for()
+
+
+def remark(page: Page) -> None:
+    """Choose a level and write a remark."""
+    page.get_by_role("radio", name="One way out").click()
+    page.get_by_label("Remark C").fill("And if the saddle is in fog?")
+    page.get_by_role("heading", name="Route card").click()
+    page.get_by_text("Saved").wait_for()
+
+
+VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
+    "sign-in": ("/sign-in", 1280, False, nothing),
+    "classes": ("/", 1280, False, nothing),
+    "class-list": ("/classes/1/students", 1280, False, class_list),
+    "outcomes": ("/classes/1/outcomes", 1280, False, mean_chosen),
+    "rubrics": ("/classes/1/rubrics", 1280, False, nothing),
+    "rubric-editor": ("/classes/1/rubrics/5", 1280, False, nothing),
+    "tasks": ("/classes/1/tasks", 1280, False, nothing),
+    "task": ("/classes/1/tasks/8", 1280, False, nothing),
+    "marking-desk": ("/classes/1/marking/8", 1280, False, remark),
+    "marking-phone": ("/classes/1/marking/6", 390, False, nothing),
+    "mastery-wall": ("/classes/1/mastery", 1280, False, nothing),
+    "evidence-trail": ("/classes/1/mastery?student=20&outcome=4", 1280, False, nothing),
+    "evidence-trail-dark": ("/classes/1/mastery?student=2&outcome=4", 1280, True, nothing),
+}
+
+
+def main() -> None:
+    """Start the demo on a folder of its own and take every picture."""
+    OUT.mkdir(parents=True, exist_ok=True)
+    found = subprocess.run(
+        ["sh", str(ROOT / "scripts" / "find-chromium")], capture_output=True, text=True, check=True
+    )
+    executable = found.stdout.strip().splitlines()[-1]
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        server = Server(Path(folder) / "data", "demo")
+        browser = playwright.chromium.launch(executable_path=executable, args=FLAGS)
+        for name, (path, width, dark, act) in VIEWS.items():
+            page = browser.new_page(
+                base_url=server.url,
+                viewport={"width": width, "height": 800},
+                color_scheme="dark" if dark else "light",
+                has_touch=width < 500,
+            )
+            if name != "sign-in":
+                page.request.post("/api/session/demo", data={"person_id": 1})
+            page.goto(path)
+            page.wait_for_load_state("networkidle")
+            act(page)
+            page.wait_for_timeout(500)
+            page.screenshot(path=OUT / f"{name}.png")
+            page.close()
+        browser.close()
+        server.stop()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,144 @@
+"""The project's own promises: the wheel, the documents, the pictures, the demo."""
+
+from __future__ import annotations
+
+import re
+import subprocess
+import sys
+import sysconfig
+import urllib.request
+import venv
+from pathlib import Path
+
+import pytest
+from typer.main import get_command
+
+from jade_ladder.cli import app
+from jade_ladder.core.marking import DeskState
+from jade_ladder.core.mastery import State
+from jade_ladder.core.methods import MethodKind
+from jade_ladder.core.rubric import CriterionKind
+from jade_ladder.demo.scenario import DemoClass
+from jade_ladder.service import mastery, rubrics, tasks
+from jade_ladder.service.caller import Caller
+
+ROOT = Path(__file__).parent.parent
+README = (ROOT / "README.md").read_text("utf-8")
+
+
+def test_the_wheel_runs_the_demo_in_an_empty_venv_without_node(tmp_path: Path) -> None:
+    build = [sys.executable, "-m", "hatchling", "build", "-t", "wheel", "-d", str(tmp_path)]
+    subprocess.run(build, cwd=ROOT, check=True, capture_output=True)
+    (wheel,) = tmp_path.glob("*.whl")
+    home = tmp_path / "venv"
+    venv.create(home, with_pip=True)
+    python = home / "bin" / "python"
+    install = ["-m", "pip", "install", "--quiet", "--no-index", "--no-deps", str(wheel)]
+    subprocess.run([python, *install], check=True, capture_output=True)
+    # The packages it depends on, without a network: those the tests run with, after its own.
+    (site,) = home.glob("lib/*/site-packages")
+    (site / "dependencies.pth").write_text(sysconfig.get_path("purelib"))
+    environment = {"PATH": str(home / "bin"), "HOME": str(tmp_path)}
+    where = [python, "-c", "import jade_ladder; print(jade_ladder.__file__)"]
+    found = subprocess.run(where, env=environment, capture_output=True, text=True, check=True)
+    assert found.stdout.startswith(str(home))
+    server = subprocess.Popen(
+        [home / "bin" / "jade-ladder", "demo", "--port", "0", "--data", tmp_path / "data"],
+        env=environment,
+        cwd=tmp_path,
+        stdout=subprocess.PIPE,
+        text=True,
+    )
+    try:
+        assert server.stdout is not None
+        lines = iter(server.stdout.readline, "")
+        address = next(line.split()[-1] for line in lines if line.startswith("Jade Ladder is at"))
+        with urllib.request.urlopen(f"{address}/") as answer:
+            page = answer.read().decode()
+        assert "<title>Jade Ladder</title>" in page
+        for asset in re.findall(r'(?:src|href)="(/assets/[^"]+)"', page):
+            with urllib.request.urlopen(address + asset) as answer:
+                assert answer.status == 200
+        with urllib.request.urlopen(f"{address}/api/session") as answer:
+            assert b"Ilse Varga" in answer.read()
+    finally:
+        server.terminate()
+        server.wait(timeout=20)
+        assert server.stdout is not None
+        server.stdout.close()
+
+
+def test_the_readme_names_every_command_and_option() -> None:
+    for name, command in get_command(app).commands.items():  # type: ignore[attr-defined]
+        assert f"jade-ladder {name}" in README
+        for parameter in command.params:
+            for option in parameter.opts:
+                if option.startswith("--") and option != "--help":
+                    assert f"`{option}`" in README, option
+
+
+def test_the_readme_names_every_make_target_and_method() -> None:
+    makefile = (ROOT / "Makefile").read_text("utf-8")
+    targets = makefile.split(".PHONY:", 1)[1].split("\n", 1)[0].split()
+    for target in targets:
+        if target != "clean":
+            assert f"make {target}" in README, target
+    for kind in MethodKind:
+        assert f"`{kind}`" in README
+
+
+def test_every_picture_is_linked_and_every_link_is_there() -> None:
+    linked = set(re.findall(r"\((docs/[^)#]+)\)", README))
+    pictures = {str(path.relative_to(ROOT)) for path in (ROOT / "docs/screenshots").glob("*.png")}
+    assert pictures <= linked
+    assert 0 < len(pictures) < 20
+    assert all((ROOT / path).is_file() for path in linked)
+
+
+def test_no_registry_or_own_path_is_named_in_the_locks() -> None:
+    for name in ("requirements.lock", "requirements-bench.lock", "frontend/package-lock.json"):
+        text = (ROOT / name).read_text("utf-8")
+        assert "://" not in re.sub(r'"(?:url|funding)": "[^"]*"', "", text), name
+
+
+def test_the_front_end_asks_nothing_of_other_hosts() -> None:
+    """Fonts, styles and scripts ship with it: no address of another host is loaded."""
+    static = ROOT / "src" / "jade_ladder" / "web" / "static"
+    loading = re.compile(r"(?:src|href)=[\"']?https?:|url\(\s*[\"']?https?:|import\([\"']https?:")
+    for path in static.rglob("*"):
+        if path.suffix in {".html", ".css", ".js"}:
+            assert not loading.search(path.read_text("utf-8")), path.name
+
+
+def test_the_demo_shows_what_it_should(demo: tuple[Caller, DemoClass]) -> None:
+    caller, made = demo
+    wall = mastery.wall(caller, made.class_id)
+    assert (len(wall.students), len(wall.outcomes), len(wall.strands)) == (26, 11, 4)
+    states = {cell.mastery.state for row in wall.cells for cell in row}
+    assert states == set(State)
+    trails = [cell.trail for row in wall.cells for cell in row]
+    assert any(trail.slipped_at for trail in trails)
+    assert any(trail.back for trail in trails)
+    kinds = {rules.method.kind for rules in wall.rules}
+    assert kinds == {MethodKind.DECAYING_AVERAGE, MethodKind.HIGHEST, MethodKind.LATEST}
+    assert {scale.scale.cuts for scale in wall.scales.values()} == {(100, 175, 275, 375)}
+    library = [rubrics.get_rubric(caller, row.id) for row in rubrics.rubrics(caller)]
+    assert [view.row.final_at is None for view in library].count(True) == 1
+    criteria = [stored.criterion for view in library for stored in view.criteria]
+    assert {len(one.levels) for one in criteria} == {2, 3, 4}
+    assert {one.kind for one in criteria} == set(CriterionKind)
+    assert any(one.bonus for one in criteria)
+    views = tasks.class_tasks(caller, made.class_id)
+    assert len(views) == 9
+    half = next(view for view in views if view.row.title == "Route card for Gull Head")
+    assert half.counts[DeskState.STARTED] == 1
+    assert half.counts[DeskState.DONE] >= 8
+    assert half.counts[DeskState.WAITING] >= 8
+
+
+@pytest.mark.parametrize("name", ["architecture.md", "calculations.md"])
+def test_the_documents_name_only_modules_there_are(name: str) -> None:
+    text = (ROOT / "docs" / name).read_text("utf-8")
+    bases = [ROOT, ROOT / "src" / "jade_ladder", ROOT / "frontend" / "src"]
+    for path in re.findall(r"`([a-z_./]+(?:\.py|\.ts|\.css|\.md|/))`", text):
+        assert any((base / path).exists() for base in bases), path
