@@ -79,6 +79,7 @@ def main() -> None:
                 viewport={"width": width, "height": 800},
                 color_scheme="dark" if dark else "light",
                 has_touch=width < 500,
+                is_mobile=width < 500,
             )
             if name != "sign-in":
                 page.request.post("/api/session/demo", data={"person_id": 1})

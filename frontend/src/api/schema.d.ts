@@ -1211,6 +1211,11 @@ export interface components {
         ClassListLineOut: {
             /** Number */
             number: number;
+            status: components["schemas"]["LineStatus"];
+            /** Problem */
+            problem: string;
+            /** Field */
+            field: string;
             /** Given Name */
             given_name: string;
             /** Family Name */
@@ -1219,15 +1224,10 @@ export interface components {
             identifier: string;
             /** Email */
             email: string;
-            status: components["schemas"]["jade_ladder__service__classes__LineStatus"];
-            /** Problem */
-            problem: string;
-            /** Field */
-            field: string;
         };
         /**
          * ClassListOut
-         * @description A class list as it was read; `columns` gives the heading taken for each field.
+         * @description A class list as it was read.
          */
         ClassListOut: {
             /** Text */
@@ -1238,12 +1238,12 @@ export interface components {
             columns: {
                 [key: string]: string;
             };
-            /** Lines */
-            lines: components["schemas"]["ClassListLineOut"][];
             /** Adding */
             adding: number;
             /** Problems */
             problems: number;
+            /** Lines */
+            lines: components["schemas"]["ClassListLineOut"][];
         };
         /**
          * ClassOut
@@ -1594,6 +1594,12 @@ export interface components {
             amount: string;
         };
         /**
+         * LineStatus
+         * @description What a line would do: add something new, let somebody known join, nothing, or it is bad.
+         * @enum {string}
+         */
+        LineStatus: "new" | "joins" | "already-there" | "problem";
+        /**
          * Made
          * @description The number of what was made.
          */
@@ -1763,6 +1769,11 @@ export interface components {
         OutcomeListLineOut: {
             /** Number */
             number: number;
+            status: components["schemas"]["LineStatus"];
+            /** Problem */
+            problem: string;
+            /** Field */
+            field: string;
             /** Code */
             code: string;
             /** Title */
@@ -1771,15 +1782,10 @@ export interface components {
             description: string;
             /** Strand */
             strand: string;
-            status: components["schemas"]["jade_ladder__service__outcomes__LineStatus"];
-            /** Problem */
-            problem: string;
-            /** Field */
-            field: string;
         };
         /**
          * OutcomeListOut
-         * @description A list of outcomes as it was read.
+         * @description A list of outcomes as it was read, and the strands it would make.
          */
         OutcomeListOut: {
             /** Text */
@@ -1790,14 +1796,14 @@ export interface components {
             columns: {
                 [key: string]: string;
             };
-            /** Lines */
-            lines: components["schemas"]["OutcomeListLineOut"][];
-            /** New Strands */
-            new_strands: string[];
             /** Adding */
             adding: number;
             /** Problems */
             problems: number;
+            /** Lines */
+            lines: components["schemas"]["OutcomeListLineOut"][];
+            /** New Strands */
+            new_strands: string[];
         };
         /**
          * OutcomeMethodIn
@@ -2555,18 +2561,6 @@ export interface components {
             /** Words */
             words: number;
         };
-        /**
-         * LineStatus
-         * @description What a line of a class list would do.
-         * @enum {string}
-         */
-        jade_ladder__service__classes__LineStatus: "new" | "joins" | "already-there" | "problem";
-        /**
-         * LineStatus
-         * @description What a line of a list of outcomes would do.
-         * @enum {string}
-         */
-        jade_ladder__service__outcomes__LineStatus: "new" | "already-there" | "problem";
     };
     responses: never;
     parameters: never;
@@ -2618,6 +2612,7 @@ export type LevelIn = components['schemas']['LevelIn'];
 export type LevelOut = components['schemas']['LevelOut'];
 export type LineKind = components['schemas']['LineKind'];
 export type LineOut = components['schemas']['LineOut'];
+export type LineStatus = components['schemas']['LineStatus'];
 export type Made = components['schemas']['Made'];
 export type MasteryOut = components['schemas']['MasteryOut'];
 export type MethodChange = components['schemas']['MethodChange'];
@@ -2673,8 +2668,6 @@ export type WallOut = components['schemas']['WallOut'];
 export type WallOutcomeOut = components['schemas']['WallOutcomeOut'];
 export type WallStudentOut = components['schemas']['WallStudentOut'];
 export type WorkOut = components['schemas']['WorkOut'];
-export type JadeLadderServiceClassesLineStatus = components['schemas']['jade_ladder__service__classes__LineStatus'];
-export type JadeLadderServiceOutcomesLineStatus = components['schemas']['jade_ladder__service__outcomes__LineStatus'];
 export type $defs = Record<string, never>;
 export interface operations {
     health: {

@@ -4,7 +4,7 @@ import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import EmptyState from '@/design/EmptyState.vue'
-import TextField from '@/design/TextField.vue'
+import ClassFields from '@/design/ClassFields.vue'
 import QueryState from '@/design/QueryState.vue'
 import { longDay, several, today } from '@/design/format'
 import { classesKey, useClasses } from './classes'
@@ -87,30 +87,7 @@ async function make() {
     </EmptyState>
     <form v-if="making" class="form" novalidate @submit.prevent="make">
       <h2>New class</h2>
-      <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
-        {{ problem.message }}
-      </p>
-      <TextField
-        v-model="body.name"
-        label="Name"
-        :error="problem?.at('name')"
-        placeholder="Map Room · Year 9"
-        autofocus
-      />
-      <div class="two">
-        <TextField
-          v-model="body.first_day"
-          label="First day"
-          :error="problem?.at('first_day')"
-          type="date"
-        />
-        <TextField
-          v-model="body.last_day"
-          label="Last day"
-          :error="problem?.at('last_day')"
-          type="date"
-        />
-      </div>
+      <ClassFields v-model="body" :problem="problem" autofocus />
       <div class="row">
         <button class="btn main" type="submit">Make the class</button>
         <button class="btn bare" type="button" @click="making = false">Cancel</button>
@@ -148,10 +125,5 @@ async function make() {
 }
 .form h2 {
   margin: 8px 0;
-}
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px;
 }
 </style>

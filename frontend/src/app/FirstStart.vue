@@ -48,7 +48,7 @@ async function begin() {
     <Brand :size="28" />
     <h1>Welcome: make the first teacher</h1>
     <p class="quiet">This is asked once. Everything stays in one file on this machine.</p>
-    <form class="card" novalidate @submit.prevent="begin">
+    <form class="door-card" novalidate @submit.prevent="begin">
       <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
         {{ problem.message }}
       </p>
@@ -93,27 +93,7 @@ async function begin() {
 </template>
 
 <style scoped>
-.door {
-  min-height: 100vh;
-  display: grid;
-  justify-items: center;
-  align-content: center;
-  gap: 10px;
-  padding: 24px 16px;
-}
-.card {
-  width: min(100%, 460px);
-  background: var(--card);
-  border: 1px solid var(--line);
-  border-radius: 12px;
-  padding: 18px 20px;
-}
-.card .btn {
+.door-card .btn {
   width: 100%;
-}
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px;
 }
 </style>

@@ -50,7 +50,7 @@ const signInAs = (personId: number) =>
     <Brand :size="28" />
     <h1>Sign in</h1>
     <p v-if="session?.school" class="quiet">{{ session.school }}</p>
-    <form class="card" @submit.prevent="signIn">
+    <form class="door-card" @submit.prevent="signIn">
       <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
       <Field v-slot="{ id }" label="E-mail">
         <NInput
@@ -69,7 +69,7 @@ const signInAs = (personId: number) =>
       </Field>
       <NButton type="primary" attr-type="submit" :disabled="busy" block>Sign in</NButton>
     </form>
-    <section v-if="session?.demo_people.length" class="card">
+    <section v-if="session?.demo_people.length" class="door-card">
       <h2>Look round the demo</h2>
       <p class="small quiet">A made-up school; nothing you do here can do harm.</p>
       <button
@@ -87,20 +87,7 @@ const signInAs = (personId: number) =>
 </template>
 
 <style scoped>
-.door {
-  min-height: 100vh;
-  display: grid;
-  justify-items: center;
-  align-content: center;
-  gap: 10px;
-  padding: 24px 16px;
-}
-.card {
-  width: min(100%, 360px);
-  background: var(--card);
-  border: 1px solid var(--line);
-  border-radius: 12px;
-  padding: 18px 20px;
+.door-card {
   display: grid;
   gap: 8px;
 }

@@ -3,6 +3,7 @@ import { ref, watch } from 'vue'
 import { watchDebounced } from '@vueuse/core'
 import { asProblem, type Problem } from '@/api/client'
 import { several } from '@/design/format'
+import type { SentTable } from './sendTable'
 
 /** Bringing in a table, by file or paste: what was read, its problems, then all or nothing. */
 export interface PreviewLike {
@@ -18,12 +19,8 @@ const props = defineProps<{
   what: string
   columns: { field: string; label: string }[]
   example: string
-  preview: (sent: {
-    text?: string
-    file?: File
-    columns: Record<string, string>
-  }) => Promise<Preview>
-  bringIn: (sent: { text: string; columns: Record<string, string> }) => Promise<number>
+  preview: (sent: SentTable) => Promise<Preview>
+  bringIn: (sent: SentTable) => Promise<{ added: number }>
 }>()
 const emit = defineEmits<{ done: [added: number]; cancel: [] }>()
 
@@ -86,7 +83,8 @@ async function apply() {
   busy.value = true
   problem.value = null
   try {
-    emit('done', await props.bringIn({ text: text.value, columns: chosen.value }))
+    const { added } = await props.bringIn({ text: text.value, columns: chosen.value })
+    emit('done', added)
   } catch (error) {
     problem.value = asProblem(error)
   } finally {

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
 from datetime import date
-from enum import StrEnum
 
-from jade_ladder.core.errors import NotFound, Problem, Refused, RefusedMany
+from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.formats.class_list import StudentLine, read_class_list
 from jade_ladder.formats.table import Table
@@ -20,6 +18,7 @@ from jade_ladder.service.caller import (
     school_zone,
     today,
 )
+from jade_ladder.service.lists import LineStatus, ListPreview, ReadLine, bad
 from jade_ladder.service.scales import first_scale
 from jade_ladder.store import classes as store
 from jade_ladder.store import log
@@ -131,47 +130,9 @@ def bring_back_student(caller: Caller, class_id: int, student_id: int) -> None:
         store.add_member(db, class_id, student_id, "student", today(db, caller))
 
 
-class LineStatus(StrEnum):
-    """What a line of a class list would do."""
-
-    NEW = "new"
-    JOINS = "joins"
-    ALREADY_THERE = "already-there"
-    PROBLEM = "problem"
-
-
-@dataclass(frozen=True, slots=True)
-class ReadLine:
-    """A line of a class list held against the school and the class."""
-
-    line: StudentLine
-    status: LineStatus
-    person_id: int | None = None
-    problem: str = ""
-    field: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class ClassListPreview:
-    """What a class list would do, line by line; `columns` are the headings found."""
-
-    columns: dict[str, str]
-    headings: tuple[str, ...]
-    lines: tuple[ReadLine, ...]
-
-    @property
-    def problems(self) -> list[Problem]:
-        """The lines that keep the list from being brought in."""
-        return [
-            Problem(f"line {read.line.number}", read.problem)
-            for read in self.lines
-            if read.status is LineStatus.PROBLEM
-        ]
-
-
 def preview_class_list(
     caller: Caller, class_id: int, table: Table, columns: dict[str, str] | None = None
-) -> ClassListPreview:
+) -> ListPreview[StudentLine]:
     """Read a class list and say what it would do; nothing is changed."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
@@ -185,22 +146,22 @@ def bring_in_class_list(
     with caller.deed() as db:
         klass = own_class(db, caller, class_id)
         preview = _preview(db, class_id, table, columns)
-        if preview.problems:
-            raise RefusedMany("Some lines have problems; nobody was added", preview.problems)
-        adding = [read for read in preview.lines if read.status is not LineStatus.ALREADY_THERE]
-        for read in adding:
+        preview.refuse_problems()
+        for read in preview.adding:
             _add(db, caller, klass, read)
-        return len(adding)
+        return len(preview.adding)
 
 
 def _preview(
     db: sqlite3.Connection, class_id: int, table: Table, columns: dict[str, str] | None
-) -> ClassListPreview:
+) -> ListPreview[StudentLine]:
     found, lines = read_class_list(table, columns)
-    return ClassListPreview(found, table.headings, tuple(_compare(db, class_id, lines)))
+    return ListPreview(found, table.headings, tuple(_compare(db, class_id, lines)))
 
 
-def _compare(db: sqlite3.Connection, class_id: int, lines: list[StudentLine]) -> list[ReadLine]:
+def _compare(
+    db: sqlite3.Connection, class_id: int, lines: list[StudentLine]
+) -> list[ReadLine[StudentLine]]:
     present = {s.id: s for s in store.students(db, class_id) if s.until is None}
     names = {_name_key(s.given_name, s.family_name): s for s in present.values()}
     seen: dict[str, int] = {}
@@ -213,16 +174,14 @@ def _compare_line(
     present: dict[int, StudentRow],
     names: dict[str, StudentRow],
     seen: dict[str, int],
-) -> ReadLine:
-    def problem(text: str, field: str) -> ReadLine:
-        return ReadLine(line, LineStatus.PROBLEM, problem=text, field=field)
-
+) -> ReadLine[StudentLine]:
     if line.problem:
-        return problem(line.problem, line.field)
+        return bad(line, line.problem, line.field)
     key = line.identifier or _name_key(line.given_name, line.family_name)
     if key in seen:
         what = f"The identifier {key}" if line.identifier else line.name
-        return problem(
+        return bad(
+            line,
             f"{what} stands in line {seen[key]} already",
             "identifier" if line.identifier else "given_name",
         )
@@ -236,7 +195,7 @@ def _compare_line(
     if _name_key(person.given_name, person.family_name) != _name_key(
         line.given_name, line.family_name
     ):
-        return problem(f"{line.identifier} belongs to {person.name}", "identifier")
+        return bad(line, f"{line.identifier} belongs to {person.name}", "identifier")
     if person.id in present:
         return ReadLine(line, LineStatus.ALREADY_THERE, person.id)
     return ReadLine(line, LineStatus.JOINS, person.id)
@@ -246,9 +205,11 @@ def _name_key(given: str, family: str) -> str:
     return f"{given}\0{family}".casefold()
 
 
-def _add(db: sqlite3.Connection, caller: Caller, klass: ClassRow, read: ReadLine) -> int:
+def _add(
+    db: sqlite3.Connection, caller: Caller, klass: ClassRow, read: ReadLine[StudentLine]
+) -> int:
     line = read.line
-    person_id = read.person_id
+    person_id = read.known_id
     if person_id is None:
         person_id = people_store.add_person(
             db, line.given_name, line.family_name, line.identifier or None, line.email or None

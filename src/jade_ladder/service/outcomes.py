@@ -5,12 +5,12 @@ from __future__ import annotations
 import sqlite3
 import uuid
 from dataclasses import dataclass
-from enum import StrEnum
 
-from jade_ladder.core.errors import NotFound, Problem, Refused, RefusedMany
+from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.outcome_list import OutcomeLine, check_outcome, read_outcome_list
 from jade_ladder.formats.table import Table
 from jade_ladder.service.caller import Caller, check_version, needed, own_class, today
+from jade_ladder.service.lists import LineStatus, ListPreview, ReadLine, bad
 from jade_ladder.store import outcomes as store
 from jade_ladder.store.classes import ClassRow
 from jade_ladder.store.outcomes import OutcomeRow, OwnOutcome, StrandRow
@@ -174,41 +174,11 @@ def _check_order(given: list[int], known: set[int]) -> None:
         raise Refused("The order must name each once; reload to see what was added", "order")
 
 
-class LineStatus(StrEnum):
-    """What a line of a list of outcomes would do."""
+@dataclass(frozen=True)
+class OutcomeListPreview(ListPreview[OutcomeLine]):
+    """What a list of outcomes would do, and which strands it would make."""
 
-    NEW = "new"
-    ALREADY_THERE = "already-there"
-    PROBLEM = "problem"
-
-
-@dataclass(frozen=True, slots=True)
-class ReadLine:
-    """A line of a list of outcomes held against the class."""
-
-    line: OutcomeLine
-    status: LineStatus
-    problem: str = ""
-    field: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class OutcomeListPreview:
-    """What a list of outcomes would do, line by line, and which strands it would make."""
-
-    columns: dict[str, str]
-    headings: tuple[str, ...]
-    lines: tuple[ReadLine, ...]
-    new_strands: tuple[str, ...]
-
-    @property
-    def problems(self) -> list[Problem]:
-        """The lines that keep the list from being brought in."""
-        return [
-            Problem(f"line {read.line.number}", read.problem)
-            for read in self.lines
-            if read.status is LineStatus.PROBLEM
-        ]
+    new_strands: tuple[str, ...] = ()
 
 
 def preview_outcome_list(
@@ -229,13 +199,12 @@ def bring_in_outcome_list(
     with caller.deed() as db:
         klass = own_class(db, caller, class_id)
         preview = _preview(db, caller, class_id, table, columns)
-        if preview.problems:
-            raise RefusedMany("Some lines have problems; nothing was added", preview.problems)
+        preview.refuse_problems()
         for title in preview.new_strands:
             _add_strand(db, caller, title)
         strands = {s.title.casefold(): s.id for s in store.strands(db, caller.person_id)}
-        adding = [read.line for read in preview.lines if read.status is LineStatus.NEW]
-        for line in adding:
+        for read in preview.adding:
+            line = read.line
             strand_id = strands.get(line.strand.casefold())
             _add(
                 db,
@@ -243,7 +212,7 @@ def bring_in_outcome_list(
                 klass,
                 OutcomeWords(line.code, line.title, line.description, strand_id),
             )
-        return len(adding)
+        return len(preview.adding)
 
 
 def _preview(
@@ -256,14 +225,14 @@ def _preview(
     found, lines = read_outcome_list(table, columns)
     present = {row.code.casefold() for row in store.class_outcomes(db, class_id)}
     seen: dict[str, int] = {}
-    read: list[ReadLine] = []
+    read: list[ReadLine[OutcomeLine]] = []
     for line in lines:
         code = line.code.casefold()
         if line.problem:
-            read.append(ReadLine(line, LineStatus.PROBLEM, line.problem, line.field))
+            read.append(bad(line, line.problem, line.field))
         elif code in seen:
             text = f"The code {line.code} stands in line {seen[code]} already"
-            read.append(ReadLine(line, LineStatus.PROBLEM, text, "code"))
+            read.append(bad(line, text, "code"))
         else:
             there = code in present
             read.append(ReadLine(line, LineStatus.ALREADY_THERE if there else LineStatus.NEW))

@@ -186,16 +186,7 @@ def read_desk(task_id: int, caller: Teacher) -> DeskOut:
         task=TaskOut.of(desk.task),
         class_name=desk.klass.name,
         criteria=[CriterionOut.of(stored) for stored in desk.criteria],
-        outcomes=[
-            OwnOutcomeOut(
-                id=outcome.id,
-                code=outcome.code,
-                title=outcome.title,
-                scale_id=outcome.scale_id,
-                active=outcome.active,
-            )
-            for outcome in desk.outcomes.values()
-        ],
+        outcomes=[OwnOutcomeOut.of(outcome) for outcome in desk.outcomes.values()],
         scales=[ScaleOut.of(stored) for stored in desk.scales.values()],
     )
 

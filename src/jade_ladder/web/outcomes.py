@@ -10,12 +10,18 @@ from pydantic import BaseModel
 from jade_ladder.core.methods import Method
 from jade_ladder.service import methods
 from jade_ladder.service import outcomes as service
-from jade_ladder.service.outcomes import LineStatus, OutcomeWords
+from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.store.outcomes import OutcomeRow
 from jade_ladder.web.classes import Made, MethodIn, MethodOut
 from jade_ladder.web.sign_in import Teacher
-from jade_ladder.web.students import BroughtIn
-from jade_ladder.web.tables import Sent
+from jade_ladder.web.tables import (
+    BroughtIn,
+    ListLineOut,
+    ListOut,
+    Sent,
+    line_fields,
+    list_fields,
+)
 
 router = APIRouter(tags=["outcomes"])
 
@@ -114,29 +120,20 @@ class RetireIn(BaseModel):
     retired: bool
 
 
-class OutcomeListLineOut(BaseModel):
+class OutcomeListLineOut(ListLineOut):
     """A line of a list of outcomes and what it would do."""
 
-    number: int
     code: str
     title: str
     description: str
     strand: str
-    status: LineStatus
-    problem: str
-    field: str
 
 
-class OutcomeListOut(BaseModel):
-    """A list of outcomes as it was read."""
+class OutcomeListOut(ListOut):
+    """A list of outcomes as it was read, and the strands it would make."""
 
-    text: str
-    headings: list[str]
-    columns: dict[str, str]
     lines: list[OutcomeListLineOut]
     new_strands: list[str]
-    adding: int
-    problems: int
 
 
 @router.get("/classes/{class_id}/outcomes")
@@ -210,26 +207,11 @@ def retire_outcome(class_id: int, outcome_id: int, body: RetireIn, caller: Teach
 def preview_outcome_list(class_id: int, sent: Sent, caller: Teacher) -> OutcomeListOut:
     """Read a list of outcomes and say what it would do; nothing is changed."""
     preview = service.preview_outcome_list(caller, class_id, sent.table, sent.columns)
+    lines = [OutcomeListLineOut(**line_fields(read)) for read in preview.lines]
     return OutcomeListOut(
-        text=sent.text,
-        headings=list(preview.headings),
-        columns=preview.columns,
-        lines=[
-            OutcomeListLineOut(
-                number=read.line.number,
-                code=read.line.code,
-                title=read.line.title,
-                description=read.line.description,
-                strand=read.line.strand,
-                status=read.status,
-                problem=read.problem,
-                field=read.field,
-            )
-            for read in preview.lines
-        ],
+        **list_fields(sent, preview),
+        lines=lines,
         new_strands=list(preview.new_strands),
-        adding=sum(read.status is LineStatus.NEW for read in preview.lines),
-        problems=len(preview.problems),
     )
 
 

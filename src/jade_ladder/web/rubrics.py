@@ -13,6 +13,7 @@ from jade_ladder.core.numbers import round_half_up
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.service import rubrics as service
 from jade_ladder.service.rubrics import AlignmentDraft, CriterionDraft, RubricView
+from jade_ladder.store.outcomes import OwnOutcome
 from jade_ladder.store.rubrics import RubricRow, StoredAlignment, StoredCriterion
 from jade_ladder.web.classes import Made
 from jade_ladder.web.numbers import ShortNumber, Value, WrittenNumber
@@ -220,6 +221,17 @@ class OwnOutcomeOut(BaseModel):
     scale_id: int
     active: bool
 
+    @classmethod
+    def of(cls, outcome: OwnOutcome) -> OwnOutcomeOut:
+        """Show an outcome."""
+        return cls(
+            id=outcome.id,
+            code=outcome.code,
+            title=outcome.title,
+            scale_id=outcome.scale_id,
+            active=outcome.active,
+        )
+
 
 class ReachOut(BaseModel):
     """How strongly the rubric reaches an outcome: by how many criteria, with what share of all
@@ -277,16 +289,7 @@ class RubricOut(BaseModel):
             weights_sum=sum(weight or 0 for weight in weights),
             missing=[FieldProblem(field=p.field, message=p.message) for p in view.missing],
             blank_descriptors=view.blank_descriptors,
-            outcomes=[
-                OwnOutcomeOut(
-                    id=outcome.id,
-                    code=outcome.code,
-                    title=outcome.title,
-                    scale_id=outcome.scale_id,
-                    active=outcome.active,
-                )
-                for outcome in view.outcomes
-            ],
+            outcomes=[OwnOutcomeOut.of(outcome) for outcome in view.outcomes],
             reaches=[
                 ReachOut(
                     outcome_id=reach.outcome.id,

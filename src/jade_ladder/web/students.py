@@ -10,10 +10,16 @@ from pydantic import BaseModel
 from jade_ladder.core.errors import Refused
 from jade_ladder.formats.class_list import StudentLine, check_student
 from jade_ladder.service import classes as service
-from jade_ladder.service.classes import LineStatus
 from jade_ladder.web.classes import Made
 from jade_ladder.web.sign_in import Teacher
-from jade_ladder.web.tables import Sent
+from jade_ladder.web.tables import (
+    BroughtIn,
+    ListLineOut,
+    ListOut,
+    Sent,
+    line_fields,
+    list_fields,
+)
 
 router = APIRouter(prefix="/classes/{class_id}/students", tags=["students"])
 
@@ -51,34 +57,19 @@ class StudentOut(BaseModel):
     until: date | None
 
 
-class ClassListLineOut(BaseModel):
+class ClassListLineOut(ListLineOut):
     """A line of a class list and what it would do."""
 
-    number: int
     given_name: str
     family_name: str
     identifier: str
     email: str
-    status: LineStatus
-    problem: str
-    field: str
 
 
-class ClassListOut(BaseModel):
-    """A class list as it was read; `columns` gives the heading taken for each field."""
+class ClassListOut(ListOut):
+    """A class list as it was read."""
 
-    text: str
-    headings: list[str]
-    columns: dict[str, str]
     lines: list[ClassListLineOut]
-    adding: int
-    problems: int
-
-
-class BroughtIn(BaseModel):
-    """How many were added."""
-
-    added: int
 
 
 @router.get("")
@@ -127,26 +118,10 @@ def bring_back_student(class_id: int, student_id: int, caller: Teacher) -> None:
 def preview_class_list(class_id: int, sent: Sent, caller: Teacher) -> ClassListOut:
     """Read a class list and say what it would do; nothing is changed."""
     preview = service.preview_class_list(caller, class_id, sent.table, sent.columns)
-    adding = (LineStatus.NEW, LineStatus.JOINS)
+    lines = [ClassListLineOut(**line_fields(read)) for read in preview.lines]
     return ClassListOut(
-        text=sent.text,
-        headings=list(preview.headings),
-        columns=preview.columns,
-        lines=[
-            ClassListLineOut(
-                number=read.line.number,
-                given_name=read.line.given_name,
-                family_name=read.line.family_name,
-                identifier=read.line.identifier,
-                email=read.line.email,
-                status=read.status,
-                problem=read.problem,
-                field=read.field,
-            )
-            for read in preview.lines
-        ],
-        adding=sum(read.status in adding for read in preview.lines),
-        problems=len(preview.problems),
+        **list_fields(sent, preview),
+        lines=lines,
     )
 
 

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
-from typing import Annotated
+from dataclasses import asdict, dataclass
+from typing import Annotated, Any, cast
 
 from fastapi import Depends, Form, UploadFile
+from pydantic import BaseModel
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.formats.table import Table, decode, read_table
+from jade_ladder.service.lists import LineStatus, LineT, ListPreview, ReadLine
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +37,48 @@ def sent_table(
     if not isinstance(chosen, dict) or not all(isinstance(v, str) for v in chosen.values()):
         raise Refused("The choice of columns gives a heading for each field", "columns")
     return SentTable(read_table(content), content, chosen)
+
+
+class ListLineOut(BaseModel):
+    """A line of a list and what it would do."""
+
+    number: int
+    status: LineStatus
+    problem: str
+    field: str
+
+
+class ListOut(BaseModel):
+    """A list as it was read; `columns` gives the heading taken for each field."""
+
+    text: str
+    headings: list[str]
+    columns: dict[str, str]
+    adding: int
+    problems: int
+
+
+class BroughtIn(BaseModel):
+    """How many were added."""
+
+    added: int
+
+
+def line_fields(read: ReadLine[LineT]) -> dict[str, Any]:
+    """Give a read line's fields: those of the line, over which lies what it would do."""
+    own = asdict(cast(Any, read.line))
+    return {**own, "status": read.status, "problem": read.problem, "field": read.field}
+
+
+def list_fields(sent: SentTable, preview: ListPreview[LineT]) -> dict[str, Any]:
+    """Give what every list that was read has in common."""
+    return {
+        "text": sent.text,
+        "headings": list(preview.headings),
+        "columns": preview.columns,
+        "adding": len(preview.adding),
+        "problems": len(preview.problems),
+    }
 
 
 Sent = Annotated[SentTable, Depends(sent_table)]

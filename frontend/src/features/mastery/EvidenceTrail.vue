@@ -98,8 +98,7 @@ const history = computed(() => {
         <tbody>
           <tr v-for="one in trail.methods" :key="one.method.kind" :class="{ on: one.chosen }">
             <th scope="row">
-              {{ one.method.name
-              }}<span v-if="one.chosen" class="small quiet"> this one counts</span>
+              {{ one.method.name }}<span v-if="one.chosen" class="small quiet"> counts</span>
             </th>
             <td>{{ one.value }}</td>
             <td>

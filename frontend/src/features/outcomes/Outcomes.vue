@@ -4,10 +4,11 @@ import { computed, nextTick, ref, useTemplateRef, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useClass } from '@/app/classes'
 import { useKeys } from '@/app/keys'
-import { api, ask, asProblem, form, type Problem } from '@/api/client'
+import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { OutcomeListOut } from '@/api/schema'
 import BringIn from '@/design/BringIn.vue'
 import EmptyState from '@/design/EmptyState.vue'
+import { sendTable } from '@/design/sendTable'
 import QueryState from '@/design/QueryState.vue'
 import { several } from '@/design/format'
 import MethodPanel from './MethodPanel.vue'
@@ -117,31 +118,12 @@ function swap(ids: number[], at: number, by: number): boolean {
   return true
 }
 
-const path = computed(() => ({ class_id: props.classId }))
 const columns = [
   { field: 'code', label: 'Code' },
   { field: 'title', label: 'Title' },
   { field: 'description', label: 'Description' },
   { field: 'strand', label: 'Strand' },
 ]
-const preview = (sent: { text?: string; file?: File; columns: Record<string, string> }) =>
-  ask(
-    api.POST('/api/classes/{class_id}/outcomes/list/preview', {
-      params: { path: path.value },
-      body: {} as never,
-      bodySerializer: () => form({ ...sent, columns: JSON.stringify(sent.columns) }),
-    }),
-  )
-async function bringIn(sent: { text: string; columns: Record<string, string> }) {
-  const { added } = await ask(
-    api.POST('/api/classes/{class_id}/outcomes/list', {
-      params: { path: path.value },
-      body: {} as never,
-      bodySerializer: () => form({ ...sent, columns: JSON.stringify(sent.columns) }),
-    }),
-  )
-  return added
-}
 async function brought(added: number) {
   bringing.value = false
   message.success(`${several(added, 'outcome')} added`)
@@ -171,8 +153,8 @@ useKeys('Outcomes', [{ keys: ['a'], does: 'Add an outcome', run: () => add(null)
         what="a list of outcomes"
         :columns="columns"
         :example="'Code\tTitle\tDescription\tStrand\nW1\tI can plot and follow a bearing\tOn paper and on the ground\tFinding the way'"
-        :preview="preview"
-        :bring-in="bringIn"
+        :preview="(sent) => sendTable.outcomes.preview(classId, sent)"
+        :bring-in="(sent) => sendTable.outcomes.bringIn(classId, sent)"
         @done="brought"
         @cancel="bringing = false"
       >

@@ -5,7 +5,7 @@ import { reactive, ref, watch } from 'vue'
 import { classesKey } from '@/app/classes'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { ClassOut } from '@/api/schema'
-import TextField from '@/design/TextField.vue'
+import ClassFields from '@/design/ClassFields.vue'
 
 const props = defineProps<{ klass: ClassOut }>()
 const cache = useQueryCache()
@@ -40,22 +40,7 @@ async function save() {
 <template>
   <form novalidate @submit.prevent="save">
     <h2>The class</h2>
-    <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
-      {{ problem.message }}
-    </p>
-    <TextField v-model="body.name" label="Name" :error="problem?.at('name')" />
-    <TextField
-      v-model="body.first_day"
-      label="First day"
-      :error="problem?.at('first_day')"
-      type="date"
-    />
-    <TextField
-      v-model="body.last_day"
-      label="Last day"
-      :error="problem?.at('last_day')"
-      type="date"
-    />
+    <ClassFields v-model="body" :problem="problem" />
     <button class="btn" type="submit">Save</button>
   </form>
 </template>

@@ -3,11 +3,12 @@ import { useQuery, useQueryCache } from '@pinia/colada'
 import { useMessage } from 'naive-ui'
 import { computed, reactive, ref } from 'vue'
 import { classesKey, useClass } from '@/app/classes'
-import { api, ask, asProblem, form, type Problem } from '@/api/client'
+import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { StudentOut } from '@/api/schema'
 import BringIn from '@/design/BringIn.vue'
 import EmptyState from '@/design/EmptyState.vue'
 import TextField from '@/design/TextField.vue'
+import { sendTable } from '@/design/sendTable'
 import QueryState from '@/design/QueryState.vue'
 import { longDay, several } from '@/design/format'
 import ClassSettings from './ClassSettings.vue'
@@ -94,24 +95,6 @@ async function leave(one: StudentOut, back: boolean) {
   }
 }
 
-const preview = (sent: { text?: string; file?: File; columns: Record<string, string> }) =>
-  ask(
-    api.POST('/api/classes/{class_id}/students/list/preview', {
-      params: { path: path.value },
-      body: {} as never,
-      bodySerializer: () => form({ ...sent, columns: JSON.stringify(sent.columns) }),
-    }),
-  )
-async function bringIn(sent: { text: string; columns: Record<string, string> }) {
-  const { added } = await ask(
-    api.POST('/api/classes/{class_id}/students/list', {
-      params: { path: path.value },
-      body: {} as never,
-      bodySerializer: () => form({ ...sent, columns: JSON.stringify(sent.columns) }),
-    }),
-  )
-  return added
-}
 async function brought(added: number) {
   bringing.value = false
   message.success(`${several(added, 'student')} added`)
@@ -137,8 +120,8 @@ async function brought(added: number) {
         what="a class list"
         :columns="columns"
         :example="'Given name\tFamily name\tIdentifier\tE-mail\nEirik\tSolheim\tT920\teirik@tern.example'"
-        :preview="preview"
-        :bring-in="bringIn"
+        :preview="(sent) => sendTable.students.preview(classId, sent)"
+        :bring-in="(sent) => sendTable.students.bringIn(classId, sent)"
         @done="brought"
         @cancel="bringing = false"
       />

@@ -1,0 +1,73 @@
+"""Lists that are brought in: each line held against what is there, then all of it or nothing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Generic, Protocol, TypeVar
+
+from jade_ladder.core.errors import Problem, RefusedMany
+
+
+class NumberedLine(Protocol):
+    """A line of a list, which knows the line it begins on."""
+
+    @property
+    def number(self) -> int:
+        """The line's number in the file, from 1."""
+
+
+LineT = TypeVar("LineT", bound=NumberedLine)
+
+
+class LineStatus(StrEnum):
+    """What a line would do: add something new, let somebody known join, nothing, or it is bad."""
+
+    NEW = "new"
+    JOINS = "joins"
+    ALREADY_THERE = "already-there"
+    PROBLEM = "problem"
+
+
+@dataclass(frozen=True, slots=True)
+class ReadLine(Generic[LineT]):
+    """A line held against what is there; `problem` says what is wrong with it, `field` where."""
+
+    line: LineT
+    status: LineStatus
+    known_id: int | None = None
+    problem: str = ""
+    field: str = ""
+
+
+def bad(line: LineT, problem: str, field: str) -> ReadLine[LineT]:
+    """Make a line with a problem."""
+    return ReadLine(line, LineStatus.PROBLEM, problem=problem, field=field)
+
+
+@dataclass(frozen=True)
+class ListPreview(Generic[LineT]):
+    """What a list would do, line by line; `columns` gives the heading taken for each field."""
+
+    columns: dict[str, str]
+    headings: tuple[str, ...]
+    lines: tuple[ReadLine[LineT], ...]
+
+    @property
+    def problems(self) -> list[Problem]:
+        """The lines that keep the list from being brought in."""
+        return [
+            Problem(f"line {read.line.number}", read.problem)
+            for read in self.lines
+            if read.status is LineStatus.PROBLEM
+        ]
+
+    @property
+    def adding(self) -> list[ReadLine[LineT]]:
+        """The lines that would add something."""
+        return [read for read in self.lines if read.status in (LineStatus.NEW, LineStatus.JOINS)]
+
+    def refuse_problems(self) -> None:
+        """Raise RefusedMany, naming each line, when there is a problem."""
+        if self.problems:
+            raise RefusedMany("Some lines have problems; nothing was added", self.problems)
