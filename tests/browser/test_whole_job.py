@@ -64,7 +64,7 @@ def bring_in_students(page: Page) -> None:
     expect(page.get_by_role("button", name="Add 2")).to_be_disabled()
     text.fill(CLASS_LIST)
     page.get_by_role("button", name="Add 3").click()
-    expect(page.get_by_role("cell", name="Castellanos-Iturbe")).to_be_visible()
+    expect(page.get_by_role("cell", name="Castellanos-Iturbe", exact=True)).to_be_visible()
     expect(page.get_by_text("3 students", exact=True)).to_be_visible()
 
 

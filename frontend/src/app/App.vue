@@ -5,9 +5,19 @@ import { onSignedOut } from '@/api/client'
 import { useTheme } from '@/design/theme'
 import { act } from './keys'
 import { router } from './router'
+import { ref } from 'vue'
 
 const theme = useTheme()
 useEventListener(document, 'keydown', act)
+/** Where one wanted to go when the page itself could not be fetched. */
+const unreached = ref<string | null>(null)
+router.onError((_, to) => (unreached.value = to.fullPath))
+router.afterEach(() => (unreached.value = null))
+
+function again() {
+  if (unreached.value) location.assign(unreached.value)
+}
+
 onSignedOut(() => {
   const { name, fullPath } = router.currentRoute.value
   if (name !== 'sign-in' && name !== 'first-start') {
@@ -19,7 +29,17 @@ onSignedOut(() => {
 <template>
   <NConfigProvider :theme="theme.theme" :theme-overrides="theme.overrides" preflight-style-disabled>
     <NMessageProvider placement="bottom">
+      <p v-if="unreached" class="notice clay unreached" role="alert">
+        The server does not answer, so that this page cannot be opened yet. Nothing is lost.
+        <button class="link" type="button" @click="again">Try again</button>
+      </p>
       <RouterView />
     </NMessageProvider>
   </NConfigProvider>
 </template>
+
+<style scoped>
+.unreached {
+  margin: 8px 20px;
+}
+</style>

@@ -61,6 +61,27 @@ def preview_class_method(caller: Caller, class_id: int, method: Method) -> Metho
         return MethodPreview(tuple(level_changes(db, caller, klass, after)), tuple(hard))
 
 
+def preview_outcome_method(
+    caller: Caller, class_id: int, outcome_id: int, method: Method | None, minimum: int
+) -> MethodPreview:
+    """Say what an own method (None: the class's) and minimum for one outcome would change."""
+    _check_minimum(minimum)
+    with caller.reading() as db:
+        outcome = own_outcome(db, caller, class_id, outcome_id)
+        klass = own_class(db, caller, class_id)
+        stored = scale_store.scales(db)[outcome.scale_id]
+        used = method or Method(klass.method, klass.newest, klass.last)
+        after = {outcome_id: Rules(used, stored.scale, minimum)}
+        cut = hard_cut(stored.name, stored.scale, used)
+        changes = level_changes(db, caller, klass, after)
+        return MethodPreview(tuple(changes), (cut,) if cut else ())
+
+
+def _check_minimum(minimum: int) -> None:
+    if not 1 <= minimum <= LARGEST_MINIMUM:
+        raise Refused(f"The minimum lies between 1 and {LARGEST_MINIMUM} pieces", "minimum")
+
+
 def hard_cut(name: str, scale: Scale, method: Method) -> HardCut | None:
     """Give the warning for an averaging method on a scale cut at the values, else None."""
     if not method.averages or not scale.cuts_at_values or scale.mastery == 0:
@@ -87,8 +108,7 @@ def change_outcome_method(
     caller: Caller, class_id: int, outcome_id: int, method: Method | None, minimum: int
 ) -> None:
     """Give an outcome its own method (None: the class's) and minimum of evidence in a class."""
-    if not 1 <= minimum <= LARGEST_MINIMUM:
-        raise Refused(f"The minimum lies between 1 and {LARGEST_MINIMUM} pieces", "minimum")
+    _check_minimum(minimum)
     with caller.deed() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         store.change_class_outcome(

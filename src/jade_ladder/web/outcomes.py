@@ -12,7 +12,7 @@ from jade_ladder.service import methods
 from jade_ladder.service import outcomes as service
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.store.outcomes import OutcomeRow
-from jade_ladder.web.classes import Made, MethodIn, MethodOut
+from jade_ladder.web.classes import Made, MethodIn, MethodOut, MethodPreviewOut
 from jade_ladder.web.sign_in import Teacher
 from jade_ladder.web.tables import (
     BroughtIn,
@@ -195,6 +195,17 @@ def change_outcome_method(
     """Give an outcome its own method and minimum of evidence in this class."""
     own = body.method.method() if body.method else None
     methods.change_outcome_method(caller, class_id, outcome_id, own, body.minimum)
+
+
+@router.post("/classes/{class_id}/outcomes/{outcome_id}/method/preview")
+def preview_outcome_method(
+    class_id: int, outcome_id: int, body: OutcomeMethodIn, caller: Teacher
+) -> MethodPreviewOut:
+    """Say whose level an own method and minimum would change; nothing is changed."""
+    own = body.method.method() if body.method else None
+    return MethodPreviewOut.of(
+        methods.preview_outcome_method(caller, class_id, outcome_id, own, body.minimum)
+    )
 
 
 @router.put("/classes/{class_id}/outcomes/{outcome_id}/retired", status_code=204)

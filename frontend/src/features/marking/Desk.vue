@@ -43,12 +43,27 @@ watch(
     if (studentId.value !== id) return
     const first = criteria.value.findIndex((one) => left.value.some((open) => open.id === one.id))
     at.value = Math.max(0, first)
+    doEarly(id)
     // The work of whoever may come next is fetched ahead, so that stepping on is instant.
     const ahead = [nextWaiting(id), ids.value[ids.value.indexOf(id) + 1]]
     for (const next of ahead) if (next) void it.fetchMark(next)
   },
   { immediate: true },
 )
+
+/** Keys pressed before the student's work is here: kept in order, and done when it is. */
+let early: { id: number; act: () => unknown }[] = []
+
+function whenHere(act: () => unknown): boolean | void {
+  if (mark.value) return act() === false ? false : undefined
+  early.push({ id: studentId.value, act })
+}
+
+function doEarly(id: number) {
+  const keys = early
+  early = []
+  for (const key of keys) if (key.id === id) key.act()
+}
 
 function open(id: number | undefined) {
   if (id === undefined) return
@@ -153,23 +168,23 @@ useKeys('Marking desk', [
   {
     keys: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],
     does: 'Choose a level, 1 the lowest; again takes it back',
-    run: (key) => chooseLevel(Number(key) - 1),
+    run: (key) => whenHere(() => chooseLevel(Number(key) - 1)),
   },
   {
     keys: ['.'],
     does: 'Half-way up to the next level',
-    run: () => (current.value ? toggleHalf(current.value.id) : false),
+    run: () => whenHere(() => (current.value ? toggleHalf(current.value.id) : false)),
   },
   {
     keys: ['0'],
     does: 'Not assessed',
-    run: () => (current.value ? notAssessed(current.value.id) : false),
+    run: () => whenHere(() => (current.value ? notAssessed(current.value.id) : false)),
   },
-  { keys: ['ArrowDown'], does: 'Next criterion', run: () => go(1) },
-  { keys: ['ArrowUp'], does: 'Criterion before', run: () => go(-1) },
+  { keys: ['ArrowDown'], does: 'Next criterion', run: () => whenHere(() => go(1)) },
+  { keys: ['ArrowUp'], does: 'Criterion before', run: () => whenHere(() => go(-1)) },
   { keys: ['PageDown', ']'], does: 'Next student', run: () => step(1) },
   { keys: ['PageUp', '['], does: 'Student before', run: () => step(-1) },
-  { keys: ['c'], does: 'Write a remark', run: writeRemark },
+  { keys: ['c'], does: 'Write a remark', run: () => whenHere(writeRemark) },
   {
     keys: ['g'],
     does: 'Whole rubric, or one criterion at a time',
@@ -180,7 +195,7 @@ useKeys('Marking desk', [
     keys: ['Ctrl+Enter'],
     does: 'Finish and go to the next who waits',
     typing: true,
-    run: finishAndNext,
+    run: () => whenHere(finishAndNext),
   },
 ])
 </script>

@@ -4,9 +4,8 @@ import { useMessage } from 'naive-ui'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { ClassOut, MethodIn, MethodPreviewOut, ScaleOut } from '@/api/schema'
-import Ladder from '@/design/Ladder.vue'
-import { several } from '@/design/format'
 import MethodFields from './MethodFields.vue'
+import MethodPreview from './MethodPreview.vue'
 import { useOutcomesChanged } from './useOutcomes'
 
 /** The class's method: what a change means, whose level it changes, then the change. */
@@ -17,11 +16,14 @@ const changed = useOutcomesChanged(() => props.klass.id)
 const method = reactive<Required<MethodIn>>({ kind: 'latest', newest: 60, last: 3 })
 const preview = ref<MethodPreviewOut | null>(null)
 const problem = ref<Problem | null>(null)
-const MOST = 8
 
+// By its version: a class that is only loaded again must not undo what is being chosen.
 watch(
-  () => props.klass.method,
-  ({ kind, newest, last }) => Object.assign(method, { kind, newest, last }),
+  () => [props.klass.id, props.klass.version],
+  () => {
+    const { kind, newest, last } = props.klass.method
+    Object.assign(method, { kind, newest, last })
+  },
   { immediate: true },
 )
 const dirty = computed(() => {
@@ -33,7 +35,6 @@ const dirty = computed(() => {
   )
 })
 const path = computed(() => ({ class_id: props.klass.id }))
-const scaleOf = computed(() => new Map(props.scales.map((scale) => [scale.id, scale])))
 
 async function look() {
   problem.value = null
@@ -66,10 +67,6 @@ async function save() {
     problem.value = asProblem(error)
   }
 }
-
-function levelName(scaleId: number, level: number | null): string {
-  return level === null ? 'no evidence' : (scaleOf.value.get(scaleId)?.levels[level]?.name ?? '')
-}
 </script>
 
 <template>
@@ -79,50 +76,13 @@ function levelName(scaleId: number, level: number | null): string {
     <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
       {{ problem.message }}
     </p>
-    <div v-for="cut in preview?.hard_cuts ?? []" :key="cut.scale" class="notice clay">
-      <b>{{ cut.scale }} is cut at the values.</b> Under an average, after one “{{ cut.below }}” it
-      takes
-      <template v-if="cut.pieces">{{ several(cut.pieces, 'piece') }} of “{{ cut.level }}”</template>
-      <template v-else>more than 200 pieces of “{{ cut.level }}”</template>
-      to be at mastery.
-      <button class="link" type="button" @click="emit('cut-three-quarters')">
-        Cut three quarters of the way up
-      </button>
-    </div>
-    <template v-if="dirty && preview">
-      <p v-if="!preview.changes.length" class="small" role="status">Nobody’s level would change.</p>
-      <div v-else role="status">
-        <p class="small">
-          <b>{{ several(preview.changes.length, 'level') }} would change:</b>
-          {{ preview.changes.filter((one) => one.rises).length }} up,
-          {{ preview.changes.filter((one) => !one.rises).length }} down.
-        </p>
-        <ul class="small">
-          <li v-for="(one, index) in preview.changes.slice(0, MOST)" :key="index">
-            <b>{{ one.code }}</b> {{ one.student }}
-            <span class="move">
-              <Ladder
-                :level="one.before.level"
-                :levels="scaleOf.get(one.scale_id)?.levels.length ?? 4"
-                :mastery="scaleOf.get(one.scale_id)?.mastery ?? 2"
-                :size="14"
-                :label="levelName(one.scale_id, one.before.level)"
-              />{{ one.before.value ?? '–' }} →
-              <Ladder
-                :level="one.after.level"
-                :levels="scaleOf.get(one.scale_id)?.levels.length ?? 4"
-                :mastery="scaleOf.get(one.scale_id)?.mastery ?? 2"
-                :size="14"
-                :label="levelName(one.scale_id, one.after.level)"
-              />{{ one.after.value ?? '–' }}
-            </span>
-          </li>
-        </ul>
-        <p v-if="preview.changes.length > MOST" class="small quiet">
-          and {{ preview.changes.length - MOST }} more
-        </p>
-      </div>
-    </template>
+    <MethodPreview
+      v-if="preview"
+      :preview="preview"
+      :scales="scales"
+      :dirty="dirty"
+      @cut-three-quarters="emit('cut-three-quarters')"
+    />
     <div v-if="dirty" class="row">
       <button class="btn main" type="button" :disabled="problem !== null" @click="save">
         Use this method
@@ -142,23 +102,5 @@ section {
 }
 h2 {
   margin-bottom: 4px;
-}
-ul {
-  list-style: none;
-  margin: 6px 0;
-  padding: 0;
-}
-li {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  padding: 4px 0;
-  border-top: 1px solid var(--line);
-}
-.move {
-  margin-left: auto;
-  display: inline-flex;
-  gap: 4px;
-  align-items: center;
 }
 </style>

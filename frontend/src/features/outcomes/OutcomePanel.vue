@@ -1,11 +1,20 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import { useMessage } from 'naive-ui'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
-import type { ClassOut, MethodIn, OutcomeOut, StrandOut } from '@/api/schema'
+import type {
+  ClassOut,
+  MethodIn,
+  MethodPreviewOut,
+  OutcomeOut,
+  ScaleOut,
+  StrandOut,
+} from '@/api/schema'
 import Field from '@/design/Field.vue'
 import TextField from '@/design/TextField.vue'
 import MethodFields from './MethodFields.vue'
+import MethodPreview from './MethodPreview.vue'
 import { useOutcomesChanged } from './useOutcomes'
 
 /** One outcome's words, strand, own method and minimum of evidence. */
@@ -14,8 +23,9 @@ const props = defineProps<{
   outcome: OutcomeOut | null
   strands: StrandOut[]
   strandId?: number | null
+  scales: ScaleOut[]
 }>()
-const emit = defineEmits<{ done: [id?: number] }>()
+const emit = defineEmits<{ done: [id?: number]; 'cut-three-quarters': [] }>()
 const message = useMessage()
 const changed = useOutcomesChanged(() => props.klass.id)
 const problem = ref<Problem | null>(null)
@@ -24,9 +34,11 @@ const own = ref(false)
 const method = reactive<Required<MethodIn>>({ kind: 'latest', newest: 60, last: 3 })
 const minimum = ref<number | string>(1)
 
+// By its version: a list that is only loaded again must not undo what is being typed.
 watch(
-  () => props.outcome,
-  (outcome) => {
+  () => [props.outcome?.id, props.outcome?.version],
+  () => {
+    const { outcome } = props
     problem.value = null
     Object.assign(body, {
       code: outcome?.code ?? '',
@@ -42,6 +54,45 @@ watch(
   { immediate: true },
 )
 const path = computed(() => ({ class_id: props.klass.id, outcome_id: props.outcome?.id ?? 0 }))
+
+const preview = ref<MethodPreviewOut | null>(null)
+const asked = computed(() => ({
+  method: own.value ? { ...method } : null,
+  minimum: Number(minimum.value),
+}))
+/** Whether the method or minimum in the form is another than the one that holds. */
+const methodChanged = computed(() => {
+  const now = props.outcome
+  if (!now) return false
+  const kept = now.method && {
+    kind: now.method.kind,
+    newest: now.method.newest,
+    last: now.method.last,
+  }
+  return (
+    asked.value.minimum !== now.minimum ||
+    JSON.stringify(asked.value.method) !== JSON.stringify(kept)
+  )
+})
+
+async function look() {
+  if (!props.outcome) return
+  try {
+    preview.value = await ask(
+      api.POST('/api/classes/{class_id}/outcomes/{outcome_id}/method/preview', {
+        params: { path: path.value },
+        body: asked.value,
+      }),
+    )
+  } catch {
+    // What is wrong with it is told at its field when it is saved.
+    preview.value = null
+  }
+}
+watchDebounced([asked, () => props.outcome, () => props.scales], look, {
+  debounce: 200,
+  immediate: true,
+})
 
 async function attempt(work: () => Promise<void>) {
   problem.value = null
@@ -63,16 +114,17 @@ const save = () =>
       emit('done', id)
       return
     }
-    await ask(
-      api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}', {
-        params: { path: path.value },
-        body: { ...body, version: props.outcome.version },
-      }),
-    )
+    // The method first: it has no version, so that a refusal leaves everything as it was.
     await ask(
       api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}/method', {
         params: { path: path.value },
         body: { method: own.value ? method : null, minimum: Number(minimum.value) },
+      }),
+    )
+    await ask(
+      api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}', {
+        params: { path: path.value },
+        body: { ...body, version: props.outcome.version },
       }),
     )
     await changed()
@@ -149,6 +201,13 @@ const retire = (retired: boolean) =>
         max="20"
       />
     </template>
+    <MethodPreview
+      v-if="outcome && preview && (own || methodChanged)"
+      :preview="preview"
+      :scales="scales"
+      :dirty="methodChanged"
+      @cut-three-quarters="emit('cut-three-quarters')"
+    />
     <div class="row">
       <button class="btn main" type="submit">{{ outcome ? 'Save' : 'Add' }}</button>
       <button v-if="outcome" class="btn bare push" type="button" @click="retire(!outcome.retired)">

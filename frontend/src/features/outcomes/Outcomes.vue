@@ -55,6 +55,10 @@ function done(id?: number) {
   choose(id ?? null)
 }
 
+function cutThreeQuarters() {
+  void scalePanel.value?.cutThreeQuarters()
+}
+
 async function attempt(work: () => Promise<unknown>) {
   problem.value = null
   try {
@@ -271,17 +275,19 @@ useKeys('Outcomes', [{ keys: ['a'], does: 'Add an outcome', run: () => add(null)
         :outcome="chosen"
         :strands="data?.strands ?? []"
         :strand-id="adding?.strandId"
+        :scales="scales ?? []"
+        @cut-three-quarters="cutThreeQuarters"
         @done="done"
       />
-      <template v-else>
+      <div v-show="!adding && !chosen">
         <MethodPanel
           v-if="scales"
           :klass="klass"
           :scales="scales"
-          @cut-three-quarters="scalePanel?.cutThreeQuarters()"
+          @cut-three-quarters="cutThreeQuarters"
         />
         <ScalePanel v-if="scale" ref="scalePanel" :scale="scale" :class-id="classId" />
-      </template>
+      </div>
     </aside>
   </div>
 </template>

@@ -23,7 +23,8 @@ function reset() {
   draft.mastery = props.scale.mastery
   draft.levels = props.scale.levels.map((level) => ({ ...level }))
 }
-watch(() => props.scale, reset, { immediate: true })
+// By its version: a scale that is only loaded again must not undo what is being typed.
+watch(() => [props.scale.id, props.scale.version], reset, { immediate: true })
 
 const original = computed(() =>
   JSON.stringify([props.scale.name, props.scale.mastery, props.scale.levels]),

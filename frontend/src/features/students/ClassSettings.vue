@@ -13,10 +13,13 @@ const message = useMessage()
 const problem = ref<Problem | null>(null)
 const body = reactive({ name: '', first_day: '', last_day: '', version: 0 })
 
+// By its version: a class that is only loaded again must not undo what is being typed.
 watch(
-  () => props.klass,
-  ({ name, first_day, last_day, version }) =>
-    Object.assign(body, { name, first_day, last_day, version }),
+  () => [props.klass.id, props.klass.version],
+  () => {
+    const { name, first_day, last_day, version } = props.klass
+    Object.assign(body, { name, first_day, last_day, version })
+  },
   { immediate: true },
 )
 

@@ -1,0 +1,240 @@
+"""Changing what is there: class list, outcomes, scale, rubric cells, tasks; and refusals there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Server
+
+
+def test_a_student_is_added_changed_leaves_and_returns(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/students")
+    page.get_by_role("button", name="Add a student").click()
+    page.get_by_label("Given name").fill("Sigrun")
+    page.get_by_label("Family name").fill("Berge")
+    page.get_by_label("Identifier").fill("T901")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("alert")).to_contain_text("T901 belongs to Leif Aasen")
+    page.get_by_label("Identifier").fill("T977")
+    page.get_by_label("E-mail").fill("sigrun")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("“sigrun” is not an e-mail")).to_be_visible()
+    page.get_by_label("E-mail").fill("sigrun@tern.example")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("27 students")).to_be_visible()
+    page.get_by_role("button", name="Change Sigrun Berge").click()
+    page.get_by_label("Given name").fill("Sigrún")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("cell", name="Sigrún", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Change Sigrún Berge").click()
+    page.get_by_role("button", name="They left the class").click()
+    expect(page.get_by_text("26 students")).to_be_visible()
+    expect(page.get_by_role("row", name="Sigrún")).to_contain_text("left")
+    page.get_by_role("button", name="Change Sigrún Berge").click()
+    page.get_by_role("button", name="Let them belong to the class again").click()
+    expect(page.get_by_text("27 students")).to_be_visible()
+
+
+def test_the_class_is_renamed_and_its_days_must_fit(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/students")
+    page.get_by_label("Last day").fill("2020-01-01")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("The last day comes after the first")).to_be_visible()
+    page.get_by_label("Last day").fill("2099-01-01")
+    page.get_by_label("Name", exact=True).fill("Chart Room")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_label("Class", exact=True)).to_contain_text("Chart Room")
+
+
+def test_a_class_list_with_a_heading_nobody_knows(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/students")
+    page.get_by_role("button", name="Bring in a class list").click()
+    text = page.get_by_label("Text of a class list")
+    text.fill("Rufname,Family name\nMina,Berge\n")
+    expect(page.get_by_role("row", name="Berge")).to_contain_text("–")
+    page.get_by_label("Given name").select_option("Rufname")
+    expect(page.get_by_role("row", name="Berge")).to_contain_text("Mina")
+    text.fill("Colour;Size\nred;3\n")
+    expect(page.get_by_role("alert")).to_contain_text("No column is headed")
+    expect(text).to_have_value("Colour;Size\nred;3\n")
+
+
+def test_a_file_in_another_encoding_is_read_and_a_picture_is_refused(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/students")
+    page.get_by_role("button", name="Bring in a class list").click()
+    chooser = page.locator("input[type=file]")
+    picture = b"\x89PNG\r\n\x1a\n\0\0\0\0"
+    chooser.set_input_files({"name": "a.csv", "mimeType": "text/csv", "buffer": picture})
+    expect(page.get_by_role("alert")).to_contain_text("This is not a text file")
+    content = "Given name;Surname\nÅsa;Öberg\n".encode("cp1252")
+    chooser.set_input_files({"name": "b.csv", "mimeType": "text/csv", "buffer": content})
+    expect(page.get_by_role("row", name="Öberg")).to_contain_text("Åsa")
+    page.get_by_role("button", name="Add 1").click()
+    expect(page.get_by_text("1 student added")).to_be_visible()
+
+
+def test_strands_and_outcomes_are_added_renamed_retired_and_brought_back(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/outcomes")
+    page.get_by_role("button", name="Add a strand").click()
+    page.get_by_label("Title of the new strand").fill("arguing")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("There is a strand “arguing” already")
+    page.get_by_label("Title of the new strand").fill("Weather")
+    page.keyboard.press("Enter")
+    strand = page.get_by_label("Title of the strand Weather")
+    expect(strand).to_be_visible()
+    strand.fill("Weather and tides")
+    strand.press("Enter")
+    expect(page.get_by_label("Title of the strand Weather and tides")).to_be_visible()
+    page.get_by_role("button", name="Move the strand Weather and tides up").click()
+    titles = page.locator(".strand-title input")
+    expect(titles.nth(3)).to_have_value("Weather and tides")
+    page.get_by_role("button", name="Delete").click()
+    expect(titles).to_have_count(4)
+    page.get_by_text("I can draw a clear map").click()
+    page.get_by_role("button", name="Retire").click()
+    expect(page.get_by_text("1 retired outcome")).to_be_visible()
+    expect(page.get_by_text("10 outcomes")).to_be_visible()
+    page.get_by_role("button", name="Bring back").click()
+    expect(page.get_by_text("11 outcomes")).to_be_visible()
+
+
+def test_an_outcomes_own_method_shows_whose_level_it_changes(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/outcomes?outcome=4")
+    page.get_by_label("A method of its own").check()
+    page.get_by_label("Method of this outcome").select_option("recent-mean")
+    page.get_by_label("How many of the last pieces").fill("1")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("A recent mean takes the last 2 to 20 pieces, not 1")).to_be_visible()
+    page.get_by_label("How many of the last pieces").fill("2")
+    page.get_by_label("Minimum of evidence").fill("20")
+    expect(page.get_by_text("in whether there is enough evidence")).to_be_visible()
+    page.get_by_label("Minimum of evidence").fill("1")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.locator("li.on")).to_contain_text("Mean of the last 2")
+    page.goto("/classes/1/mastery?student=20&outcome=4")
+    trail = page.get_by_role("complementary", name="Evidence trail")
+    expect(trail.get_by_role("row", name="Mean of the last 2")).to_contain_text("counts")
+
+
+def test_a_scale_in_use_keeps_its_number_of_levels(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/outcomes")
+    page.get_by_role("button", name="add a level on top").click()
+    page.get_by_label("Name of level 5").fill("Far beyond")
+    page.get_by_label("Code of level 5").fill("F")
+    page.get_by_role("button", name="Save the scale").click()
+    expect(page.get_by_role("alert")).to_contain_text("keeps its 4 levels")
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_label("Name of level 4").fill("Over the top")
+    page.get_by_role("button", name="Save the scale").click()
+    expect(page.get_by_text("The scale is changed")).to_be_visible()
+
+
+def saved(page: Page) -> None:
+    """Wait until the draft is saved."""
+    expect(page.get_by_text("Saving …")).to_be_visible()
+    expect(page.get_by_text("Saving …")).to_be_hidden()
+
+
+def test_a_cell_by_hand_is_marked_kept_and_goes_back_to_the_default(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/rubrics/5")
+    cell = page.get_by_label("Arrived is evidence of this value on R2")
+    cell.fill("2,5")
+    cell.press("Tab")
+    saved(page)
+    page.reload()
+    expect(cell).to_have_value("2.50")
+    cell.fill("9")
+    cell.press("Tab")
+    expect(page.get_by_role("alert")).to_contain_text("The value lies between 1 and 4")
+    page.get_by_role("button", name="Back to the default value for R2").click()
+    expect(cell).to_have_value("3.00")
+    expect(page.get_by_role("alert")).to_be_hidden()
+
+
+def test_levels_are_added_and_taken_away_and_the_map_follows(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/rubrics/5")
+    first = page.get_by_role("region", name="Measures the crossing")
+    first.get_by_role(
+        "button", name="Take the level Setting out of Measures the crossing away"
+    ).click()
+    expect(first.get_by_label("On the way is evidence of this value on R2")).to_have_value("2.00")
+    page.get_by_role("button", name="More on Measures the crossing").click()
+    page.get_by_role("button", name="Add a level on top").click()
+    page.get_by_role("button", name="Add a level on top").click()
+    page.keyboard.press("Escape")
+    names = first.get_by_label("Name of a level of Measures the crossing")
+    names.nth(3).fill("Far")
+    names.nth(4).fill("Farther")
+    expect(first.get_by_label("Farther is evidence of this value on R2")).to_have_value("4.00")
+    expect(first.get_by_label("On the way is evidence of this value on R2")).to_have_value("1.00")
+
+
+def test_a_task_is_changed_and_refusals_are_told_at_the_field(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/tasks/8")
+    page.get_by_label("Points").fill("many")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("“many” is not a number")).to_be_visible()
+    page.get_by_label("Points").fill("20")
+    page.get_by_label("Kind").select_option("observed")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("Some of it is marked already")).to_be_visible()
+    page.get_by_label("Kind").select_option("handed-in")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("Saved")).to_be_visible()
+    page.get_by_role("button", name="Excuse Bettina Lund").click()
+    expect(page.get_by_role("row", name="Bettina Lund")).to_contain_text("excused")
+    page.goto("/classes/1/marking/8")
+    expect(page.locator(".foot")).to_contain_text("of 12")
+
+
+def test_a_task_nobody_has_touched_can_be_deleted(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/tasks/9")
+    page.get_by_role("button", name="Delete this task").click()
+    expect(page.get_by_role("heading", name="Tasks", exact=True)).to_be_visible()
+    expect(page.get_by_role("link", name="Map for a visitor")).to_be_hidden()
+
+
+def test_the_server_gone_is_told_on_every_page_and_nothing_typed_is_lost(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/rubrics/5")
+    title = page.get_by_label("Title of criterion 1")
+    expect(title).to_have_value("Measures the crossing")
+    demo_server.stop()
+    title.fill("Measures twice")
+    expect(page.get_by_text("Not saved: the server does not answer.")).to_be_visible()
+    demo_server.start()
+    expect(page.get_by_text("Not saved")).to_be_hidden(timeout=15_000)
+    page.reload()
+    expect(title).to_have_value("Measures twice")
+    demo_server.stop()
+    page.get_by_role("link", name="Tasks").click()
+    expect(page.get_by_role("alert")).to_contain_text("The server does not answer")
+    demo_server.start()
+    page.get_by_role("button", name="Try again").click()
+    expect(page.get_by_role("link", name="Map for a visitor")).to_be_visible()
