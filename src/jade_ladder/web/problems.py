@@ -94,6 +94,12 @@ def install(app: FastAPI) -> None:
         problems = [Problem(_path(e["loc"]), _message(e)) for e in error.errors()]
         return problem(422, "Not possible", problems[0].message, problems)
 
+    @app.exception_handler(OverflowError)
+    def of_numbers(_: Request, error: OverflowError) -> JSONResponse:
+        # SQLite's whole numbers end at 2^63; no record has a number beyond.
+        message = "A number is larger than any there is"
+        return problem(422, "Not possible", message, [Problem("", message)])
+
     @app.exception_handler(HTTPException)
     def of_http(_: Request, error: HTTPException) -> JSONResponse:
         return problem(error.status_code, "Not possible", str(error.detail))

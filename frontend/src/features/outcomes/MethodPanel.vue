@@ -88,7 +88,7 @@ async function save() {
         Use this method
       </button>
       <button class="btn bare" type="button" @click="Object.assign(method, klass.method)">
-        Keep {{ klass.method.name }}
+        Keep it as it is
       </button>
     </div>
   </section>
