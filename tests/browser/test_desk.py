@@ -12,8 +12,9 @@ from tests.browser.conftest import Server
 ROUTE_CARD = "/classes/1/marking/8"
 
 
-def state_of(page: Page, name: str) -> str:
-    return page.locator("nav.who li", has_text=name).locator(".state").inner_text()
+def expect_state(page: Page, name: str, state: str) -> None:
+    """What is on its way to the server is said as soon as it is there."""
+    expect(page.locator("nav.who li", has_text=name).locator(".state")).to_have_text(state)
 
 
 def desk(page: Page) -> None:
@@ -26,7 +27,7 @@ def test_a_set_goes_on_where_it_was_left(
 ) -> None:
     page = open_page(demo_server, ROUTE_CARD)
     desk(page)
-    assert state_of(page, "Farida Nasser") == "2 left"
+    expect_state(page, "Farida Nasser", "2 left")
     expect(page.get_by_text("2 criteria still to mark.")).to_be_visible()
     page.keyboard.press("Control+Enter")
     expect(page.get_by_text("Still to mark: Plans for trouble, Credits sources")).to_be_visible()
@@ -41,7 +42,7 @@ def test_a_set_goes_on_where_it_was_left(
     expect(page.get_by_role("heading", name="13 to mark")).to_be_visible()
     expect(page.locator("nav.who [aria-current=true]")).to_contain_text("Chidi Okafor")
     page.reload()
-    assert state_of(page, "Farida Nasser") == "done"
+    expect_state(page, "Farida Nasser", "done")
     page.locator("nav.who").get_by_text("Farida Nasser").click()
     page.get_by_role("button", name="Credits sources").click()
     expect(page.get_by_label("Remark C")).to_have_value(
@@ -132,7 +133,7 @@ def test_while_the_server_is_gone_choices_wait_and_are_sent_when_it_is_back(
     expect(warning).to_be_hidden(timeout=15_000)
     page.goto(ROUTE_CARD)
     expect(page.get_by_role("heading", name="13 to mark")).to_be_visible()
-    assert state_of(page, "Farida Nasser") == "done"
+    expect_state(page, "Farida Nasser", "done")
 
 
 def test_what_waits_survives_closing_the_page(
@@ -147,9 +148,7 @@ def test_what_waits_survives_closing_the_page(
     page.close()
     demo_server.start()
     page = open_page(demo_server, ROUTE_CARD, context=context)
-    expect(page.locator("nav.who li", has_text="Farida Nasser").locator(".state")).to_have_text(
-        "1 left"
-    )
+    expect_state(page, "Farida Nasser", "1 left")
 
 
 @pytest.mark.parametrize("mine", [True, False])
