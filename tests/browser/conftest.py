@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from jade_ladder.demo.scenario import DemoClass
 
@@ -24,6 +24,8 @@ FLAGS = [
     "--disable-component-update",
     "--disable-sync",
 ]
+# A shared machine can be slow; a test that passes does not wait.
+expect.set_options(timeout=20_000)
 AXE = ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 
 
