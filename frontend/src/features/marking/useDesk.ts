@@ -61,14 +61,13 @@ export function useDesk(taskId: number) {
     if (marks.has(studentId) && !anew) return
     try {
       markErrors.delete(studentId)
-      take(
-        studentId,
-        await ask(
-          api.GET('/api/tasks/{task_id}/students/{student_id}/mark', {
-            params: { path: { task_id: taskId, student_id: studentId } },
-          }),
-        ),
+      const answer = await ask(
+        api.GET('/api/tasks/{task_id}/students/{student_id}/mark', {
+          params: { path: { task_id: taskId, student_id: studentId } },
+        }),
       )
+      // A second answer to the same question may be older than what was saved since the first.
+      if (anew || !marks.has(studentId)) take(studentId, answer)
     } catch (error) {
       markErrors.set(studentId, asProblem(error))
     }
