@@ -12,7 +12,7 @@ from jade_ladder.core.errors import Refused, RefusedMany
 from jade_ladder.core.marking import DeskState
 from jade_ladder.service import rubrics, tasks
 from jade_ladder.service.caller import Caller
-from jade_ladder.service.rubrics import CriterionDraft
+from jade_ladder.service.drafts import CriterionDraft
 from jade_ladder.service.tasks import TaskWords
 from jade_ladder.store.tasks import TaskKind
 from tests.builders import YES_NO, Small, at, draft, final_rubric, small

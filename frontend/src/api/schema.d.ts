@@ -2128,7 +2128,7 @@ export interface components {
         };
         /**
          * StudentAtTaskOut
-         * @description Where one student stands with a task; `left` is how many criteria are still to mark.
+         * @description Where one student stands with a task: `waits` for the teacher, `left` criteria to mark.
          */
         StudentAtTaskOut: {
             /** Id */
@@ -2136,6 +2136,8 @@ export interface components {
             /** Name */
             name: string;
             state: components["schemas"]["DeskState"];
+            /** Waits */
+            waits: boolean;
             /** Left */
             left: number;
             /** Has Work */
@@ -2171,8 +2173,8 @@ export interface components {
         };
         /**
          * StudentMarkOut
-         * @description One student's work and mark; `unmarked` are keys of criteria, `saved_at` when the newest
-         *     version was saved, `to_mark` how many of the set wait.
+         * @description One student's work and mark; `unmarked` are keys of criteria, `saved_at` is when the newest
+         *     version was saved.
          */
         StudentMarkOut: {
             student: components["schemas"]["StudentAtTaskOut"];
@@ -2194,8 +2196,6 @@ export interface components {
             total: components["schemas"]["TotalOut"] | null;
             /** Moves */
             moves: components["schemas"]["MoveOut"][];
-            /** To Mark */
-            to_mark: number;
         };
         /**
          * StudentOut

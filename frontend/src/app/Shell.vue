@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { Search } from '@lucide/vue'
-import { computed, defineAsyncComponent, ref } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import WaitingSaves from '@/features/marking/WaitingSaves.vue'
+import { useSaves } from '@/features/marking/useSaves'
 import Brand from './Brand.vue'
 import { useClasses } from './classes'
 import { useKeys } from './keys'
@@ -15,6 +17,12 @@ const router = useRouter()
 const { data: session } = useSession()
 const { data: classes } = useClasses()
 const signOut = useSignOut()
+const saves = useSaves()
+watch(
+  () => session.value?.person?.id,
+  (person) => person && saves.open(person),
+  { immediate: true },
+)
 const finding = ref(false)
 const listing = ref(false)
 
@@ -99,8 +107,8 @@ useKeys('Everywhere', [
         <button class="link" type="button" @click="signOut">Sign out</button>
       </span>
     </header>
+    <WaitingSaves v-if="route.name !== 'desk'" />
     <main id="content" tabindex="-1">
-      <!-- What waits to be saved is kept under the person's name, so that they must be known first. -->
       <RouterView v-if="session" v-slot="{ Component }">
         <component
           :is="Component"

@@ -18,9 +18,9 @@ from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service import classes, marking, methods, outcomes, people, rubrics, tasks
 from jade_ladder.service.caller import Caller
+from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.marking import Choice
 from jade_ladder.service.outcomes import OutcomeWords
-from jade_ladder.service.rubrics import AlignmentDraft, CriterionDraft
 from jade_ladder.service.tasks import TaskWords
 from jade_ladder.store.connection import Database
 from jade_ladder.store.rubrics import StoredCriterion

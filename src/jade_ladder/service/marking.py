@@ -9,12 +9,12 @@ from math import ceil
 
 from jade_ladder.core.alignment import chosen_points
 from jade_ladder.core.errors import NotFound, Refused, Stale
-from jade_ladder.core.marking import WAITS_FOR_TEACHER, unmarked
+from jade_ladder.core.marking import unmarked
 from jade_ladder.core.rubric import Criterion
 from jade_ladder.core.total import CriterionPoints, Total, total_of
 from jade_ladder.core.total import Standing as Marked
 from jade_ladder.service.caller import Caller, own_student, own_task
-from jade_ladder.service.mastery import AttemptMark, Move, moves
+from jade_ladder.service.effects import AttemptMark, Move, moves
 from jade_ladder.service.tasks import (
     StudentAtTask,
     TaskView,
@@ -63,7 +63,6 @@ class StudentMark:
     unmarked: tuple[str, ...]
     total: Total | None
     moves: tuple[Move, ...]
-    to_mark: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -242,7 +241,6 @@ def _student_mark(
         tuple(criterion.key for criterion in _unmarked(criteria, choices)),
         total_of([_points(stored, choices.get(stored.id)) for stored in criteria], view.points),
         tuple(_moves(db, caller, row, klass, student, choices)),
-        sum(other.state in WAITS_FOR_TEACHER for other in view.students),
     )
 
 

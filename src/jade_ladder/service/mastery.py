@@ -5,15 +5,13 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 from typing import TypeVar
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.evidence import (
     AttemptEvidence,
-    EvidenceKey,
     Gathered,
-    SourceKind,
     View,
     gather,
 )
@@ -120,7 +118,7 @@ def wall(caller: Caller, class_id: int, as_of: date | None = None) -> Wall:
         outcomes = [o for o in outcome_store.class_outcomes(db, class_id) if is_taught(o, day)]
         scales = scale_store.scales(db)
         rules = [rules_of(klass, outcome, scales) for outcome in outcomes]
-        gathered = _gather_class(db, klass, students, outcomes, day)
+        gathered = gather_class(db, klass, students, outcomes, day)
         strands = outcome_store.strands(db, caller.person_id)
     cells = tuple(
         tuple(
@@ -153,13 +151,16 @@ def _as_of(db: sqlite3.Connection, caller: Caller, as_of: date | None) -> date:
     return as_of or now
 
 
-def _gather_class(
+def gather_class(
     db: sqlite3.Connection,
     klass: ClassRow,
     students: Iterable[StudentRow],
     outcomes: Iterable[OutcomeRow],
     day: date,
 ) -> dict[tuple[int, int], Gathered]:
+    """Gather the evidence of students on outcomes as of a day, by student and outcome; a pair
+    without any is left out. Part of a deed.
+    """
     students = list(students)
     zone = school_zone(db)
     until = end_of(day, zone)
@@ -175,11 +176,12 @@ def _gather_class(
     }
 
 
-_NOTHING = Gathered((), {})
+NOTHING_GATHERED = Gathered((), {})
+"""What there is of a student and outcome without evidence."""
 
 
 def _cell(gathered: Gathered | None, rules: Rules) -> WallCell:
-    gathered = gathered or _NOTHING
+    gathered = gathered or NOTHING_GATHERED
     return WallCell(mastery_of(gathered.pieces(), rules), trail_of(gathered, rules))
 
 
@@ -194,8 +196,8 @@ def trail(
         outcome = _one(outcome_store.class_outcomes(db, class_id), outcome_id, "outcome")
         scales = scale_store.scales(db)
         rules = rules_of(klass, outcome, scales)
-        found = _gather_class(db, klass, [student], [outcome], day)
-        gathered = found.get((student_id, outcome_id), _NOTHING)
+        found = gather_class(db, klass, [student], [outcome], day)
+        gathered = found.get((student_id, outcome_id), NOTHING_GATHERED)
         pieces = gathered.pieces()
         mastery = mastery_of(pieces, rules)
         values = [piece.value for piece in pieces]
@@ -254,125 +256,3 @@ def _under_each_method(
         return ()
     methods = [rules.method if kind is rules.method.kind else Method(kind) for kind in MethodKind]
     return tuple((method, mastery_value(method, rules.scale, values)) for method in methods)
-
-
-@dataclass(frozen=True, slots=True)
-class LevelChange:
-    """A student whose level on an outcome would change."""
-
-    student: StudentRow
-    outcome: OutcomeRow
-    scale: StoredScale
-    before: Mastery
-    after: Mastery
-
-    @property
-    def rises(self) -> bool:
-        """Whether the value goes up."""
-        return (self.after.value or 0) > (self.before.value or 0)
-
-
-def level_changes(
-    db: sqlite3.Connection, caller: Caller, klass: ClassRow, after: dict[int, Rules]
-) -> list[LevelChange]:
-    """Say whose level or mastery would change if outcomes were worked out by other rules.
-
-    `after` gives the rules by outcome; outcomes not in it stay. Part of a deed.
-    """
-    day = today(db, caller)
-    students = class_store.students(db, klass.id, day)
-    scales = scale_store.scales(db)
-    outcomes = [
-        outcome
-        for outcome in outcome_store.class_outcomes(db, klass.id)
-        if is_taught(outcome, day) and outcome.id in after
-    ]
-    gathered = _gather_class(db, klass, students, outcomes, day)
-    changes = []
-    for student in students:
-        for outcome in outcomes:
-            pieces = gathered.get((student.id, outcome.id), _NOTHING).pieces()
-            was = mastery_of(pieces, rules_of(klass, outcome, scales))
-            will = mastery_of(pieces, after[outcome.id])
-            if (was.level, was.state) != (will.level, will.state):
-                changes.append(LevelChange(student, outcome, scales[outcome.scale_id], was, will))
-    return changes
-
-
-@dataclass(frozen=True, slots=True)
-class Move:
-    """How a mark moves one outcome: mastery without it, and with it."""
-
-    outcome: OutcomeRow
-    rules: Rules
-    before: Mastery
-    after: Mastery
-
-
-@dataclass(frozen=True, slots=True)
-class AttemptMark:
-    """A mark in the making, as `moves` needs it."""
-
-    attempt_id: int
-    task_id: int
-    number: int
-    choices: tuple[tuple[int, int, bool], ...]
-    done_at: datetime
-    finished_at: datetime
-    practice: bool
-    excused: bool
-
-    def evidence(self, outcome_id: int, value: Hundredths) -> AttemptEvidence:
-        """Make the piece of evidence this mark would be."""
-        return AttemptEvidence(
-            EvidenceKey(SourceKind.ATTEMPT, self.attempt_id, outcome_id),
-            (SourceKind.ATTEMPT, self.task_id),
-            self.number,
-            value,
-            self.done_at,
-            self.finished_at,
-        )
-
-
-def moves(
-    db: sqlite3.Connection,
-    caller: Caller,
-    klass: ClassRow,
-    student_id: int,
-    attempt: AttemptMark,
-) -> list[Move]:
-    """Say how the choices of a mark move the student's outcomes, finished or not. Part of a deed.
-
-    Outcomes that the choices say nothing about are left out.
-    """
-    day = today(db, caller)
-    outcomes = [o for o in outcome_store.class_outcomes(db, klass.id) if is_taught(o, day)]
-    scales = scale_store.scales(db)
-    alignments = Alignments(db, (outcome.id for outcome in outcomes), klass.combining)
-    said = alignments.evidence(attempt.choices)
-    if not said or attempt.practice or attempt.excused:
-        return []
-    found = gather_evidence(db, [student_id], alignments)
-    view = View(end_of(day, school_zone(db)))
-    result = []
-    for outcome in outcomes:
-        if outcome.id not in said:
-            continue
-        others = [
-            piece
-            for piece in found.attempts.get((student_id, outcome.id), [])
-            if piece.key.source != attempt.attempt_id
-        ]
-        own = attempt.evidence(outcome.id, said[outcome.id])
-        rules = rules_of(klass, outcome, scales)
-        before = gather(others, view, found.rules)
-        after = gather([*others, own], view, found.rules)
-        result.append(
-            Move(
-                outcome,
-                rules,
-                mastery_of(before.pieces(), rules),
-                mastery_of(after.pieces(), rules),
-            )
-        )
-    return result

@@ -10,7 +10,7 @@ from jade_ladder.core.mastery import Rules
 from jade_ladder.core.methods import Method, pieces_to_mastery
 from jade_ladder.core.scale import Scale
 from jade_ladder.service.caller import Caller, check_version, own_class
-from jade_ladder.service.mastery import LevelChange, level_changes
+from jade_ladder.service.effects import LevelChange, level_changes
 from jade_ladder.service.outcomes import own_outcome
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import log

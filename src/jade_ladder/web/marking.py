@@ -9,11 +9,11 @@ from pydantic import BaseModel
 
 from jade_ladder.core.total import LineKind, Total
 from jade_ladder.service import marking as service
+from jade_ladder.service.effects import Move
 from jade_ladder.service.marking import Choice, StudentMark
-from jade_ladder.service.mastery import Move
 from jade_ladder.web.classes import MasteryOut
+from jade_ladder.web.criteria import CriterionOut, OwnOutcomeOut
 from jade_ladder.web.numbers import ShortNumber, Value
-from jade_ladder.web.rubrics import CriterionOut, OwnOutcomeOut
 from jade_ladder.web.scales import ScaleOut
 from jade_ladder.web.sign_in import Teacher
 from jade_ladder.web.tasks import StudentAtTaskOut, TaskLineOut, TaskOut
@@ -107,8 +107,8 @@ class MoveOut(BaseModel):
 
 
 class StudentMarkOut(BaseModel):
-    """One student's work and mark; `unmarked` are keys of criteria, `saved_at` when the newest
-    version was saved, `to_mark` how many of the set wait.
+    """One student's work and mark; `unmarked` are keys of criteria, `saved_at` is when the newest
+    version was saved.
     """
 
     student: StudentAtTaskOut
@@ -122,7 +122,6 @@ class StudentMarkOut(BaseModel):
     unmarked: list[str]
     total: TotalOut | None
     moves: list[MoveOut]
-    to_mark: int
 
     @classmethod
     def of(cls, mark: StudentMark) -> StudentMarkOut:
@@ -152,7 +151,6 @@ class StudentMarkOut(BaseModel):
             unmarked=list(mark.unmarked),
             total=TotalOut.of(mark.total) if mark.total else None,
             moves=[MoveOut.of(move) for move in mark.moves],
-            to_mark=mark.to_mark,
         )
 
 

@@ -51,11 +51,12 @@ class TaskChange(TaskIn):
 
 
 class StudentAtTaskOut(BaseModel):
-    """Where one student stands with a task; `left` is how many criteria are still to mark."""
+    """Where one student stands with a task: `waits` for the teacher, `left` criteria to mark."""
 
     id: int
     name: str
     state: DeskState
+    waits: bool
     left: int
     has_work: bool
     done_at: datetime | None
@@ -68,6 +69,7 @@ class StudentAtTaskOut(BaseModel):
             id=row.student_id,
             name=row.name,
             state=student.state,
+            waits=student.state in WAITS_FOR_TEACHER,
             left=student.left,
             has_work=row.has_work,
             done_at=row.done_at,

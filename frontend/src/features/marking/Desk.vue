@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { computed, nextTick, ref, watch } from 'vue'
+import { nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useKeys } from '@/app/keys'
 import QueryState from '@/design/QueryState.vue'
@@ -9,149 +9,43 @@ import DeskFoot from './DeskFoot.vue'
 import DeskStudents from './DeskStudents.vue'
 import DeskWork from './DeskWork.vue'
 import RemarkField from './RemarkField.vue'
+import { useChoosing } from './useChoosing'
 import { useDesk } from './useDesk'
+import { useTurn } from './useTurn'
 
 const props = defineProps<{ classId: number; taskId: number; studentId?: number }>()
 const router = useRouter()
-const it = useDesk(props.taskId)
-const { desk, loadError, marks, markErrors, where } = it
-const at = ref(0)
+const it = useDesk(props.classId, props.taskId)
+const { desk, loadError, markErrors, where, toMark, refused, scaleOf, outcomeOf } = it
+const turn = useTurn(it, () => props.studentId, open)
+const { at, ids, currentId, mark, criteria, current, left, whenHere, step, go } = turn
+const { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed } = useChoosing(it, turn)
 const whole = useLocalStorage('jade-ladder.desk.whole', false)
 const hidden = useLocalStorage('jade-ladder.desk.hidden', false)
 const said = ref('')
+watch([currentId, at], () => (said.value = ''))
 
-const WAITS = ['waiting', 'started', 'changed']
-const ids = computed(() => desk.value?.task.where.map((one) => one.id) ?? [])
-const studentId = computed(() => {
-  if (props.studentId && ids.value.includes(props.studentId)) return props.studentId
-  return ids.value.find((id) => WAITS.includes(where.get(id)?.state ?? '')) ?? ids.value[0] ?? 0
-})
-const mark = computed(() => marks.get(studentId.value))
-const criteria = computed(() => desk.value?.criteria ?? [])
-const current = computed(() => criteria.value[at.value])
-const left = computed(() => it.left(studentId.value))
-const number = computed(() => ids.value.indexOf(studentId.value) + 1)
-const name = computed(() =>
-  hidden.value ? `Student ${number.value}` : (where.get(studentId.value)?.name ?? ''),
-)
+const nameOf = (id: number) =>
+  hidden.value ? `Student ${ids.value.indexOf(id) + 1}` : (where.get(id)?.name ?? '')
+const remarkOf = (criterionId: number | null) =>
+  mark.value?.remarks.find((one) => one.criterion_id === criterionId)?.text ?? ''
 
-watch(
-  studentId,
-  async (id) => {
-    if (!id) return
-    await it.fetchMark(id)
-    if (studentId.value !== id) return
-    const first = criteria.value.findIndex((one) => left.value.some((open) => open.id === one.id))
-    at.value = Math.max(0, first)
-    doEarly(id)
-    // The work of whoever may come next is fetched ahead, so that stepping on is instant.
-    const ahead = [nextWaiting(id), ids.value[ids.value.indexOf(id) + 1]]
-    for (const next of ahead) if (next) void it.fetchMark(next)
-  },
-  { immediate: true },
-)
-
-/** Keys pressed before the student's work is here: kept in order, and done when it is. */
-let early: { id: number; act: () => unknown }[] = []
-
-function whenHere(act: () => unknown): boolean | void {
-  if (mark.value) return act() === false ? false : undefined
-  early.push({ id: studentId.value, act })
-}
-
-function doEarly(id: number) {
-  const keys = early
-  early = []
-  for (const key of keys) if (key.id === id) key.act()
-}
-
-function open(id: number | undefined) {
-  if (id === undefined) return
-  void router.replace({
-    name: 'desk',
-    params: { classId: props.classId, taskId: props.taskId, studentId: id },
-  })
-}
-
-function step(by: number) {
-  open(ids.value[ids.value.indexOf(studentId.value) + by])
-}
-
-/** The next who waits after this one, going round. */
-function nextWaiting(id: number): number | undefined {
-  const from = ids.value.indexOf(id)
-  const others = [...ids.value.slice(from + 1), ...ids.value.slice(0, from)]
-  return others.find((one) => WAITS.includes(where.get(one)?.state ?? ''))
-}
-
-/** Marking work on paper, of which nothing is entered: the next of whom nothing is here either. */
-function nextOnPaper(): number | undefined {
-  if (mark.value?.work || desk.value?.task.kind === 'observed') return undefined
-  const after = ids.value.slice(ids.value.indexOf(studentId.value) + 1)
-  return after.find((one) => ['not-yet', 'missing'].includes(where.get(one)?.state ?? ''))
-}
-
-function go(by: number) {
-  at.value = Math.max(0, Math.min(criteria.value.length - 1, at.value + by))
-  void nextTick(() =>
-    document.querySelector('[data-current=true]')?.scrollIntoView({ block: 'nearest' }),
-  )
-}
-
-function choiceOf(criterionId: number) {
-  return mark.value?.choices.find((one) => one.criterion_id === criterionId)
-}
-
-function chooseLevel(place: number): boolean {
-  const criterion = current.value
-  const level = criterion?.levels[place]
-  if (!criterion || !level || !mark.value) return false
-  choose(criterion.id, level.id, false)
-  return true
-}
-
-function choose(criterionId: number, levelId: number | null, halfWay: boolean) {
-  const now = choiceOf(criterionId)
-  const again = now?.level_id === levelId && now?.half_way === halfWay && levelId !== null
-  it.choose(studentId.value, criterionId, {
-    level_id: again ? null : levelId,
-    half_way: again ? false : halfWay,
-    not_assessed: false,
-  })
-}
-
-/** From the chosen level half-way up to the next, and back. */
-function toggleHalf(criterionId: number): boolean {
-  const criterion = criteria.value.find((one) => one.id === criterionId)
-  const now = choiceOf(criterionId)
-  if (!criterion?.half_way || criterion.kind === 'yes-no' || !now || now.level_id === null)
-    return false
-  if (criterion.levels.at(-1)?.id === now.level_id) return false
-  it.choose(studentId.value, criterionId, { ...now, half_way: !now.half_way })
-  return true
-}
-
-function notAssessed(criterionId: number) {
-  const now = choiceOf(criterionId)
-  it.choose(studentId.value, criterionId, {
-    level_id: null,
-    half_way: false,
-    not_assessed: !now?.not_assessed,
-  })
+function open(id: number) {
+  const { classId, taskId } = props
+  void router.replace({ name: 'desk', params: { classId, taskId, studentId: id } })
 }
 
 function finishAndNext() {
   if (!mark.value) return
+  // A remark that is being written is saved first.
   ;(document.activeElement as HTMLElement | null)?.blur()
-  const first = left.value[0]
-  if (first) {
-    at.value = criteria.value.findIndex((one) => one.id === first.id)
-    said.value = `Still to mark: ${left.value.map((one) => one.title).join(', ')}`
-    return
+  if (left.value.length) {
+    turn.toFirstLeft()
+    const titles = left.value.map((one) => one.title).join(', ')
+    return void nextTick(() => (said.value = `Still to mark: ${titles}`))
   }
-  said.value = ''
-  const next = nextWaiting(studentId.value) ?? nextOnPaper()
-  it.finish(studentId.value)
+  const next = turn.whoIsNext()
+  it.finish(currentId.value)
   if (next) open(next)
   else said.value = 'That was the last one that waited.'
 }
@@ -162,13 +56,11 @@ function writeRemark() {
   )
 }
 
-watch([studentId, at], () => (said.value = ''))
-
 useKeys('Marking desk', [
   {
     keys: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],
     does: 'Choose a level, 1 the lowest; again takes it back',
-    run: (key) => whenHere(() => chooseLevel(Number(key) - 1)),
+    run: (key) => whenHere(() => choosePlace(Number(key) - 1)),
   },
   {
     keys: ['.'],
@@ -205,8 +97,8 @@ useKeys('Marking desk', [
   <div v-else class="desk">
     <DeskStudents
       :students="ids.map((id) => where.get(id)!)"
-      :current="studentId"
-      :to-mark="it.toMark.value"
+      :current="currentId"
+      :to-mark="toMark"
       :hidden="hidden"
       @open="open"
       @hide="hidden = !hidden"
@@ -214,10 +106,10 @@ useKeys('Marking desk', [
     <DeskWork
       :desk="desk"
       :class-id="classId"
-      :name="name"
+      :name="nameOf(currentId)"
       :mark="mark"
-      :error="markErrors.get(studentId) ?? null"
-      @again="it.fetchMark(studentId, true)"
+      :error="markErrors.get(currentId) ?? null"
+      @again="it.fetchMark(currentId, true)"
     />
     <section class="rubric" aria-label="Rubric">
       <div class="views">
@@ -243,40 +135,38 @@ useKeys('Marking desk', [
       <div class="criteria">
         <CriterionMark
           v-for="(criterion, index) in criteria"
-          :key="`${studentId} ${criterion.id}`"
+          :key="`${currentId} ${criterion.id}`"
           :criterion="criterion"
           :choice="choiceOf(criterion.id)"
-          :remark="mark?.remarks.find((one) => one.criterion_id === criterion.id)?.text ?? ''"
+          :remark="remarkOf(criterion.id)"
           :open="whole || index === at"
           :current="index === at"
           :ready="Boolean(mark)"
-          :scales="it.scaleOf.value"
-          :outcomes="it.outcomeOf.value"
+          :scales="scaleOf"
+          :outcomes="outcomeOf"
           @open="at = index"
-          @choose="(levelId) => choose(criterion.id, levelId, false)"
+          @choose="(levelId) => chooseLevel(criterion.id, levelId)"
           @half="toggleHalf(criterion.id)"
           @not-assessed="notAssessed(criterion.id)"
-          @remark="(text) => it.remark(studentId, criterion.id, text)"
+          @remark="(text) => it.remark(currentId, criterion.id, text)"
         />
         <div class="on-whole">
           <RemarkField
-            :key="studentId"
+            :key="currentId"
             label="Remark on the whole"
-            :text="mark?.remarks.find((one) => one.criterion_id === null)?.text ?? ''"
+            :text="remarkOf(null)"
             :disabled="!mark"
-            @save="(text) => it.remark(studentId, null, text)"
+            @save="(text) => it.remark(currentId, null, text)"
           />
         </div>
       </div>
       <DeskFoot
         :mark="mark"
         :left="left"
-        :save-state="it.saveState.value"
-        :waiting="it.waiting.value"
-        :refusal="it.refusal.value"
-        :conflict="it.conflict.value"
+        :refused="refused"
+        :name-of="nameOf"
         :said="said"
-        :scales="it.scaleOf.value"
+        :scales="scaleOf"
         @finish="finishAndNext"
         @decide="it.decide"
       />

@@ -1,26 +1,24 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useSession } from '@/app/session'
-import type { Problem } from '@/api/client'
 import type { CriterionOut, MasteryOut, MoveOut, ScaleOut, StudentMarkOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { clock, several } from '@/design/format'
-import type { Conflict } from './useDesk'
-import type { SaveState } from './saves'
+import type { Save } from './saves'
+import { useSaves } from './useSaves'
 
 /** The foot of the desk: the total so far, what is unfinished, how each outcome moves. */
 const props = defineProps<{
   mark: StudentMarkOut | undefined
   left: CriterionOut[]
-  saveState: SaveState
-  waiting: number
-  refusal: Problem | null
-  conflict: Conflict | null
+  refused: Save[]
+  nameOf: (studentId: number) => string
   said: string
   scales: Map<number, ScaleOut>
 }>()
-defineEmits<{ finish: []; decide: [mine: boolean] }>()
+defineEmits<{ finish: []; decide: [save: Save, again: boolean] }>()
 const { timeZone } = useSession()
+const saves = useSaves()
 const total = computed(() => props.mark?.total)
 const bonus = computed(() => total.value?.lines.filter((line) => line.kind === 'bonus') ?? [])
 
@@ -41,20 +39,22 @@ function described(mastery: MasteryOut, scaleId: number): string {
 
 <template>
   <div class="foot">
-    <div v-if="conflict" class="notice clay" role="alert">
-      {{ conflict.message }}.
-      <button class="link" type="button" @click="$emit('decide', false)">
-        Keep what is there now
+    <div v-for="save in refused" :key="save.id" class="notice clay" role="alert">
+      {{ nameOf(save.studentId) }}, not saved: {{ save.refused?.message }}.
+      <q v-if="save.kind === 'remark' && save.text">{{ save.text }}</q>
+      <button class="link" type="button" @click="$emit('decide', save, false)">
+        {{ save.refused?.stale ? 'Keep what is there now' : 'Let it go' }}
       </button>
       ·
-      <button class="link" type="button" @click="$emit('decide', true)">Use mine</button>
+      <button class="link" type="button" @click="$emit('decide', save, true)">
+        {{ save.refused?.stale ? 'Use mine' : 'Try again' }}
+      </button>
     </div>
-    <p v-if="refusal" class="notice clay" role="alert">Not saved: {{ refusal.message }}</p>
-    <p v-if="saveState === 'gone'" class="notice clay" role="alert">
+    <p v-if="saves.state === 'gone'" class="notice clay" role="alert">
       <b>Not saved: the server does not answer.</b>
-      {{ several(waiting, 'choice or remark', 'choices and remarks') }}
-      {{ waiting === 1 ? 'waits' : 'wait' }} in this browser and will be sent when it is back. You
-      can go on.
+      {{ several(saves.waiting.length, 'choice or remark', 'choices and remarks') }}
+      {{ saves.waiting.length === 1 ? 'waits' : 'wait' }} in this browser and will be sent when it
+      is back. You can go on.
     </p>
     <div class="row line">
       <span v-if="total && !mark?.choices.length" class="quiet">Nothing marked yet</span>
@@ -67,9 +67,9 @@ function described(mastery: MasteryOut, scaleId: number): string {
         >
       </template>
       <span v-else class="quiet">No total</span>
-      <span class="small push saved" role="status" :class="{ clay: saveState === 'gone' }">
-        <template v-if="saveState === 'saving'">Saving …</template>
-        <template v-else-if="saveState === 'gone'">{{ waiting }} not saved</template>
+      <span class="small push saved" role="status" :class="{ clay: saves.state === 'gone' }">
+        <template v-if="saves.state === 'saving'">Saving …</template>
+        <template v-else-if="saves.state === 'gone'">{{ saves.waiting.length }} not saved</template>
         <template v-else-if="mark?.saved_at">Saved {{ clock(mark.saved_at, timeZone) }}</template>
       </span>
     </div>

@@ -2,6 +2,9 @@
 import { asProblem, type Problem } from '@/api/client'
 
 export interface Save {
+  /** Sorts as it was made. */
+  id: string
+  classId: number
   taskId: number
   studentId: number
   kind: 'choice' | 'remark' | 'finish'
@@ -13,47 +16,62 @@ export interface Save {
   text: string
   /** The version of the mark that was seen when it was made. */
   version: number
+  /** What the server said against it; kept, and not sent again, until the teacher decides. */
+  refused?: { message: string; stale: boolean }
 }
 
+/** idle: all is saved; gone: the server does not answer, or nobody is signed in any more. */
 export type SaveState = 'idle' | 'saving' | 'gone'
 
 export interface SaveQueueOptions<Answer> {
-  storageKey: string
+  /** What its records in the browser's storage begin with: another one for each person. */
+  prefix: string
   send: (save: Save) => Promise<Answer>
   versionOf: (answer: Answer) => number
-  answered: (save: Save, answer: Answer, more: boolean) => void
-  refused: (save: Save, problem: Problem) => void
-  changed: (state: SaveState, waiting: number) => void
+  answered: (save: Save, answer: Answer) => void
+  refused: (save: Save) => void
+  /** The state, or what waits or is refused, is another. */
+  changed: (state: SaveState) => void
   retryAfter?: number
 }
 
 /**
- * A queue that survives the page: what the server has not answered stays in local storage. A
- * server that is gone is asked again; a refusal is handed back and the rest goes on.
+ * A queue that survives the page: what the server has not answered stays in the browser. A
+ * server that is gone is asked again; what it refuses waits for the teacher, and the rest goes on.
  */
 export class SaveQueue<Answer> {
-  private waiting: Save[]
+  private saves: Save[]
   private running = false
   private timer: ReturnType<typeof setTimeout> | undefined
+  private readonly shelf: Shelf
 
   constructor(private readonly options: SaveQueueOptions<Answer>) {
-    this.waiting = read(options.storageKey)
+    this.shelf = new Shelf(options.prefix)
+    this.saves = this.shelf.all()
   }
 
   /** What is not yet known to be saved, oldest first. */
-  get saves(): readonly Save[] {
-    return this.waiting
+  get waiting(): Save[] {
+    return this.saves.filter((save) => !save.refused)
+  }
+
+  /** What the server refused and the teacher has not decided yet. */
+  get refused(): Save[] {
+    return this.saves.filter((save) => save.refused)
   }
 
   /** Add a save; one for the same place that is not on its way yet is replaced by it. */
-  add(save: Save): void {
-    const from = this.running ? 1 : 0
-    const same = this.waiting.findIndex(
-      (one, index) => index >= from && save.kind !== 'finish' && samePlace(one, save),
-    )
-    if (same >= 0) this.waiting.splice(same, 1)
-    this.waiting.push(save)
-    this.keep()
+  add(made: Omit<Save, 'id'>): void {
+    const save = { ...made, id: nextId() }
+    const onItsWay = this.running ? this.waiting[0] : undefined
+    // What was finished with it stays as it was: only what came after may be replaced.
+    const finish = this.waiting.findLast((one) => one.kind === 'finish' && sameMark(one, save))
+    for (const one of this.saves) {
+      const open = one.refused || !finish || one.id > finish.id
+      if (one !== onItsWay && open && samePlace(one, save)) this.drop(one)
+    }
+    this.saves.push(save)
+    this.shelf.put(save)
     void this.run()
   }
 
@@ -62,67 +80,115 @@ export class SaveQueue<Answer> {
     if (this.running) return
     clearTimeout(this.timer)
     this.running = true
-    while (this.waiting[0]) {
-      this.options.changed('saving', this.waiting.length)
-      if (!(await this.sendFirst(this.waiting[0]))) {
-        this.running = false
-        this.options.changed('gone', this.waiting.length)
-        this.timer = setTimeout(() => void this.run(), this.options.retryAfter ?? 3000)
-        return
-      }
+    for (let first = this.waiting[0]; first; first = this.waiting[0]) {
+      this.options.changed('saving')
+      if (await this.sendFirst(first)) continue
+      this.running = false
+      this.options.changed('gone')
+      this.timer = setTimeout(() => void this.run(), this.options.retryAfter ?? 3000)
+      return
     }
     this.running = false
-    this.options.changed('idle', 0)
+    this.options.changed('idle')
   }
 
-  /** Stop asking again; what waits stays in the browser. */
+  /** Decide what was refused: send it again, over what stands in `version`, or let it go. */
+  decide(save: Save, again: boolean, version: number): void {
+    this.drop(save)
+    if (again) this.add({ ...save, refused: undefined, version })
+    else this.options.changed(this.running ? 'saving' : 'idle')
+  }
+
+  /** Stop asking; what waits stays in the browser. */
   stop(): void {
     clearTimeout(this.timer)
   }
 
   private async sendFirst(save: Save): Promise<boolean> {
+    if (!this.shelf.has(save)) {
+      // Another tab of the same person took it from the same place and sent it.
+      this.drop(save)
+      return true
+    }
     let answer: Answer
     try {
       answer = await this.options.send(save)
     } catch (error) {
       const problem = asProblem(error)
-      if (problem.gone) return false
-      this.waiting.shift()
-      this.keep()
-      this.options.refused(save, problem)
+      if (problem.gone || problem.status === 401) return false
+      this.refuse(save, problem)
       return true
     }
-    this.waiting.shift()
+    this.drop(save)
     for (const one of this.waiting) {
-      if (sameMark(one, save)) one.version = Math.max(one.version, this.options.versionOf(answer))
+      if (!sameMark(one, save)) continue
+      one.version = Math.max(one.version, this.options.versionOf(answer))
+      this.shelf.put(one)
     }
-    this.keep()
-    this.options.answered(
-      save,
-      answer,
-      this.waiting.some((one) => sameMark(one, save)),
-    )
+    this.options.answered(save, answer)
     return true
   }
 
-  private keep(): void {
-    if (this.waiting.length) {
-      localStorage.setItem(this.options.storageKey, JSON.stringify(this.waiting))
-    } else {
-      localStorage.removeItem(this.options.storageKey)
-    }
+  private refuse(save: Save, problem: Problem): void {
+    save.refused = { message: problem.message, stale: problem.stale }
+    if (this.waiting.some((one) => samePlace(one, save))) this.drop(save)
+    else this.shelf.put(save)
+    this.options.refused(save)
+  }
+
+  private drop(save: Save): void {
+    this.saves = this.saves.filter((one) => one !== save)
+    this.shelf.drop(save)
   }
 }
 
-function read(key: string): Save[] {
+/** Where saves wait: a record each, so that two tabs never write over each other's. */
+class Shelf {
+  /** What a full or closed storage did not take, and only this page holds. */
+  private readonly unkept = new Set<string>()
+
+  constructor(private readonly prefix: string) {}
+
+  all(): Save[] {
+    const keys = Object.keys(localStorage).filter((key) => key.startsWith(this.prefix))
+    return keys.sort().flatMap((key) => read(localStorage.getItem(key)))
+  }
+
+  has(save: Save): boolean {
+    return this.unkept.has(save.id) || localStorage.getItem(this.prefix + save.id) !== null
+  }
+
+  put(save: Save): void {
+    try {
+      localStorage.setItem(this.prefix + save.id, JSON.stringify(save))
+      this.unkept.delete(save.id)
+    } catch {
+      this.unkept.add(save.id)
+    }
+  }
+
+  drop(save: Save): void {
+    this.unkept.delete(save.id)
+    localStorage.removeItem(this.prefix + save.id)
+  }
+}
+
+function read(record: string | null): Save[] {
   try {
-    return JSON.parse(localStorage.getItem(key) ?? '[]') as Save[]
+    return [JSON.parse(record ?? '') as Save]
   } catch {
     return []
   }
 }
 
-function sameMark(one: Save, other: Save): boolean {
+let made = 0
+function nextId(): string {
+  made += 1
+  const inOrder = `${Date.now()}.${String(made).padStart(6, '0')}`
+  return `${inOrder}.${Math.random().toString(36).slice(2, 8)}`
+}
+
+function sameMark(one: Save, other: Pick<Save, 'taskId' | 'studentId'>): boolean {
   return one.taskId === other.taskId && one.studentId === other.studentId
 }
 

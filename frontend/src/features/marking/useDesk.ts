@@ -1,45 +1,28 @@
-import { useQueryCache } from '@pinia/colada'
 import { computed, onScopeDispose, reactive, ref, shallowRef } from 'vue'
-import { classesKey } from '@/app/classes'
-import { useSession } from '@/app/session'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { ChoiceOut, CriterionOut, DeskOut, StudentMarkOut } from '@/api/schema'
-import { SaveQueue, type Save, type SaveState } from './saves'
-
-/** A choice that another tab made differently, waiting for the teacher to decide. */
-export interface Conflict {
-  save: Save
-  message: string
-}
+import type { Save } from './saves'
+import { useSaves } from './useSaves'
 
 type Choosing = Pick<ChoiceOut, 'level_id' | 'half_way' | 'not_assessed'>
 
 /** The marking desk of one task: every choice is seen at once and saved behind it. */
-export function useDesk(taskId: number) {
-  const cache = useQueryCache()
-  const { data: session } = useSession()
+export function useDesk(classId: number, taskId: number) {
+  const saves = useSaves()
   const desk = shallowRef<DeskOut | null>(null)
   const loadError = ref<Problem | null>(null)
   const marks = reactive(new Map<number, StudentMarkOut>())
   const markErrors = reactive(new Map<number, Problem>())
-  const saveState = ref<SaveState>('idle')
-  const waiting = ref(0)
-  const refusal = ref<Problem | null>(null)
-  const conflict = ref<Conflict | null>(null)
-  const toMark = ref(0)
   const where = reactive(new Map<number, StudentMarkOut['student']>())
+  const onTheWay = new Map<number, Promise<void>>()
+  const toMark = computed(() => [...where.values()].filter((student) => student.waits).length)
 
-  const queue = new SaveQueue<StudentMarkOut>({
-    storageKey: `jade-ladder.waiting.${session.value?.person?.id ?? 0}.${taskId}`,
-    send,
-    versionOf: (answer) => answer.version,
-    answered: (save, answer) => take(save.studentId, answer),
-    refused,
-    changed(state, count) {
-      saveState.value = state
-      waiting.value = count
-    },
-  })
+  onScopeDispose(
+    saves.listen({
+      answered: (save, answer) => save.taskId === taskId && take(save.studentId, answer),
+      refused: (save) => save.taskId === taskId && void fetchMark(save.studentId, true),
+    }),
+  )
 
   async function load() {
     loadError.value = null
@@ -48,17 +31,22 @@ export function useDesk(taskId: number) {
         api.GET('/api/tasks/{task_id}/desk', { params: { path: { task_id: taskId } } }),
       )
       desk.value = found
-      toMark.value = found.task.to_mark
       for (const student of found.task.where) where.set(student.id, student)
-      void queue.run()
     } catch (error) {
       loadError.value = asProblem(error)
     }
   }
 
-  /** Fetch a student's mark unless it is here. */
-  async function fetchMark(studentId: number, anew = false) {
+  /** Fetch a student's mark unless it is here, or on its way. */
+  async function fetchMark(studentId: number, anew = false): Promise<void> {
     if (marks.has(studentId) && !anew) return
+    const fetch = (!anew && onTheWay.get(studentId)) || askForMark(studentId)
+    onTheWay.set(studentId, fetch)
+    await fetch
+    onTheWay.delete(studentId)
+  }
+
+  async function askForMark(studentId: number) {
     try {
       markErrors.delete(studentId)
       const answer = await ask(
@@ -66,90 +54,48 @@ export function useDesk(taskId: number) {
           params: { path: { task_id: taskId, student_id: studentId } },
         }),
       )
-      // A second answer to the same question may be older than what was saved since the first.
-      if (anew || !marks.has(studentId)) take(studentId, answer)
+      take(studentId, answer)
     } catch (error) {
       markErrors.set(studentId, asProblem(error))
     }
   }
 
-  /** Take what the server says, and lay what still waits over it. */
+  /** Take what the server says unless it is older than what is here; what waits lies over it. */
   function take(studentId: number, answer: StudentMarkOut) {
+    if (answer.version < (marks.get(studentId)?.version ?? 0)) return
     marks.set(studentId, answer)
     where.set(studentId, answer.student)
-    toMark.value = answer.to_mark
-    for (const save of queue.saves) if (save.studentId === studentId) lay(save)
+    for (const save of saves.waiting) {
+      if (save.taskId === taskId && save.studentId === studentId) lay(save)
+    }
   }
 
-  function lay(save: Save) {
+  function lay(save: Save | Omit<Save, 'id'>) {
     const mark = marks.get(save.studentId)
     if (!mark) return
+    const { level_id, half_way, not_assessed } = save
+    const others = <T extends { criterion_id: number | null }>(all: T[]) =>
+      all.filter((one) => one.criterion_id !== save.criterionId)
     if (save.kind === 'choice') {
-      const { level_id, half_way, not_assessed } = save
       const choice = { criterion_id: save.criterionId!, level_id, half_way, not_assessed }
-      mark.choices = [
-        ...mark.choices.filter((one) => one.criterion_id !== save.criterionId),
-        choice,
-      ]
+      mark.choices = [...others(mark.choices), choice]
       mark.finished = false
     } else if (save.kind === 'remark') {
-      mark.remarks = [
-        ...mark.remarks.filter((one) => one.criterion_id !== save.criterionId),
-        { criterion_id: save.criterionId, text: save.text },
-      ]
+      const remark = { criterion_id: save.criterionId, text: save.text }
+      mark.remarks = [...others(mark.remarks), remark]
     } else {
       // Finished as far as the desk is concerned: who waits next is known without an answer.
       mark.finished = true
       const student = where.get(save.studentId)
-      if (student && student.state !== 'done') {
-        where.set(save.studentId, { ...student, state: 'done', left: 0 })
-        if (student.state !== 'missing' && student.state !== 'excused') toMark.value -= 1
+      if (student) {
+        where.set(save.studentId, { ...student, state: 'done', left: 0, waits: false })
       }
     }
   }
 
-  function send(save: Save): Promise<StudentMarkOut> {
-    const path = { task_id: save.taskId, student_id: save.studentId }
-    const { version, text } = save
-    if (save.kind === 'finish') {
-      return ask(
-        api.POST('/api/tasks/{task_id}/students/{student_id}/finish', { params: { path } }),
-      )
-    }
-    if (save.kind === 'choice') {
-      const { level_id, half_way, not_assessed } = save
-      return ask(
-        api.PUT('/api/tasks/{task_id}/students/{student_id}/choices/{criterion_id}', {
-          params: { path: { ...path, criterion_id: save.criterionId! } },
-          body: { level_id, half_way, not_assessed, version },
-        }),
-      )
-    }
-    if (save.criterionId === null) {
-      return ask(
-        api.PUT('/api/tasks/{task_id}/students/{student_id}/remark', {
-          params: { path },
-          body: { text, version },
-        }),
-      )
-    }
-    return ask(
-      api.PUT('/api/tasks/{task_id}/students/{student_id}/remarks/{criterion_id}', {
-        params: { path: { ...path, criterion_id: save.criterionId } },
-        body: { text, version },
-      }),
-    )
-  }
-
-  function refused(save: Save, problem: Problem) {
-    if (problem.stale) conflict.value = { save, message: problem.message }
-    else refusal.value = problem
-    void fetchMark(save.studentId, true)
-  }
-
   function add(studentId: number, save: Partial<Save> & Pick<Save, 'kind'>) {
-    refusal.value = null
-    const whole: Save = {
+    const whole = {
+      classId,
       taskId,
       studentId,
       criterionId: null,
@@ -161,7 +107,7 @@ export function useDesk(taskId: number) {
       ...save,
     }
     lay(whole)
-    queue.add(whole)
+    saves.add(whole)
   }
 
   const choose = (studentId: number, criterionId: number, choice: Choosing) =>
@@ -174,14 +120,13 @@ export function useDesk(taskId: number) {
 
   const finish = (studentId: number) => add(studentId, { kind: 'finish' })
 
-  /** Decide a conflict: mine is sent again over what is there; theirs stays. */
-  function decide(mine: boolean) {
-    const decided = conflict.value
-    conflict.value = null
-    if (decided && mine) {
-      const { save } = decided
-      add(save.studentId, { ...save, version: marks.get(save.studentId)?.version ?? save.version })
-    }
+  /** What the server refused of this task and the teacher has not decided yet. */
+  const refused = computed(() => saves.refused.filter((save) => save.taskId === taskId))
+
+  /** Decide what was refused: send it again over what is there now, or let it go. */
+  function decide(save: Save, again: boolean) {
+    if (again) lay(save)
+    saves.decide(save, again, marks.get(save.studentId)?.version ?? save.version)
   }
 
   /** The criteria of a student's mark that still need a choice, as seen here. */
@@ -195,12 +140,6 @@ export function useDesk(taskId: number) {
     return (desk.value?.criteria ?? []).filter((one) => !one.bonus && !chosen.has(one.id))
   }
 
-  onScopeDispose(() => {
-    queue.stop()
-    for (const key of [classesKey, ['tasks'], ['task', taskId], ['pile'], ['wall']]) {
-      void cache.invalidateQueries({ key }, 'all')
-    }
-  })
   const scaleOf = computed(() => new Map(desk.value?.scales.map((scale) => [scale.id, scale])))
   const outcomeOf = computed(() => new Map(desk.value?.outcomes.map((one) => [one.id, one])))
 
@@ -213,10 +152,7 @@ export function useDesk(taskId: number) {
     markErrors,
     where,
     toMark,
-    saveState,
-    waiting,
-    refusal,
-    conflict,
+    refused,
     scaleOf,
     outcomeOf,
     fetchMark,

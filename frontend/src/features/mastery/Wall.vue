@@ -3,13 +3,12 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useKeys } from '@/app/keys'
 import { useSession } from '@/app/session'
-import ClassLadder from '@/design/ClassLadder.vue'
 import EmptyState from '@/design/EmptyState.vue'
 import QueryState from '@/design/QueryState.vue'
 import { longDay, today } from '@/design/format'
 import EvidenceTrail from './EvidenceTrail.vue'
-import WallCell from './WallCell.vue'
-import { useWall, type Cell } from './useWall'
+import WallGrid from './WallGrid.vue'
+import { useWall } from './useWall'
 
 const props = defineProps<{ classId: number }>()
 const route = useRoute()
@@ -22,8 +21,8 @@ const shownDay = computed({
   get: () => asOf.value || now.value,
   set: (day: string) => (asOf.value = day === now.value ? '' : day),
 })
-const { data, rows, scaleOf, spans, error, isPending, refetch } = useWall(() => props.classId, asOf)
-const grid = ref<HTMLElement | null>(null)
+const { data, rows, columns, spans, error, isPending, refetch } = useWall(() => props.classId, asOf)
+const grid = ref<InstanceType<typeof WallGrid> | null>(null)
 
 const at = computed(() => {
   const student = Number(route.query.student)
@@ -38,9 +37,7 @@ const chosen = computed(() => {
   const outcome = at.value && data.value?.outcomes[at.value.column]
   return student && outcome ? { student, outcome } : null
 })
-const masteryCuts = computed(() => [
-  ...new Set([...scaleOf.value.values()].map((one) => one.mastery_cut)),
-])
+const masteryCuts = computed(() => [...new Set(columns.value.map((one) => one.scale.mastery_cut))])
 
 function choose(row: number, column: number) {
   const student = rows.value[row]?.student
@@ -59,46 +56,12 @@ function move(rowBy: number, columnBy: number): boolean {
   const row = at.value ? clamp(from.row + rowBy, rows.value.length) : 0
   const column = at.value ? clamp(from.column + columnBy, data.value.outcomes.length) : 0
   choose(row, column)
-  void nextTick(() => cellElement(row, column)?.focus())
+  void nextTick(() => grid.value?.focus(row, column))
   return true
 }
 
 function clamp(value: number, count: number): number {
   return Math.max(0, Math.min(count - 1, value))
-}
-
-function cellElement(row: number, column: number): HTMLElement | null {
-  return grid.value?.querySelector(`[data-at="${row} ${column}"]`) ?? null
-}
-
-function startsStrand(column: number): boolean {
-  let start = 0
-  for (const span of spans.value) {
-    if (start === column) return true
-    start += span.count
-  }
-  return false
-}
-
-/** One cell of the grid can be tabbed to: the chosen one, or the first. */
-function tabIndex(row: number, column: number): 0 | -1 {
-  const here = at.value ?? { row: 0, column: 0 }
-  return row === here.row && column === here.column ? 0 : -1
-}
-
-function columnLabel(column: number): string {
-  const outcome = data.value!.outcomes[column]!
-  const scale = scaleOf.value.get(outcome.scale_id)
-  const levels = outcome.at_level.map((count, level) => `${count} at ${scale?.levels[level]?.name}`)
-  return `${outcome.mastered} of ${outcome.counted} mastered: ${levels.join(', ')}; ${outcome.needing} need evidence, ${outcome.without} without`
-}
-
-function scaleAt(column: number) {
-  return scaleOf.value.get(data.value!.outcomes[column]!.scale_id)!
-}
-
-function cellKey(cell: Cell): string {
-  return `${cell.state} ${cell.value} ${cell.direction} ${cell.slipped}`
 }
 
 watch(asOf, (day) => router.replace({ query: { ...route.query, as_of: day || undefined } }))
@@ -161,76 +124,15 @@ useKeys('Mastery wall', [
             ></template
           >
         </EmptyState>
-        <div v-else ref="grid" class="scroll">
-          <table
-            role="grid"
-            aria-label="Mastery wall"
-            :aria-rowcount="rows.length + 2"
-            :aria-colcount="data.outcomes.length + 2"
-          >
-            <thead>
-              <tr class="strands" aria-rowindex="1">
-                <td class="corner name-column"></td>
-                <th
-                  v-for="(span, index) in spans"
-                  :key="index"
-                  :colspan="span.count"
-                  scope="colgroup"
-                >
-                  {{ span.title }}
-                </th>
-                <td></td>
-              </tr>
-              <tr class="codes" aria-rowindex="2">
-                <th class="corner name-column" scope="col">Student</th>
-                <th
-                  v-for="(outcome, column) in data.outcomes"
-                  :key="outcome.id"
-                  scope="col"
-                  :class="{ start: startsStrand(column) }"
-                  :title="outcome.title"
-                >
-                  {{ outcome.code
-                  }}<span
-                    v-if="outcome.own_method"
-                    class="own"
-                    :title="outcome.method.name"
-                    :aria-label="`, by ${outcome.method.name}`"
-                    >*</span
-                  >
-                  <ClassLadder
-                    :at-level="outcome.at_level"
-                    :mastery="scaleAt(column).mastery"
-                    :label="columnLabel(column)"
-                  />
-                  <span class="of" aria-hidden="true"
-                    >{{ outcome.mastered }} of {{ outcome.counted }}</span
-                  >
-                </th>
-                <th class="start" scope="col">Mastered</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="(row, index) in rows" :key="row.student.id" :aria-rowindex="index + 3">
-                <th class="name-column" scope="row">{{ row.student.name }}</th>
-                <WallCell
-                  v-for="(cell, column) in row.cells"
-                  :key="`${column} ${cellKey(cell)}`"
-                  :cell="cell"
-                  :scale="scaleAt(column)"
-                  :start="startsStrand(column)"
-                  :selected="at?.row === index && at?.column === column"
-                  :tabindex="tabIndex(index, column)"
-                  :data-at="`${index} ${column}`"
-                  @click="choose(index, column)"
-                  @keydown.enter.prevent="choose(index, column)"
-                  @keydown.space.prevent="choose(index, column)"
-                />
-                <td class="start count">{{ row.student.mastered }} of {{ row.student.of }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <WallGrid
+          v-else
+          ref="grid"
+          :rows="rows"
+          :columns="columns"
+          :spans="spans"
+          :at="at"
+          @choose="choose"
+        />
         <p v-if="data.students.length && data.outcomes.length" class="small quiet legend">
           – no evidence · dashed: needs more evidence · ↗ ↘ against the point before ·
           <span class="clay">▾ slipped</span> below mastery<template
@@ -284,82 +186,6 @@ a.tag:hover {
 .as-of .input {
   width: 150px;
 }
-.scroll {
-  overflow: auto;
-  min-height: 0;
-  border: 1px solid var(--line);
-  background: var(--card);
-  scroll-padding: 96px 10px 10px 150px;
-}
-table {
-  border-collapse: separate;
-  border-spacing: 0;
-  width: 100%;
-}
-thead {
-  position: sticky;
-  top: 0;
-  z-index: 2;
-}
-thead th,
-thead td {
-  background: var(--card);
-  font-size: 12px;
-  color: var(--ink-2);
-  font-weight: 600;
-  padding: 4px;
-}
-.strands th {
-  text-align: left;
-  font: 560 13px var(--head);
-  color: var(--ink);
-  border-left: 1px solid var(--line);
-  white-space: nowrap;
-}
-.codes th {
-  border-bottom: 1px solid var(--edge);
-  text-align: center;
-  vertical-align: bottom;
-  min-width: 54px;
-}
-.codes .name-column {
-  text-align: left;
-}
-.of {
-  font-weight: 400;
-  color: var(--ink-3);
-  font-size: 11px;
-  white-space: nowrap;
-}
-.own {
-  color: var(--ink-3);
-}
-.name-column {
-  position: sticky;
-  left: 0;
-  background: var(--card);
-  z-index: 1;
-  text-align: left;
-  font-weight: 400;
-  padding: 0 10px;
-  white-space: nowrap;
-  max-width: 200px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-tbody th {
-  border-bottom: 1px solid var(--line);
-}
-.start {
-  border-left: 1px solid var(--line);
-}
-.count {
-  color: var(--ink-2);
-  padding: 0 8px;
-  text-align: center;
-  white-space: nowrap;
-  border-bottom: 1px solid var(--line);
-}
 .legend {
   padding-top: 6px;
 }
@@ -368,12 +194,6 @@ tbody th {
   .wall-page.open {
     grid-template-columns: minmax(0, 1fr);
     height: auto;
-  }
-  .scroll {
-    max-height: 70vh;
-  }
-  .name-column {
-    max-width: 120px;
   }
 }
 </style>

@@ -12,6 +12,13 @@ export interface Cell {
   slipped: boolean
 }
 
+export interface WallColumn {
+  outcome: WallOut['outcomes'][number]
+  scale: ScaleOut
+  /** The first of a run of outcomes under one strand. */
+  starts: boolean
+}
+
 export interface WallRow {
   student: WallOut['students'][number]
   cells: Cell[]
@@ -41,24 +48,26 @@ export function useWall(classId: MaybeRefOrGetter<number>, asOf: MaybeRefOrGette
       cells: wall.outcomes.map((_, column) => cellAt(wall, row * width + column)),
     }))
   })
-  const scaleOf = computed(
-    () => new Map<number, ScaleOut>(query.data.value?.scales.map((scale) => [scale.id, scale])),
-  )
+  const columns = computed<WallColumn[]>(() => {
+    const wall = query.data.value
+    const scales = new Map(wall?.scales.map((scale) => [scale.id, scale]))
+    return (wall?.outcomes ?? []).map((outcome, index, all) => ({
+      outcome,
+      scale: scales.get(outcome.scale_id)!,
+      starts: index === 0 || all[index - 1]!.strand_id !== outcome.strand_id,
+    }))
+  })
   /** Runs of outcomes under one strand, for the header. */
   const spans = computed(() => {
-    const wall = query.data.value
-    const found: { id: number | null; title: string; count: number }[] = []
-    for (const outcome of wall?.outcomes ?? []) {
-      const last = found.at(-1)
-      if (last && last.id === outcome.strand_id) last.count++
-      else {
-        const title = wall?.strands.find((one) => one.id === outcome.strand_id)?.title ?? ''
-        found.push({ id: outcome.strand_id, title, count: 1 })
-      }
+    const titles = new Map(query.data.value?.strands.map((one) => [one.id, one.title]))
+    const found: { title: string; count: number }[] = []
+    for (const { outcome, starts } of columns.value) {
+      if (starts) found.push({ title: titles.get(outcome.strand_id ?? 0) ?? '', count: 1 })
+      else found.at(-1)!.count++
     }
     return found
   })
-  return { ...query, rows, scaleOf, spans }
+  return { ...query, rows, columns, spans }
 }
 
 function cellAt(wall: WallOut, at: number): Cell {

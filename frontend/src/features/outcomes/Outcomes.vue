@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { useMessage } from 'naive-ui'
-import { computed, nextTick, ref, useTemplateRef, watchEffect } from 'vue'
+import { computed, ref, useTemplateRef, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useClass } from '@/app/classes'
 import { useKeys } from '@/app/keys'
-import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { OutcomeListOut } from '@/api/schema'
 import BringIn from '@/design/BringIn.vue'
 import EmptyState from '@/design/EmptyState.vue'
@@ -15,7 +14,9 @@ import MethodPanel from './MethodPanel.vue'
 import OutcomePanel from './OutcomePanel.vue'
 import OutcomeRow from './OutcomeRow.vue'
 import ScalePanel from './ScalePanel.vue'
-import { useOutcomes, useOutcomesChanged, useScales, type StrandGroup } from './useOutcomes'
+import StrandCard from './StrandCard.vue'
+import { useOutcomes, useOutcomesChanged, useScales } from './useOutcomes'
+import { useStrands } from './useStrands'
 
 const props = defineProps<{ classId: number }>()
 const route = useRoute()
@@ -25,13 +26,13 @@ const klass = useClass(() => props.classId)
 const { data, groups, retired, error, isPending, refetch } = useOutcomes(() => props.classId)
 const { data: scales } = useScales()
 const changed = useOutcomesChanged(() => props.classId)
+const strands = useStrands(props.classId, data, changed)
+const { problem, said } = strands
 const scalePanel = useTemplateRef<{ cutThreeQuarters: () => Promise<void> }>('scalePanel')
 
 const bringing = ref(false)
 const adding = ref<{ strandId: number | null } | null>(null)
 const strandTitle = ref<string | null>(null)
-const problem = ref<Problem | null>(null)
-const said = ref('')
 const chosenId = ref<number | null>(null)
 const chosen = computed(() => data.value?.outcomes.find((one) => one.id === chosenId.value) ?? null)
 const scale = computed(() => scales.value?.find((one) => one.id === klass.value?.scale_id))
@@ -59,67 +60,8 @@ function cutThreeQuarters() {
   void scalePanel.value?.cutThreeQuarters()
 }
 
-async function attempt(work: () => Promise<unknown>) {
-  problem.value = null
-  try {
-    await work()
-    await changed()
-  } catch (caught) {
-    problem.value = asProblem(caught)
-  }
-}
-
-const addStrand = () =>
-  attempt(async () => {
-    await ask(api.POST('/api/strands', { body: { title: strandTitle.value ?? '' } }))
-    strandTitle.value = null
-  })
-
-const renameStrand = (id: number, event: Event) =>
-  attempt(() =>
-    ask(
-      api.PUT('/api/strands/{strand_id}', {
-        params: { path: { strand_id: id } },
-        body: { title: (event.target as HTMLInputElement).value },
-      }),
-    ),
-  )
-
-const deleteStrand = (id: number) =>
-  attempt(() =>
-    ask(api.DELETE('/api/strands/{strand_id}', { params: { path: { strand_id: id } } })),
-  )
-
-function moveStrand(id: number, by: number) {
-  const order = (data.value?.strands ?? []).map((strand) => strand.id)
-  if (!swap(order, order.indexOf(id), by)) return
-  void attempt(() => ask(api.PUT('/api/strands/order', { body: { order } })))
-}
-
-/** Move an outcome among those of its strand, keeping the focus where it was. */
-async function move(group: StrandGroup, id: number, by: number, from: EventTarget | null) {
-  const ids = group.outcomes.map((one) => one.id)
-  if (!swap(ids, ids.indexOf(id), by)) return
-  const inGroup = new Set(ids)
-  const rest = (data.value?.outcomes ?? []).map((one) => one.id).filter((one) => !inGroup.has(one))
-  await attempt(() =>
-    ask(
-      api.PUT('/api/classes/{class_id}/outcomes/order', {
-        params: { path: { class_id: props.classId } },
-        body: { order: [...ids, ...rest] },
-      }),
-    ),
-  )
-  said.value = `Moved to place ${ids.indexOf(id) + 1} of ${ids.length}`
-  await nextTick()
-  ;(from as HTMLElement | null)?.focus()
-}
-
-function swap(ids: number[], at: number, by: number): boolean {
-  const to = at + by
-  if (at < 0 || to < 0 || to >= ids.length) return false
-  ;[ids[at], ids[to]] = [ids[to]!, ids[at]!]
-  return true
+async function addStrand() {
+  if (await strands.addStrand(strandTitle.value ?? '')) strandTitle.value = null
 }
 
 const columns = [
@@ -193,64 +135,21 @@ useKeys('Outcomes', [{ keys: ['a'], does: 'Add an outcome', run: () => add(null)
           <button class="btn" type="button" @click="bringing = true">Bring in a list</button>
         </template>
       </EmptyState>
-      <section v-for="(group, index) in groups" :key="group.strand?.id ?? 0" class="strand">
-        <div class="row">
-          <h2 v-if="group.strand" class="strand-title">
-            <input
-              class="input plain"
-              :value="group.strand.title"
-              :aria-label="`Title of the strand ${group.strand.title}`"
-              @change="renameStrand(group.strand.id, $event)"
-            />
-          </h2>
-          <h2 v-else class="strand-title loose">In no strand</h2>
-          <template v-if="group.strand">
-            <button
-              class="btn bare small"
-              type="button"
-              :disabled="index === 0"
-              :aria-label="`Move the strand ${group.strand.title} up`"
-              @click="moveStrand(group.strand.id, -1)"
-            >
-              ↑
-            </button>
-            <button
-              class="btn bare small"
-              type="button"
-              :disabled="index >= (data?.strands.length ?? 0) - 1"
-              :aria-label="`Move the strand ${group.strand.title} down`"
-              @click="moveStrand(group.strand.id, 1)"
-            >
-              ↓
-            </button>
-            <button
-              v-if="!group.outcomes.length"
-              class="btn bare small"
-              type="button"
-              @click="deleteStrand(group.strand.id)"
-            >
-              Delete
-            </button>
-            <button class="btn bare small push" type="button" @click="add(group.strand.id)">
-              Add an outcome here
-            </button>
-          </template>
-        </div>
-        <ul>
-          <OutcomeRow
-            v-for="(outcome, place) in group.outcomes"
-            :key="outcome.id"
-            :outcome="outcome"
-            :class-method="klass?.method.name ?? ''"
-            :on="outcome.id === chosenId"
-            :first="place === 0"
-            :last="place === group.outcomes.length - 1"
-            @choose="choose(outcome.id)"
-            @move="(by, from) => move(group, outcome.id, by, from)"
-          />
-        </ul>
-        <p v-if="!group.outcomes.length" class="small quiet none">No outcome in this strand yet.</p>
-      </section>
+      <StrandCard
+        v-for="(group, index) in groups"
+        :key="group.strand?.id ?? 0"
+        :group="group"
+        :first="index === 0"
+        :last="index >= (data?.strands.length ?? 0) - 1"
+        :class-method="klass?.method.name ?? ''"
+        :chosen-id="chosenId"
+        @rename="strands.renameStrand"
+        @move-strand="strands.moveStrand"
+        @delete="strands.deleteStrand"
+        @add="add"
+        @choose="choose"
+        @move="(id, by, from) => strands.moveOutcome(group, id, by, from)"
+      />
       <details v-if="retired.length" class="retired">
         <summary>{{ several(retired.length, 'retired outcome') }}</summary>
         <ul>
@@ -293,27 +192,6 @@ useKeys('Outcomes', [{ keys: ['a'], does: 'Add an outcome', run: () => add(null)
 </template>
 
 <style scoped>
-.strand {
-  background: var(--card);
-  border: 1px solid var(--line);
-  border-radius: var(--r);
-  margin-bottom: 12px;
-  padding: 6px 10px 8px;
-}
-.strand-title {
-  flex: 1;
-  min-width: 0;
-}
-.strand-title .input {
-  font: inherit;
-  padding-left: 4px;
-}
-.loose {
-  padding: 6px 4px;
-}
-.none {
-  padding: 4px;
-}
 ul {
   list-style: none;
   margin: 0;

@@ -1,0 +1,50 @@
+import type { useDesk } from './useDesk'
+import type { useTurn } from './useTurn'
+
+/** What choosing means at the desk, for the student whose turn it is: the same choice again takes it back. */
+export function useChoosing(it: ReturnType<typeof useDesk>, turn: ReturnType<typeof useTurn>) {
+  const { mark, criteria, current, currentId } = turn
+
+  function choiceOf(criterionId: number) {
+    return mark.value?.choices.find((one) => one.criterion_id === criterionId)
+  }
+
+  function chooseLevel(criterionId: number, levelId: number) {
+    const now = choiceOf(criterionId)
+    const again = now?.level_id === levelId && !now.half_way
+    it.choose(currentId.value, criterionId, {
+      level_id: again ? null : levelId,
+      half_way: false,
+      not_assessed: false,
+    })
+  }
+
+  /** Choose on the open criterion, 0 the lowest level; false where there is no such level. */
+  function choosePlace(place: number): boolean {
+    const level = current.value?.levels[place]
+    if (!current.value || !level) return false
+    chooseLevel(current.value.id, level.id)
+    return true
+  }
+
+  /** From the chosen level half-way up to the next, and back; false where it cannot be. */
+  function toggleHalf(criterionId: number): boolean {
+    const criterion = criteria.value.find((one) => one.id === criterionId)
+    const now = choiceOf(criterionId)
+    if (!criterion?.half_way || criterion.kind === 'yes-no' || !now || now.level_id === null)
+      return false
+    if (criterion.levels.at(-1)?.id === now.level_id) return false
+    it.choose(currentId.value, criterionId, { ...now, half_way: !now.half_way })
+    return true
+  }
+
+  function notAssessed(criterionId: number) {
+    it.choose(currentId.value, criterionId, {
+      level_id: null,
+      half_way: false,
+      not_assessed: !choiceOf(criterionId)?.not_assessed,
+    })
+  }
+
+  return { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed }
+}

@@ -1,0 +1,104 @@
+import { computed, nextTick, ref, toValue, watch, type MaybeRefOrGetter } from 'vue'
+import type { useDesk } from './useDesk'
+
+/** Whose turn it is at the desk, and on which criterion; `goTo` shows another student. */
+export function useTurn(
+  it: ReturnType<typeof useDesk>,
+  asked: MaybeRefOrGetter<number | undefined>,
+  goTo: (studentId: number) => void,
+) {
+  const { desk, marks, where } = it
+  /** The place of the open criterion among the criteria. */
+  const at = ref(0)
+  /** The student whose work is here and whose first open criterion is shown. */
+  const here = ref(0)
+  const ids = computed(() => desk.value?.task.where.map((one) => one.id) ?? [])
+  const currentId = computed(() => {
+    const id = toValue(asked)
+    if (id && ids.value.includes(id)) return id
+    return ids.value.find((one) => where.get(one)?.waits) ?? ids.value[0] ?? 0
+  })
+  /** Keys pressed before the student's work is here: kept in order, and done when it is. */
+  let early: { id: number; act: () => unknown }[] = []
+  const mark = computed(() => marks.get(currentId.value))
+  const criteria = computed(() => desk.value?.criteria ?? [])
+  const current = computed(() => criteria.value[at.value])
+  const left = computed(() => it.left(currentId.value))
+
+  watch(currentId, (id) => id && void it.fetchMark(id), { immediate: true })
+  watch(() => (mark.value ? currentId.value : 0), arrived, { immediate: true })
+
+  function arrived(id: number) {
+    if (!id) return
+    here.value = id
+    toFirstLeft()
+    doEarly(id)
+    // The work of whoever may come next is fetched ahead, so that stepping on is instant.
+    const ahead = [nextWaiting(id), ids.value[ids.value.indexOf(id) + 1]]
+    for (const next of ahead) if (next) void it.fetchMark(next)
+  }
+
+  function whenHere(act: () => unknown): boolean | void {
+    if (here.value === currentId.value) return act() === false ? false : undefined
+    early.push({ id: currentId.value, act })
+  }
+
+  function doEarly(id: number) {
+    const keys = early
+    early = []
+    for (const key of keys) if (key.id === id) key.act()
+  }
+
+  function step(by: number) {
+    const id = ids.value[ids.value.indexOf(currentId.value) + by]
+    if (id !== undefined) goTo(id)
+  }
+
+  /** Open the first criterion that still needs a choice. */
+  function toFirstLeft() {
+    at.value = Math.max(
+      0,
+      criteria.value.findIndex((one) => one.id === left.value[0]?.id),
+    )
+  }
+
+  /** To another criterion, so many down. */
+  function go(by: number) {
+    at.value = Math.max(0, Math.min(criteria.value.length - 1, at.value + by))
+    void nextTick(() =>
+      document.querySelector('[data-current=true]')?.scrollIntoView({ block: 'nearest' }),
+    )
+  }
+
+  /** The next who waits after this one, going round. */
+  function nextWaiting(id: number): number | undefined {
+    const from = ids.value.indexOf(id)
+    const others = [...ids.value.slice(from + 1), ...ids.value.slice(0, from)]
+    return others.find((one) => where.get(one)?.waits)
+  }
+
+  /** Marking work on paper, of which nothing is entered: the next of whom nothing is here either. */
+  function nextOnPaper(): number | undefined {
+    if (mark.value?.work || desk.value?.task.kind === 'observed') return undefined
+    const after = ids.value.slice(ids.value.indexOf(currentId.value) + 1)
+    return after.find((one) => ['not-yet', 'missing'].includes(where.get(one)?.state ?? ''))
+  }
+
+  /** Whom marking goes on with when the student whose turn it is is finished. */
+  const whoIsNext = () => nextWaiting(currentId.value) ?? nextOnPaper()
+
+  return {
+    at,
+    ids,
+    currentId,
+    mark,
+    criteria,
+    current,
+    left,
+    whenHere,
+    step,
+    go,
+    toFirstLeft,
+    whoIsNext,
+  }
+}
