@@ -23,7 +23,7 @@ from jade_ladder.service.marking import Choice
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.service.tasks import TaskWords
 from jade_ladder.store.connection import Database
-from jade_ladder.store.rubrics import StoredCriterion
+from jade_ladder.store.criteria import StoredCriterion
 from jade_ladder.store.tasks import TaskKind
 
 PASSWORD = "gull head light"

@@ -14,8 +14,8 @@ from jade_ladder.core.scale import Scale
 from jade_ladder.service.caller import Caller
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import scales as scale_store
+from jade_ladder.store.criteria import StoredAlignment
 from jade_ladder.store.outcomes import OwnOutcome
-from jade_ladder.store.rubrics import StoredAlignment
 
 MOST_CRITERIA = 60
 LONGEST_DESCRIPTOR = 4000

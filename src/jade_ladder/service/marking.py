@@ -22,15 +22,15 @@ from jade_ladder.service.tasks import (
     class_tasks,
     view_of,
 )
+from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import marks as store
 from jade_ladder.store import outcomes as outcome_store
-from jade_ladder.store import rubrics as rubric_store
 from jade_ladder.store import scales as scale_store
 from jade_ladder.store import tasks as task_store
 from jade_ladder.store.classes import ClassRow
+from jade_ladder.store.criteria import StoredCriterion
 from jade_ladder.store.marks import ChoiceRow, MarkRow, RemarkRow
 from jade_ladder.store.outcomes import OwnOutcome
-from jade_ladder.store.rubrics import StoredCriterion
 from jade_ladder.store.scales import StoredScale
 from jade_ladder.store.tasks import TaskRow, WorkRow
 
@@ -83,7 +83,7 @@ def desk(caller: Caller, task_id: int) -> Desk:
     """Give what the desk needs to mark a set."""
     with caller.reading() as db:
         row, klass = own_task(db, caller, task_id)
-        criteria = rubric_store.criteria(db, row.revision_id)
+        criteria = criterion_store.criteria(db, row.revision_id)
         aligned = {tie.outcome_id for stored in criteria for tie in stored.alignments}
         outcomes = {
             outcome.id: outcome
@@ -171,7 +171,7 @@ def finish(caller: Caller, task_id: int, student_id: int) -> StudentMark:
     with caller.deed() as db:
         row, klass = own_task(db, caller, task_id)
         mark = _begin_mark(db, caller, task_id, student_id)
-        criteria = rubric_store.criteria(db, row.revision_id)
+        criteria = criterion_store.criteria(db, row.revision_id)
         left = _unmarked(criteria, store.choices(db, mark.id, mark.version))
         if left:
             raise Refused(f"Still to mark: {', '.join(c.title for c in left)}", "criteria")
@@ -186,7 +186,7 @@ def _begin_mark(db: sqlite3.Connection, caller: Caller, task_id: int, student_id
 
 
 def _criterion(db: sqlite3.Connection, row: TaskRow, criterion_id: int) -> StoredCriterion:
-    for stored in rubric_store.criteria(db, row.revision_id):
+    for stored in criterion_store.criteria(db, row.revision_id):
         if stored.id == criterion_id:
             return stored
     raise NotFound("There is no such criterion in this task's rubric")
@@ -228,7 +228,7 @@ def _student_mark(
     attempt_id = student.row.attempt_id
     mark = None if attempt_id is None else store.mark(db, attempt_id)
     choices = store.choices(db, mark.id, mark.version) if mark else {}
-    criteria = rubric_store.criteria(db, row.revision_id)
+    criteria = criterion_store.criteria(db, row.revision_id)
     return StudentMark(
         student,
         None if attempt_id is None else task_store.work(db, attempt_id),

@@ -18,11 +18,13 @@ from jade_ladder.core.rubric import (
 from jade_ladder.core.scale import Scale
 from jade_ladder.service.caller import Caller, check_version, needed
 from jade_ladder.service.drafts import CriterionDraft, checked_drafts
+from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import rubrics as store
 from jade_ladder.store import scales as scale_store
+from jade_ladder.store.criteria import StoredCriterion
 from jade_ladder.store.outcomes import OwnOutcome
-from jade_ladder.store.rubrics import RubricRow, StoredCriterion
+from jade_ladder.store.rubrics import RubricRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,8 +87,8 @@ def copy_rubric(caller: Caller, rubric_id: int) -> int:
         row = own_rubric(db, caller, rubric_id)
         number = store.add_rubric(db, caller.person_id, f"{row.title} (copy)", caller.now)
         copy = own_rubric(db, caller, number)
-        criteria = store.criteria(db, row.revision_id)
-        store.replace_criteria(
+        criteria = criterion_store.criteria(db, row.revision_id)
+        criterion_store.replace_criteria(
             db, copy.revision_id, [(stored.criterion, stored.alignments) for stored in criteria]
         )
         return number
@@ -109,7 +111,7 @@ def save_draft(
         check_version(based_on, row.version, "The rubric")
         _check_draft(row)
         checked = checked_drafts(db, caller, drafts)
-        store.replace_criteria(db, row.revision_id, checked)
+        criterion_store.replace_criteria(db, row.revision_id, checked)
         store.touch_rubric(db, rubric_id, title, caller.now)
         return _view(db, caller, own_rubric(db, caller, rubric_id))
 
@@ -125,7 +127,7 @@ def share_weights(caller: Caller, rubric_id: int, based_on: int, equally: bool) 
         row = own_rubric(db, caller, rubric_id)
         check_version(based_on, row.version, "The rubric")
         _check_draft(row)
-        criteria = store.criteria(db, row.revision_id)
+        criteria = criterion_store.criteria(db, row.revision_id)
         counting = [stored for stored in criteria if not stored.criterion.bonus]
         weights = (
             equal_shares(len(counting))
@@ -137,7 +139,7 @@ def share_weights(caller: Caller, rubric_id: int, based_on: int, equally: bool) 
             (replace(stored.criterion, weight=by_id.get(stored.id)), stored.alignments)
             for stored in criteria
         ]
-        store.replace_criteria(db, row.revision_id, drafts)
+        criterion_store.replace_criteria(db, row.revision_id, drafts)
         store.touch_rubric(db, rubric_id, row.title, caller.now)
         return _view(db, caller, own_rubric(db, caller, rubric_id))
 
@@ -148,7 +150,7 @@ def make_final(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
         row = own_rubric(db, caller, rubric_id)
         check_version(based_on, row.version, "The rubric")
         _check_draft(row)
-        criteria = [stored.criterion for stored in store.criteria(db, row.revision_id)]
+        criteria = [stored.criterion for stored in criterion_store.criteria(db, row.revision_id)]
         missing = missing_before_final(row.title, criteria)
         if missing:
             raise RefusedMany(missing[0].message, missing)
@@ -179,7 +181,7 @@ def delete_rubric(caller: Caller, rubric_id: int) -> None:
 
 
 def _view(db: sqlite3.Connection, caller: Caller, row: RubricRow) -> RubricView:
-    criteria = store.criteria(db, row.revision_id)
+    criteria = criterion_store.criteria(db, row.revision_id)
     outcomes = outcome_store.own_outcomes(db, caller.person_id)
     plain = [stored.criterion for stored in criteria]
     scales = {number: stored.scale for number, stored in scale_store.scales(db).items()}

@@ -8,10 +8,10 @@ from jade_ladder.core.alignment import Cell, moved_with_scale
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.scale import CutPreset, Scale, ScaleLevel, preset_cuts
 from jade_ladder.service.caller import Caller, check_version, needed
+from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import log
-from jade_ladder.store import rubrics as rubric_store
 from jade_ladder.store import scales as store
-from jade_ladder.store.rubrics import CellOnScale
+from jade_ladder.store.criteria import CellOnScale
 from jade_ladder.store.scales import StoredScale
 
 _FIRST = (("Setting out", "S"), ("On the way", "W"), ("Arrived", "A"), ("Beyond", "B"))
@@ -85,11 +85,11 @@ def described(scale: Scale) -> dict[str, object]:
 
 def _move_cells(db: sqlite3.Connection, scale_id: int, old: Scale, new: Scale) -> None:
     alignments: dict[int, list[CellOnScale]] = {}
-    for stored in rubric_store.cells_on_scale(db, scale_id):
+    for stored in criterion_store.cells_on_scale(db, scale_id):
         alignments.setdefault(stored.alignment_id, []).append(stored)
     for cells in alignments.values():
         before = [Cell(cell.value, cell.follows, cell.by_hand) for cell in cells]
         after = moved_with_scale(before, old, new)
         for stored, was, now in zip(cells, before, after, strict=True):
             if was.value != now.value:
-                rubric_store.set_cell_value(db, stored.alignment_id, stored.level_id, now.value)
+                criterion_store.set_cell_value(db, stored.alignment_id, stored.level_id, now.value)

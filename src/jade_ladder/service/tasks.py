@@ -23,7 +23,7 @@ from jade_ladder.service.caller import (
     today,
 )
 from jade_ladder.service.rubrics import own_rubric
-from jade_ladder.store import rubrics as rubric_store
+from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import tasks as store
 from jade_ladder.store.tasks import TaskKind, TaskRow, TaskStudentRow
 
@@ -93,7 +93,7 @@ def get_task(caller: Caller, task_id: int) -> TaskView:
 
 def view_of(db: sqlite3.Connection, caller: Caller, row: TaskRow) -> TaskView:
     """Work out where everybody stands with a task. Part of a deed."""
-    criteria = [stored.criterion for stored in rubric_store.criteria(db, row.revision_id)]
+    criteria = [stored.criterion for stored in criterion_store.criteria(db, row.revision_id)]
     needing = sum(not criterion.bonus for criterion in criteria)
     due_passed = row.due_at is None or row.due_at <= caller.now
     students = []

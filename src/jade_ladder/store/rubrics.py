@@ -1,14 +1,11 @@
-"""Rubrics, their revisions, criteria, levels and alignments."""
+"""Rubrics and their revisions."""
 
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from jade_ladder.core.alignment import AlignmentMap, Basis, Cell
-from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.store.rows import fetch, fetch_number, fetch_one, insert
 
 
@@ -25,25 +22,6 @@ class RubricRow:
     final_at: datetime | None
     criteria: int
     tasks: int
-
-
-@dataclass(frozen=True, slots=True)
-class StoredAlignment:
-    """The tie from a criterion to an outcome, with a cell per level, lowest first."""
-
-    outcome_id: int
-    weight: int
-    map: AlignmentMap
-
-
-@dataclass(frozen=True, slots=True)
-class StoredCriterion:
-    """A criterion of one revision, with the numbers of its rows and its alignments."""
-
-    id: int
-    criterion: Criterion
-    level_ids: tuple[int, ...]
-    alignments: tuple[StoredAlignment, ...]
 
 
 _RUBRIC = """
@@ -119,195 +97,6 @@ def tasks_of_rubric(db: sqlite3.Connection, rubric_id: int) -> list[tuple[int, s
            WHERE v.rubric_id = ? ORDER BY t.due_at IS NULL, t.due_at, t.id""",
         (rubric_id,),
     ).fetchall()
-
-
-@dataclass(frozen=True, slots=True)
-class _CriterionRow:
-    id: int
-    key: str
-    title: str
-    kind: CriterionKind
-    bonus: bool
-    half_way: bool
-    weight: int | None
-
-
-@dataclass(frozen=True, slots=True)
-class _LevelRow:
-    id: int
-    criterion_id: int
-    key: str
-    name: str
-    descriptor: str
-    points: int
-
-
-@dataclass(frozen=True, slots=True)
-class _CellRow:
-    criterion_id: int
-    outcome_id: int
-    weight: int
-    basis: Basis
-    value: int | None
-    follows: int | None
-    by_hand: bool
-
-
-def criteria(db: sqlite3.Connection, revision_id: int) -> list[StoredCriterion]:
-    """Give a revision's criteria in order, each with its levels and alignments."""
-    levels: dict[int, list[_LevelRow]] = {}
-    for level in fetch(
-        db,
-        _LevelRow,
-        """SELECT l.id, l.criterion_id, l.key, l.name, l.descriptor, l.points
-           FROM criterion_level l JOIN criterion c ON c.id = l.criterion_id
-           WHERE c.revision_id = ? ORDER BY l.criterion_id, l.position""",
-        (revision_id,),
-    ):
-        levels.setdefault(level.criterion_id, []).append(level)
-    alignments = _alignments(db, revision_id)
-    rows = fetch(
-        db,
-        _CriterionRow,
-        """SELECT id, key, title, kind, bonus, half_way, weight FROM criterion
-           WHERE revision_id = ? ORDER BY position, id""",
-        (revision_id,),
-    )
-    return [
-        StoredCriterion(
-            row.id,
-            Criterion(
-                row.key,
-                row.title,
-                tuple(
-                    CriterionLevel(level.key, level.name, level.points, level.descriptor)
-                    for level in levels.get(row.id, [])
-                ),
-                row.kind,
-                row.bonus,
-                row.half_way,
-                row.weight,
-            ),
-            tuple(level.id for level in levels.get(row.id, [])),
-            tuple(alignments.get(row.id, [])),
-        )
-        for row in rows
-    ]
-
-
-def _alignments(db: sqlite3.Connection, revision_id: int) -> dict[int, list[StoredAlignment]]:
-    ties: dict[tuple[int, int], list[_CellRow]] = {}
-    for cell in fetch(
-        db,
-        _CellRow,
-        """SELECT a.criterion_id, a.outcome_id, a.weight, a.basis, ac.value, ac.follows, ac.by_hand
-           FROM alignment a JOIN criterion c ON c.id = a.criterion_id
-           JOIN alignment_cell ac ON ac.alignment_id = a.id
-           JOIN criterion_level l ON l.id = ac.level_id
-           WHERE c.revision_id = ? ORDER BY a.id, l.position""",
-        (revision_id,),
-    ):
-        ties.setdefault((cell.criterion_id, cell.outcome_id), []).append(cell)
-    found: dict[int, list[StoredAlignment]] = {}
-    for (criterion_id, outcome_id), rows in ties.items():
-        cells = tuple(Cell(row.value, row.follows, row.by_hand) for row in rows)
-        alignment = StoredAlignment(outcome_id, rows[0].weight, AlignmentMap(rows[0].basis, cells))
-        found.setdefault(criterion_id, []).append(alignment)
-    return found
-
-
-def replace_criteria(
-    db: sqlite3.Connection,
-    revision_id: int,
-    drafts: Sequence[tuple[Criterion, Sequence[StoredAlignment]]],
-) -> None:
-    """Write a draft's criteria anew; the keys tell which is which."""
-    db.execute("DELETE FROM criterion WHERE revision_id = ?", (revision_id,))
-    for position, (criterion, alignments) in enumerate(drafts):
-        criterion_id = insert(
-            db,
-            """INSERT INTO criterion
-                 (revision_id, key, position, title, kind, bonus, half_way, weight)
-               VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
-            (
-                revision_id,
-                criterion.key,
-                position,
-                criterion.title,
-                criterion.kind,
-                criterion.bonus,
-                criterion.half_way,
-                criterion.weight,
-            ),
-        )
-        level_ids = [
-            insert(
-                db,
-                """INSERT INTO criterion_level
-                     (criterion_id, key, position, name, descriptor, points)
-                   VALUES (?, ?, ?, ?, ?, ?)""",
-                (criterion_id, level.key, place, level.name, level.descriptor, level.points),
-            )
-            for place, level in enumerate(criterion.levels)
-        ]
-        for alignment in alignments:
-            _add_alignment(db, criterion_id, level_ids, alignment)
-
-
-def _add_alignment(
-    db: sqlite3.Connection,
-    criterion_id: int,
-    level_ids: Sequence[int],
-    alignment: StoredAlignment,
-) -> None:
-    number = insert(
-        db,
-        "INSERT INTO alignment (criterion_id, outcome_id, weight, basis) VALUES (?, ?, ?, ?)",
-        (criterion_id, alignment.outcome_id, alignment.weight, alignment.map.basis),
-    )
-    db.executemany(
-        """INSERT INTO alignment_cell (alignment_id, level_id, value, follows, by_hand)
-           VALUES (?, ?, ?, ?, ?)""",
-        [
-            (number, level_id, cell.value, cell.follows, cell.by_hand)
-            for level_id, cell in zip(level_ids, alignment.map.cells, strict=True)
-        ],
-    )
-
-
-@dataclass(frozen=True, slots=True)
-class CellOnScale:
-    """One cell of an alignment to an outcome on a certain scale."""
-
-    alignment_id: int
-    level_id: int
-    basis: Basis
-    value: int | None
-    follows: int | None
-    by_hand: bool
-
-
-def cells_on_scale(db: sqlite3.Connection, scale_id: int) -> list[CellOnScale]:
-    """List the cells of every alignment to an outcome on this scale, alignment by alignment."""
-    return fetch(
-        db,
-        CellOnScale,
-        """SELECT ac.alignment_id, ac.level_id, a.basis, ac.value, ac.follows, ac.by_hand
-           FROM alignment_cell ac JOIN alignment a ON a.id = ac.alignment_id
-           JOIN outcome o ON o.id = a.outcome_id JOIN criterion_level l ON l.id = ac.level_id
-           WHERE o.scale_id = ? ORDER BY ac.alignment_id, l.position""",
-        (scale_id,),
-    )
-
-
-def set_cell_value(
-    db: sqlite3.Connection, alignment_id: int, level_id: int, value: int | None
-) -> None:
-    """Move one cell to another value."""
-    db.execute(
-        "UPDATE alignment_cell SET value = ? WHERE alignment_id = ? AND level_id = ?",
-        (value, alignment_id, level_id),
-    )
 
 
 def is_revision_used(db: sqlite3.Connection, revision_id: int) -> bool:

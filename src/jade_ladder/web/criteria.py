@@ -7,8 +7,8 @@ from pydantic import BaseModel, Field
 from jade_ladder.core.alignment import Basis, Cell
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
+from jade_ladder.store.criteria import StoredAlignment, StoredCriterion
 from jade_ladder.store.outcomes import OwnOutcome
-from jade_ladder.store.rubrics import StoredAlignment, StoredCriterion
 from jade_ladder.web.numbers import ShortNumber, Value, WrittenNumber
 
 
