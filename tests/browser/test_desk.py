@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 import pytest
@@ -18,8 +19,10 @@ def expect_state(page: Page, name: str, state: str) -> None:
 
 
 def desk(page: Page) -> None:
+    """The desk is here, with the work of the student who is first."""
     expect(page.get_by_role("heading", name="Route card for Gull Head")).to_be_visible()
     expect(page.get_by_role("heading", name="14 to mark")).to_be_visible()
+    expect(page.get_by_text("2 criteria still to mark.")).to_be_visible()
 
 
 def test_a_set_goes_on_where_it_was_left(
@@ -148,6 +151,84 @@ def test_what_waits_survives_closing_the_page(
     page.close()
     demo_server.start()
     page = open_page(demo_server, ROUTE_CARD, context=context)
+    expect_state(page, "Farida Nasser", "1 left")
+
+
+def test_what_waits_is_sent_from_any_page_and_the_page_then_shows_it(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/mastery")
+    expect(page.get_by_role("grid", name="Mastery wall")).to_be_visible()
+    before = wall_of(page, "Farida Nasser")
+    page.goto(ROUTE_CARD)
+    desk(page)
+    demo_server.stop()
+    for key in ("3", "ArrowDown", "4", "Control+Enter"):
+        page.keyboard.press(key)
+    expect(page.get_by_text("Not saved: the server does not answer.")).to_be_visible()
+    demo_server.start()
+    page.get_by_role("link", name="Mastery").click()
+    expect(page.get_by_role("link", name="Marking 13 to mark")).to_be_visible()
+    expect(page.get_by_role("row", name="Farida Nasser")).not_to_have_text(before)
+    assert page.evaluate("Object.keys(localStorage).filter(k => k.includes('.save.'))") == []
+
+
+def wall_of(page: Page, name: str) -> str:
+    return page.get_by_role("row", name=name).inner_text()
+
+
+def test_what_the_server_refuses_is_kept_until_the_teacher_decides(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    """Two tabs write another remark each; the second one's words are still there after closing."""
+    first = open_page(demo_server, ROUTE_CARD)
+    desk(first)
+    second = open_page(demo_server, ROUTE_CARD, context=first.context)
+    desk(second)
+    expect_state(second, "Farida Nasser", "2 left")
+    write_remark(first, "Which sheet?")
+    expect(first.locator(".saved")).to_contain_text("Saved")
+    write_remark(second, "Which of the maps?")
+    expect(second.get_by_role("alert")).to_contain_text("Which of the maps?")
+    second.close()
+    page = open_page(demo_server, "/classes/1/mastery", context=first.context)
+    expect(page.get_by_role("alert")).to_contain_text("Something you marked was not saved")
+    page.get_by_role("link", name="Decide at the desk").click()
+    expect(page.get_by_label("Remark on the whole")).to_have_value("Which sheet?")
+    page.get_by_role("button", name="Use mine").click()
+    expect(page.get_by_role("alert")).to_be_hidden()
+    page.reload()
+    expect(page.get_by_label("Remark on the whole")).to_have_value("Which of the maps?")
+
+
+def write_remark(page: Page, text: str) -> None:
+    page.get_by_label("Remark on the whole").fill(text)
+    page.get_by_role("heading", name="Route card").click()
+
+
+def test_a_session_that_has_ended_loses_nothing_that_was_marked(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, ROUTE_CARD)
+    desk(page)
+    expect_state(page, "Farida Nasser", "2 left")
+    page.context.clear_cookies()
+    page.keyboard.press("3")
+    page.get_by_role("button", name="Ilse").click()
+    expect(page).to_have_url(re.compile(ROUTE_CARD))
+    expect_state(page, "Farida Nasser", "1 left")
+
+
+def test_a_storage_that_takes_nothing_more_still_saves(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, ROUTE_CARD)
+    desk(page)
+    page.add_init_script("Storage.prototype.setItem = () => { throw new Error('full') }")
+    page.reload()
+    desk(page)
+    expect_state(page, "Farida Nasser", "2 left")
+    page.keyboard.press("3")
     expect_state(page, "Farida Nasser", "1 left")
 
 

@@ -144,7 +144,7 @@ useKeys('Marking desk', [
           :ready="Boolean(mark)"
           :scales="scaleOf"
           :outcomes="outcomeOf"
-          @open="at = index"
+          @open="whenHere(() => void (at = index))"
           @choose="(levelId) => chooseLevel(criterion.id, levelId)"
           @half="toggleHalf(criterion.id)"
           @not-assessed="notAssessed(criterion.id)"

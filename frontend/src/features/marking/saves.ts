@@ -30,7 +30,7 @@ export interface SaveQueueOptions<Answer> {
   versionOf: (answer: Answer) => number
   answered: (save: Save, answer: Answer) => void
   refused: (save: Save) => void
-  /** The state, or what waits or is refused, is another. */
+  /** The state, or what waits or is refused, is another: told before an answer is. */
   changed: (state: SaveState) => void
   retryAfter?: number
 }
@@ -42,6 +42,7 @@ export interface SaveQueueOptions<Answer> {
 export class SaveQueue<Answer> {
   private saves: Save[]
   private running = false
+  private state: SaveState = 'idle'
   private timer: ReturnType<typeof setTimeout> | undefined
   private readonly shelf: Shelf
 
@@ -72,6 +73,7 @@ export class SaveQueue<Answer> {
     }
     this.saves.push(save)
     this.shelf.put(save)
+    this.tell()
     void this.run()
   }
 
@@ -81,22 +83,21 @@ export class SaveQueue<Answer> {
     clearTimeout(this.timer)
     this.running = true
     for (let first = this.waiting[0]; first; first = this.waiting[0]) {
-      this.options.changed('saving')
+      this.tell('saving')
       if (await this.sendFirst(first)) continue
       this.running = false
-      this.options.changed('gone')
+      this.tell('gone')
       this.timer = setTimeout(() => void this.run(), this.options.retryAfter ?? 3000)
       return
     }
     this.running = false
-    this.options.changed('idle')
+    this.tell('idle')
   }
 
   /** Decide what was refused: send it again, over what stands in `version`, or let it go. */
   decide(save: Save, again: boolean, version: number): void {
     this.drop(save)
     if (again) this.add({ ...save, refused: undefined, version })
-    else this.options.changed(this.running ? 'saving' : 'idle')
   }
 
   /** Stop asking; what waits stays in the browser. */
@@ -133,12 +134,19 @@ export class SaveQueue<Answer> {
     save.refused = { message: problem.message, stale: problem.stale }
     if (this.waiting.some((one) => samePlace(one, save))) this.drop(save)
     else this.shelf.put(save)
+    this.tell()
     this.options.refused(save)
   }
 
   private drop(save: Save): void {
     this.saves = this.saves.filter((one) => one !== save)
     this.shelf.drop(save)
+    this.tell()
+  }
+
+  private tell(state = this.state): void {
+    this.state = state
+    this.options.changed(state)
   }
 }
 
