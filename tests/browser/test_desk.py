@@ -168,7 +168,7 @@ def test_what_waits_is_sent_from_any_page_and_the_page_then_shows_it(
     expect(page.get_by_text("Not saved: the server does not answer.")).to_be_visible()
     demo_server.start()
     page.get_by_role("link", name="Mastery").click()
-    expect(page.get_by_role("link", name="Marking 13 to mark")).to_be_visible()
+    expect(page.get_by_role("link", name="Marking 17 to mark")).to_be_visible()
     expect(page.get_by_role("row", name="Farida Nasser")).not_to_have_text(before)
     assert page.evaluate("Object.keys(localStorage).filter(k => k.includes('.save.'))") == []
 
