@@ -2,6 +2,12 @@ import pluginVue from 'eslint-plugin-vue'
 import tseslint from 'typescript-eslint'
 import vueParser from 'vue-eslint-parser'
 
+/** The floors of the front end: app → features → design → api; nothing reaches back up. */
+const above = (files, ...floors) => ({
+  files: [files],
+  rules: { 'no-restricted-imports': ['error', { patterns: floors.map((one) => `@/${one}/*`) }] },
+})
+
 export default [
   { ignores: ['src/api/schema.d.ts', 'node_modules'] },
   ...tseslint.configs.recommended,
@@ -23,4 +29,7 @@ export default [
       'vue/require-default-prop': 'off',
     },
   },
+  above('src/features/**', 'app'),
+  above('src/design/**', 'app', 'features'),
+  above('src/api/**', 'app', 'features', 'design'),
 ]

@@ -3,7 +3,7 @@ import { useEventListener } from '@vueuse/core'
 import { NConfigProvider, NMessageProvider } from 'naive-ui'
 import { onSignedOut } from '@/api/client'
 import { useTheme } from '@/design/theme'
-import { act } from './keys'
+import { act } from '@/design/keys'
 import { router } from './router'
 import { ref } from 'vue'
 

@@ -7,8 +7,8 @@ import EmptyState from '@/design/EmptyState.vue'
 import ClassFields from '@/design/ClassFields.vue'
 import QueryState from '@/design/QueryState.vue'
 import { longDay, several, today } from '@/design/format'
-import { classesKey, useClasses } from './classes'
-import { useSession } from './session'
+import { classesKey, useClasses } from '@/api/classes'
+import { useSession } from '@/api/session'
 
 const router = useRouter()
 const cache = useQueryCache()

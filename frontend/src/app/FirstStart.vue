@@ -6,7 +6,7 @@ import { api, ask, asProblem, type Problem } from '@/api/client'
 import Field from '@/design/Field.vue'
 import TextField from '@/design/TextField.vue'
 import Brand from './Brand.vue'
-import { sessionKey, useSession } from './session'
+import { sessionKey, useSession } from '@/api/session'
 
 const router = useRouter()
 const cache = useQueryCache()

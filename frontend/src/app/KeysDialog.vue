@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NCheckbox } from 'naive-ui'
-import { scopes, singleKeys } from './keys'
+import { scopes, singleKeys } from '@/design/keys'
 import Modal from '@/design/Modal.vue'
 
 const show = defineModel<boolean>('show', { required: true })

@@ -5,9 +5,9 @@ import { useRoute, useRouter } from 'vue-router'
 import WaitingSaves from '@/features/marking/WaitingSaves.vue'
 import { useSaves } from '@/features/marking/useSaves'
 import Brand from './Brand.vue'
-import { useClasses } from './classes'
-import { useKeys } from './keys'
-import { useSession, useSignOut } from './session'
+import { useClasses } from '@/api/classes'
+import { useKeys } from '@/design/keys'
+import { useSession, useSignOut } from '@/api/session'
 
 const FindDialog = defineAsyncComponent(() => import('./FindDialog.vue'))
 const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'))

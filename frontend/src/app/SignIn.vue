@@ -6,7 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import Field from '@/design/Field.vue'
 import Brand from './Brand.vue'
-import { sessionKey, useSession } from './session'
+import { sessionKey, useSession } from '@/api/session'
 
 const route = useRoute()
 const router = useRouter()

@@ -2,7 +2,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { useKeys } from '@/app/keys'
+import { useKeys } from '@/design/keys'
 import QueryState from '@/design/QueryState.vue'
 import CriterionMark from './CriterionMark.vue'
 import DeskFoot from './DeskFoot.vue'

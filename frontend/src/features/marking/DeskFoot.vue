@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useSession } from '@/app/session'
+import { useSession } from '@/api/session'
 import type { CriterionOut, MasteryOut, MoveOut, ScaleOut, StudentMarkOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { clock, several } from '@/design/format'

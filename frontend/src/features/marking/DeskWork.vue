@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useSession } from '@/app/session'
+import { useSession } from '@/api/session'
 import type { DeskOut, StudentMarkOut } from '@/api/schema'
 import type { Problem } from '@/api/client'
 import QueryState from '@/design/QueryState.vue'

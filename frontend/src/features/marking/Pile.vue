@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada'
-import { useSession } from '@/app/session'
+import { useSession } from '@/api/session'
 import { api, ask } from '@/api/client'
 import EmptyState from '@/design/EmptyState.vue'
 import Progress from '@/design/Progress.vue'

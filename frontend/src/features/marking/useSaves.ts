@@ -1,7 +1,7 @@
 import { useQueryCache } from '@pinia/colada'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import { classesKey } from '@/app/classes'
+import { classesKey } from '@/api/classes'
 import { api, ask } from '@/api/client'
 import type { StudentMarkOut } from '@/api/schema'
 import { SaveQueue, type Save, type SaveState } from './saves'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
-import { useSession } from '@/app/session'
+import { useSession } from '@/api/session'
 import { api, ask } from '@/api/client'
 import Ladder from '@/design/Ladder.vue'
 import QueryState from '@/design/QueryState.vue'

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { useKeys } from '@/app/keys'
-import { useSession } from '@/app/session'
+import { useKeys } from '@/design/keys'
+import { useSession } from '@/api/session'
 import EmptyState from '@/design/EmptyState.vue'
 import QueryState from '@/design/QueryState.vue'
 import { longDay, today } from '@/design/format'

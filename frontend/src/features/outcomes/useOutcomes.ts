@@ -1,6 +1,6 @@
 import { useQuery, useQueryCache } from '@pinia/colada'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
-import { classesKey } from '@/app/classes'
+import { classesKey } from '@/api/classes'
 import { api, ask } from '@/api/client'
 import type { OutcomeOut, StrandOut } from '@/api/schema'
 

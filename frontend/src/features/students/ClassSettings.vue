@@ -2,7 +2,7 @@
 import { useQueryCache } from '@pinia/colada'
 import { useMessage } from 'naive-ui'
 import { reactive, ref, watch } from 'vue'
-import { classesKey } from '@/app/classes'
+import { classesKey } from '@/api/classes'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { ClassOut } from '@/api/schema'
 import ClassFields from '@/design/ClassFields.vue'

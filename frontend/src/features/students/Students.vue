@@ -2,7 +2,7 @@
 import { useQuery, useQueryCache } from '@pinia/colada'
 import { useMessage } from 'naive-ui'
 import { computed, reactive, ref } from 'vue'
-import { classesKey, useClass } from '@/app/classes'
+import { classesKey, useClass } from '@/api/classes'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { StudentOut } from '@/api/schema'
 import BringIn from '@/design/BringIn.vue'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { useSession } from '@/app/session'
+import { useSession } from '@/api/session'
 import { api, ask, asProblem, form, type Problem } from '@/api/client'
 import type { StudentAtTaskOut } from '@/api/schema'
 import TextField from '@/design/TextField.vue'
