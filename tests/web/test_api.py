@@ -216,6 +216,41 @@ def test_a_class_is_refused_at_its_field(
     assert says in error["message"]
 
 
+FORMS = [
+    (
+        "/api/session/first-teacher",
+        {
+            "school": "",
+            "time_zone": "Tern/Island",
+            "given_name": " ",
+            "family_name": "",
+            "email": "ilse",
+            "password": "short",
+        },
+        ["school", "time_zone", "given_name", "family_name", "email", "password"],
+    ),
+    (
+        "/api/classes",
+        {"name": " ", "first_day": "2027-09-01", "last_day": "2027-06-01"},
+        ["name", "last_day"],
+    ),
+    (
+        "/api/classes/1/tasks",
+        {"title": "", "kind": "observed", "rubric_id": 0, "points": "-1"},
+        ["title", "rubric_id", "points"],
+    ),
+]
+
+
+@pytest.mark.parametrize(("path", "body", "fields"), FORMS, ids=[form[0] for form in FORMS])
+def test_all_that_is_wrong_with_a_form_is_told_at_once(
+    teacher: TestClient, made: Small, path: str, body: dict[str, str], fields: list[str]
+) -> None:
+    refused = teacher.post(path, json=body)
+    assert refused.status_code == 422
+    assert [error["field"] for error in refused.json()["errors"]] == fields
+
+
 def test_a_scale_that_does_not_rise_is_told_at_the_level(teacher: TestClient, made: Small) -> None:
     (scale,) = teacher.get("/api/scales").json()
     scale["levels"][2]["value"] = "1.5"

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Callable
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
-from jade_ladder.core.errors import NotFound, Refused, Stale
+from jade_ladder.core.errors import NotFound, Problem, Refused, RefusedMany, Stale
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import people as people_store
 from jade_ladder.store import tasks as task_store
@@ -103,3 +104,17 @@ def needed(text: str, field: str, what: str, longest: int = 200) -> str:
     if len(trimmed) > longest:
         raise Refused(f"{what} has more than {longest} characters", field)
     return trimmed
+
+
+def told_together(*checks: Callable[[], object]) -> None:
+    """Run the checks of a form; when several refuse, raise RefusedMany with all of their fields."""
+    problems = []
+    for check in checks:
+        try:
+            check()
+        except RefusedMany as error:
+            problems += error.problems
+        except Refused as error:
+            problems.append(Problem(error.field, error.message))
+    if problems:
+        raise RefusedMany(problems[0].message, problems)

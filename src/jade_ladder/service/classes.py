@@ -17,6 +17,7 @@ from jade_ladder.service.caller import (
     own_student,
     school_zone,
     today,
+    told_together,
 )
 from jade_ladder.service.lists import LineStatus, ListPreview, ReadLine, bad
 from jade_ladder.service.scales import first_scale
@@ -65,9 +66,16 @@ def change_class(
 
 
 def _checked(name: str, first_day: date, last_day: date) -> str:
+    told_together(
+        lambda: needed(name, "name", "A name for the class"),
+        lambda: _check_days(first_day, last_day),
+    )
+    return name.strip()
+
+
+def _check_days(first_day: date, last_day: date) -> None:
     if last_day <= first_day:
         raise Refused("The last day comes after the first", "last_day")
-    return needed(name, "name", "A name for the class")
 
 
 def students(caller: Caller, class_id: int) -> list[StudentRow]:

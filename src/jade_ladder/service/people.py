@@ -12,7 +12,7 @@ from zoneinfo import available_timezones
 from pwdlib import PasswordHash
 
 from jade_ladder.core.errors import NotSignedIn, Refused
-from jade_ladder.service.caller import needed
+from jade_ladder.service.caller import needed, told_together
 from jade_ladder.store import people as store
 from jade_ladder.store.connection import Database
 from jade_ladder.store.people import Person, School
@@ -59,29 +59,50 @@ def make_first_teacher(
     database: Database, school_name: str, time_zone: str, teacher: NewTeacher
 ) -> int:
     """Make the school and its first teacher; refused once there is one. Gives their number."""
-    name = needed(school_name, "school", "The school's name")
-    if time_zone not in available_timezones():
-        raise Refused(f"“{time_zone}” is not a time zone", "time_zone")
+    told_together(
+        lambda: needed(school_name, "school", "The school's name"),
+        lambda: _check_time_zone(time_zone),
+        lambda: _check_teacher(teacher),
+    )
     with database.deed() as db:
         if store.any_teacher(db):
             raise Refused("There is a teacher already: sign in")
-        store.set_school(db, name, time_zone)
+        store.set_school(db, school_name.strip(), time_zone)
         return add_teacher(database, teacher)
 
 
 def add_teacher(database: Database, teacher: NewTeacher) -> int:
     """Add a person who may teach; gives their number."""
-    given = needed(teacher.given_name, "given_name", "The given name")
-    family = needed(teacher.family_name, "family_name", "The family name")
-    email = needed(teacher.email, "email", "The e-mail")
-    if "@" not in email.strip("@"):
-        raise Refused("An e-mail looks like name@school", "email")
-    if not SHORTEST_PASSWORD <= len(teacher.password) <= LONGEST_PASSWORD:
-        raise Refused(f"A password has at least {SHORTEST_PASSWORD} characters", "password")
+    _check_teacher(teacher)
     with database.deed() as db:
-        number = store.add_person(db, given, family, None, email)
+        given, family = teacher.given_name.strip(), teacher.family_name.strip()
+        number = store.add_person(db, given, family, None, teacher.email.strip())
         store.make_teacher(db, number, _hasher().hash(teacher.password))
         return number
+
+
+def _check_time_zone(name: str) -> None:
+    if name not in available_timezones():
+        raise Refused(f"“{name}” is not a time zone", "time_zone")
+
+
+def _check_teacher(teacher: NewTeacher) -> None:
+    told_together(
+        lambda: needed(teacher.given_name, "given_name", "The given name"),
+        lambda: needed(teacher.family_name, "family_name", "The family name"),
+        lambda: _check_email(teacher.email),
+        lambda: _check_password(teacher.password),
+    )
+
+
+def _check_email(email: str) -> None:
+    if "@" not in needed(email, "email", "The e-mail").strip("@"):
+        raise Refused("An e-mail looks like name@school", "email")
+
+
+def _check_password(password: str) -> None:
+    if not SHORTEST_PASSWORD <= len(password) <= LONGEST_PASSWORD:
+        raise Refused(f"A password has at least {SHORTEST_PASSWORD} characters", "password")
 
 
 def sign_in(database: Database, email: str, password: str, now: datetime) -> str:

@@ -7,7 +7,7 @@ from collections import Counter
 from dataclasses import dataclass
 from datetime import datetime
 
-from jade_ladder.core.errors import Refused
+from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState, Progress, desk_state
 from jade_ladder.core.numbers import LARGEST, Hundredths
 from jade_ladder.core.rubric import highest_points
@@ -21,13 +21,16 @@ from jade_ladder.service.caller import (
     own_task,
     school_zone,
     today,
+    told_together,
 )
 from jade_ladder.service.rubrics import own_rubric
 from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import tasks as store
+from jade_ladder.store.rubrics import RubricRow
 from jade_ladder.store.tasks import TaskKind, TaskRow, TaskStudentRow
 
 LONGEST_WORK = 200_000
+LONGEST_INSTRUCTIONS = 20_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,17 +158,38 @@ def change_task(caller: Caller, task_id: int, based_on: int, words: TaskWords) -
 def _checked(
     db: sqlite3.Connection, caller: Caller, words: TaskWords, now: TaskRow | None = None
 ) -> tuple[str, int, datetime | None]:
-    title = needed(words.title, "title", "A title for the task")
-    if len(words.instructions) > 20_000:
-        raise Refused("The instructions have more than 20,000 characters", "instructions")
-    rubric = own_rubric(db, caller, words.rubric_id)
-    if rubric.final_at is None:
-        raise Refused(f"“{rubric.title}” is still a draft: finalise it first", "rubric_id")
-    if words.points is not None and not 0 < words.points <= LARGEST:
-        raise Refused("Points lie above 0 and at or below 10,000", "points")
+    told_together(
+        lambda: needed(words.title, "title", "A title for the task"),
+        lambda: _check_instructions(words.instructions),
+        lambda: _final_rubric(db, caller, words.rubric_id),
+        lambda: _check_points(words.points),
+    )
+    rubric = _final_rubric(db, caller, words.rubric_id)
     due_at = None if words.due_at is None else in_utc(words.due_at, school_zone(db))
     keeps = now is not None and now.rubric_id == rubric.id
-    return title, now.revision_id if now and keeps else rubric.revision_id, due_at
+    return words.title.strip(), now.revision_id if now and keeps else rubric.revision_id, due_at
+
+
+def _check_instructions(instructions: str) -> None:
+    if len(instructions) > LONGEST_INSTRUCTIONS:
+        raise Refused(
+            f"The instructions have more than {LONGEST_INSTRUCTIONS:,} characters", "instructions"
+        )
+
+
+def _final_rubric(db: sqlite3.Connection, caller: Caller, rubric_id: int) -> RubricRow:
+    try:
+        rubric = own_rubric(db, caller, rubric_id)
+    except NotFound:
+        raise Refused("Choose a rubric of yours", "rubric_id") from None
+    if rubric.final_at is None:
+        raise Refused(f"“{rubric.title}” is still a draft: finalise it first", "rubric_id")
+    return rubric
+
+
+def _check_points(points: Hundredths | None) -> None:
+    if points is not None and not 0 < points <= LARGEST:
+        raise Refused("Points lie above 0 and at or below 10,000", "points")
 
 
 def delete_task(caller: Caller, task_id: int) -> None:

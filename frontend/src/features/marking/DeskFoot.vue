@@ -59,7 +59,9 @@ function described(mastery: MasteryOut, scaleId: number): string {
     <div class="row line">
       <span v-if="total && !mark?.choices.length" class="quiet">Nothing marked yet</span>
       <template v-else-if="total">
-        <span class="quiet">{{ total.finished ? 'Total' : 'So far' }}</span>
+        <span class="quiet">{{
+          saves.state === 'gone' ? 'As saved' : total.finished ? 'Total' : 'So far'
+        }}</span>
         <b class="total">{{ total.value }}</b>
         <span class="quiet">of {{ total.out_of }}</span>
         <span v-for="line in bonus" :key="line.reason" class="tag plum"

@@ -55,11 +55,11 @@ ul {
   list-style: none;
   margin: 0;
   padding: 0;
-  max-width: 900px;
+  max-width: 960px;
 }
 li {
   display: grid;
-  grid-template-columns: 1fr minmax(180px, 280px) auto;
+  grid-template-columns: 1fr 320px 110px;
   gap: 16px;
   align-items: center;
   padding: 12px 0;

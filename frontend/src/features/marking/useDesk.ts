@@ -80,6 +80,12 @@ export function useDesk(classId: number, taskId: number) {
       const choice = { criterion_id: save.criterionId!, level_id, half_way, not_assessed }
       mark.choices = [...others(mark.choices), choice]
       mark.finished = false
+      const student = where.get(save.studentId)
+      if (student) {
+        const state = ['done', 'changed'].includes(student.state) ? 'changed' : 'started'
+        const count = left(save.studentId).length
+        where.set(save.studentId, { ...student, state, left: count, waits: true })
+      }
     } else if (save.kind === 'remark') {
       const remark = { criterion_id: save.criterionId, text: save.text }
       mark.remarks = [...others(mark.remarks), remark]

@@ -4,7 +4,7 @@ import { useMessage } from 'naive-ui'
 import { computed, reactive, ref, watch } from 'vue'
 import { classesKey } from '@/api/classes'
 import { useSession } from '@/api/session'
-import { api, ask, asProblem, Problem } from '@/api/client'
+import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { TaskKind, TaskOut } from '@/api/schema'
 import Field from '@/design/Field.vue'
 import TextField from '@/design/TextField.vue'
@@ -50,18 +50,12 @@ watch(
 
 async function save() {
   problem.value = null
-  if (!body.rubric_id) {
-    problem.value = new Problem(422, 'Choose a rubric', [
-      { field: 'rubric_id', message: 'Choose a rubric' },
-    ])
-    return
-  }
   busy.value = true
   const sent = {
     title: body.title,
     instructions: body.instructions,
     kind: body.kind,
-    rubric_id: body.rubric_id,
+    rubric_id: body.rubric_id ?? 0,
     due_at: body.due || null,
     points: body.points.trim() || null,
     practice: body.practice,
