@@ -60,7 +60,10 @@ DEEDS: dict[str, Deed] = {
     ),
     "outcomes": lambda c, s: outcomes.outcomes_of_class(c, s.class_id),
     "add_outcome": lambda c, s: outcomes.add_outcome(c, s.class_id, WORDS),
-    "change_outcome": lambda c, s: outcomes.change_outcome(c, s.class_id, s.outcomes[0], 1, WORDS),
+    "change_outcome": lambda c, s: outcomes.change_outcome(c, s.class_id, s.outcomes[0], WORDS),
+    "outcome whole": lambda c, s: methods.change_outcome_whole(
+        c, s.class_id, s.outcomes[0], 1, WORDS, METHOD, 2
+    ),
     "retire_outcome": lambda c, s: outcomes.retire_outcome(c, s.class_id, s.outcomes[0], True),
     "order_outcomes": lambda c, s: outcomes.order_outcomes(c, s.class_id, list(s.outcomes[::-1])),
     "outcome list": lambda c, s: outcomes.bring_in_outcome_list(
@@ -315,13 +318,25 @@ def test_a_retired_outcome_leaves_the_wall_but_not_the_past(caller: Caller) -> N
     assert len(mastery.wall(caller, made.class_id).outcomes) == 2
 
 
+def test_an_outcome_is_changed_whole_or_not_at_all(caller: Caller) -> None:
+    made = small(caller)
+    before = everything(caller.database)
+    twice = replace(WORDS, code="w2")
+    with pytest.raises(RefusedMany) as refused:
+        methods.change_outcome_whole(caller, made.class_id, made.outcomes[0], 1, twice, METHOD, 99)
+    assert [problem.field for problem in refused.value.problems] == ["minimum", "code"]
+    assert everything(caller.database) == before
+
+
 @pytest.mark.parametrize(
     "deed",
     [
         lambda c, s: classes.change_class(
             c, s.class_id, 7, "X", date(2026, 1, 1), date(2026, 2, 1)
         ),
-        lambda c, s: outcomes.change_outcome(c, s.class_id, s.outcomes[0], 7, WORDS),
+        lambda c, s: methods.change_outcome_whole(
+            c, s.class_id, s.outcomes[0], 7, WORDS, METHOD, 1
+        ),
         lambda c, s: methods.change_class_method(c, s.class_id, 7, METHOD),
         lambda c, s: rubrics.make_final(c, s.rubric_id, 1),
         lambda c, s: scales.change_scale(c, 1, 7, "S", scales.starting_scale()),

@@ -95,10 +95,18 @@ CALLS: dict[str, tuple[str, str, st.SearchStrategy[object]]] = {
         "/api/classes/{c}/outcomes",
         bodies(code=anything, title=anything, description=anything, strand_id=anything),
     ),
-    "own method": (
+    "outcome whole": (
         "PUT",
-        "/api/classes/{c}/outcomes/{o}/method",
-        bodies(method=bodies(kind=anything, newest=anything, last=anything), minimum=anything),
+        "/api/classes/{c}/outcomes/{o}",
+        bodies(
+            code=anything,
+            title=anything,
+            description=anything,
+            strand_id=anything,
+            version=st.just(1) | anything,
+            method=bodies(kind=anything, newest=anything, last=anything),
+            minimum=anything,
+        ),
     ),
     "order": ("PUT", "/api/classes/{c}/outcomes/order", bodies(order=anything)),
     "scale": (

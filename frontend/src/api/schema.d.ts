@@ -422,29 +422,9 @@ export interface paths {
         get?: never;
         /**
          * Change Outcome
-         * @description Change an outcome's words and strand.
+         * @description Change an outcome's words, strand, own method and minimum, all or nothing.
          */
         put: operations["change_outcome"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/classes/{class_id}/outcomes/{outcome_id}/method": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Change Outcome Method
-         * @description Give an outcome its own method and minimum of evidence in this class.
-         */
-        put: operations["change_outcome_method"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1748,9 +1728,12 @@ export interface components {
         };
         /**
          * OutcomeChange
-         * @description A change, with the version it was based on.
+         * @description An outcome as it is to be, with the version it was based on.
          */
         OutcomeChange: {
+            method: components["schemas"]["MethodIn"] | null;
+            /** Minimum */
+            minimum: number;
             /** Code */
             code: string;
             /** Title */
@@ -3534,40 +3517,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["OutcomeChange"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    change_outcome_method: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class_id: number;
-                outcome_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["OutcomeMethodIn"];
             };
         };
         responses: {

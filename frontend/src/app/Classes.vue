@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import EmptyState from '@/design/EmptyState.vue'
 import ClassFields from '@/design/ClassFields.vue'
+import FormProblem from '@/design/FormProblem.vue'
 import QueryState from '@/design/QueryState.vue'
 import { longDay, several, today } from '@/design/format'
 import { classesKey, useClasses } from '@/api/classes'
@@ -87,6 +88,7 @@ async function make() {
     </EmptyState>
     <form v-if="making" class="form" novalidate @submit.prevent="make">
       <h2>New class</h2>
+      <FormProblem :problem="problem" />
       <ClassFields v-model="body" :problem="problem" autofocus />
       <div class="row">
         <button class="btn main" type="submit">Make the class</button>

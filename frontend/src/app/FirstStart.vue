@@ -3,6 +3,7 @@ import { useQueryCache } from '@pinia/colada'
 import { reactive, ref, watchEffect } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, asProblem, type Problem } from '@/api/client'
+import FormProblem from '@/design/FormProblem.vue'
 import Field from '@/design/Field.vue'
 import TextField from '@/design/TextField.vue'
 import Brand from './Brand.vue'
@@ -49,9 +50,7 @@ async function begin() {
     <h1>Welcome: make the first teacher</h1>
     <p class="quiet">This is asked once. Everything stays in one file on this machine.</p>
     <form class="door-card" novalidate @submit.prevent="begin">
-      <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
-        {{ problem.message }}
-      </p>
+      <FormProblem :problem="problem" />
       <TextField v-model="body.school" label="School" :error="problem?.at('school')" />
       <Field v-slot="f" label="Time zone of the school" :error="problem?.at('time_zone')">
         <select :id="f.id" v-model="body.time_zone" class="input" :aria-invalid="f.invalid">

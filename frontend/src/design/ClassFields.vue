@@ -8,9 +8,6 @@ defineProps<{ problem: Problem | null; autofocus?: boolean }>()
 </script>
 
 <template>
-  <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
-    {{ problem.message }}
-  </p>
   <TextField
     v-model="body.name"
     label="Name"

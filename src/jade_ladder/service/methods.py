@@ -9,13 +9,14 @@ from jade_ladder.core.errors import Refused
 from jade_ladder.core.mastery import Rules
 from jade_ladder.core.methods import Method, pieces_to_mastery
 from jade_ladder.core.scale import Scale
-from jade_ladder.service.caller import Caller, check_version, own_class
+from jade_ladder.service.caller import Caller, check_version, own_class, told_together
 from jade_ladder.service.effects import LevelChange, level_changes
-from jade_ladder.service.outcomes import own_outcome
+from jade_ladder.service.outcomes import OutcomeWords, change_outcome, own_outcome, words_of
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import log
 from jade_ladder.store import outcomes as store
 from jade_ladder.store import scales as scale_store
+from jade_ladder.store.outcomes import OutcomeRow
 
 LARGEST_MINIMUM = 20
 
@@ -111,6 +112,9 @@ def change_outcome_method(
     _check_minimum(minimum)
     with caller.deed() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
+        before = _own_method(outcome)
+        if (before, outcome.minimum) == (method, minimum):
+            return
         store.change_class_outcome(
             db,
             class_id,
@@ -120,9 +124,31 @@ def change_outcome_method(
             method.last if method else outcome.last,
             minimum,
         )
-        before = Method(outcome.method, outcome.newest, outcome.last) if outcome.method else None
         if before != method:
             _log(db, caller, "outcome-method", outcome_id, before, method)
+
+
+def change_outcome_whole(
+    caller: Caller,
+    class_id: int,
+    outcome_id: int,
+    based_on: int,
+    words: OutcomeWords,
+    method: Method | None,
+    minimum: int,
+) -> None:
+    """Change an outcome's words, own method and minimum together, all or nothing."""
+    with caller.deed() as db:
+        outcome = own_outcome(db, caller, class_id, outcome_id)
+        check_version(based_on, outcome.version, "The outcome")
+        changes = [lambda: change_outcome_method(caller, class_id, outcome_id, method, minimum)]
+        if words != words_of(outcome):
+            changes.append(lambda: change_outcome(caller, class_id, outcome_id, words))
+        told_together(*changes)
+
+
+def _own_method(outcome: OutcomeRow) -> Method | None:
+    return Method(outcome.method, outcome.newest, outcome.last) if outcome.method else None
 
 
 def _log(

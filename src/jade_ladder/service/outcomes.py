@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.outcome_list import OutcomeLine, check_outcome, read_outcome_list
 from jade_ladder.formats.table import Table
-from jade_ladder.service.caller import Caller, check_version, needed, own_class, today
+from jade_ladder.service.caller import Caller, needed, own_class, today
 from jade_ladder.service.lists import LineStatus, ListPreview, ReadLine, bad
 from jade_ladder.store import outcomes as store
 from jade_ladder.store.classes import ClassRow
@@ -110,15 +110,17 @@ def _add(db: sqlite3.Connection, caller: Caller, klass: ClassRow, words: Outcome
     return number
 
 
-def change_outcome(
-    caller: Caller, class_id: int, outcome_id: int, based_on: int, words: OutcomeWords
-) -> None:
+def words_of(outcome: OutcomeRow) -> OutcomeWords:
+    """Give what stands written of an outcome."""
+    return OutcomeWords(outcome.code, outcome.title, outcome.description, outcome.strand_id)
+
+
+def change_outcome(caller: Caller, class_id: int, outcome_id: int, words: OutcomeWords) -> None:
     """Change an outcome's words and strand; only one's own."""
     with caller.deed() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         if outcome.owner_id not in (None, caller.person_id):
             raise Refused("This outcome is another teacher's; only its method can be changed here")
-        check_version(based_on, outcome.version, "The outcome")
         _check_words(db, caller, class_id, words, outcome_id)
         store.change_outcome(
             db, outcome_id, words.strand_id, words.code, words.title, words.description

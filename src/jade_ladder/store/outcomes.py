@@ -196,12 +196,13 @@ def change_class_outcome(
     last: int,
     minimum: int,
 ) -> None:
-    """Change how one outcome's mastery is worked out in one class."""
+    """Change how one outcome's mastery is worked out in one class; counts its version up."""
     db.execute(
         """UPDATE class_outcome SET method = ?, newest = ?, last = ?, minimum = ?
            WHERE class_id = ? AND outcome_id = ?""",
         (method, newest, last, minimum, class_id, outcome_id),
     )
+    db.execute("UPDATE outcome SET version = version + 1 WHERE id = ?", (outcome_id,))
 
 
 def retire_outcome(

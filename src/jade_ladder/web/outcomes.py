@@ -54,17 +54,21 @@ class OutcomeIn(BaseModel):
         )
 
 
-class OutcomeChange(OutcomeIn):
-    """A change, with the version it was based on."""
-
-    version: int
-
-
 class OutcomeMethodIn(BaseModel):
     """An outcome's own method (none: the class's) and minimum of evidence."""
 
     method: MethodIn | None
     minimum: int
+
+    def own(self) -> Method | None:
+        """Give the method as the core knows it."""
+        return self.method.method() if self.method else None
+
+
+class OutcomeChange(OutcomeIn, OutcomeMethodIn):
+    """An outcome as it is to be, with the version it was based on."""
+
+    version: int
 
 
 class OutcomeOut(BaseModel):
@@ -184,17 +188,10 @@ def order_outcomes(class_id: int, body: OrderIn, caller: Teacher) -> None:
 
 @router.put("/classes/{class_id}/outcomes/{outcome_id}", status_code=204)
 def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: Teacher) -> None:
-    """Change an outcome's words and strand."""
-    service.change_outcome(caller, class_id, outcome_id, body.version, body.words())
-
-
-@router.put("/classes/{class_id}/outcomes/{outcome_id}/method", status_code=204)
-def change_outcome_method(
-    class_id: int, outcome_id: int, body: OutcomeMethodIn, caller: Teacher
-) -> None:
-    """Give an outcome its own method and minimum of evidence in this class."""
-    own = body.method.method() if body.method else None
-    methods.change_outcome_method(caller, class_id, outcome_id, own, body.minimum)
+    """Change an outcome's words, strand, own method and minimum, all or nothing."""
+    methods.change_outcome_whole(
+        caller, class_id, outcome_id, body.version, body.words(), body.own(), body.minimum
+    )
 
 
 @router.post("/classes/{class_id}/outcomes/{outcome_id}/method/preview")
@@ -202,9 +199,8 @@ def preview_outcome_method(
     class_id: int, outcome_id: int, body: OutcomeMethodIn, caller: Teacher
 ) -> MethodPreviewOut:
     """Say whose level an own method and minimum would change; nothing is changed."""
-    own = body.method.method() if body.method else None
     return MethodPreviewOut.of(
-        methods.preview_outcome_method(caller, class_id, outcome_id, own, body.minimum)
+        methods.preview_outcome_method(caller, class_id, outcome_id, body.own(), body.minimum)
     )
 
 

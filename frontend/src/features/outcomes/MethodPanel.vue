@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
 import { useMessage } from 'naive-ui'
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
-import type { ClassOut, MethodIn, MethodPreviewOut, ScaleOut } from '@/api/schema'
+import type { ClassOut, MethodPreviewOut, ScaleOut } from '@/api/schema'
+import FormProblem from '@/design/FormProblem.vue'
+import { useDraft } from '@/design/useDraft'
 import MethodFields from './MethodFields.vue'
 import MethodPreview from './MethodPreview.vue'
 import { useOutcomesChanged } from './useOutcomes'
@@ -13,19 +15,14 @@ const props = defineProps<{ klass: ClassOut; scales: ScaleOut[] }>()
 const emit = defineEmits<{ 'cut-three-quarters': [] }>()
 const message = useMessage()
 const changed = useOutcomesChanged(() => props.klass.id)
-const method = reactive<Required<MethodIn>>({ kind: 'latest', newest: 60, last: 3 })
+const form = useDraft(() => {
+  const { kind, newest, last } = props.klass.method
+  return { id: props.klass.id, version: props.klass.version, body: { kind, newest, last } }
+})
+const method = form.body
 const preview = ref<MethodPreviewOut | null>(null)
 const problem = ref<Problem | null>(null)
 
-// By its version: a class that is only loaded again must not undo what is being chosen.
-watch(
-  () => [props.klass.id, props.klass.version],
-  () => {
-    const { kind, newest, last } = props.klass.method
-    Object.assign(method, { kind, newest, last })
-  },
-  { immediate: true },
-)
 const dirty = computed(() => {
   const now = props.klass.method
   return (
@@ -57,14 +54,16 @@ async function save() {
     await ask(
       api.PUT('/api/classes/{class_id}/method', {
         params: { path: path.value },
-        body: { method, version: props.klass.version },
+        body: { method, version: form.version },
       }),
     )
+    form.saved()
     await changed()
     message.success('The method is changed; no evidence was touched')
     await look()
   } catch (error) {
     problem.value = asProblem(error)
+    if (problem.value.stale) await changed()
   }
 }
 </script>
@@ -72,10 +71,8 @@ async function save() {
 <template>
   <section>
     <h2>How mastery is worked out</h2>
-    <MethodFields v-model="method" label="Method of the class" :problem="problem" />
-    <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
-      {{ problem.message }}
-    </p>
+    <MethodFields v-model="form.body" label="Method of the class" :problem="problem" />
+    <FormProblem :problem="problem" :draft="form" />
     <MethodPreview
       v-if="preview"
       :preview="preview"
@@ -87,9 +84,7 @@ async function save() {
       <button class="btn main" type="button" :disabled="problem !== null" @click="save">
         Use this method
       </button>
-      <button class="btn bare" type="button" @click="Object.assign(method, klass.method)">
-        Keep it as it is
-      </button>
+      <button class="btn bare" type="button" @click="form.showTheirs()">Keep it as it is</button>
     </div>
   </section>
 </template>

@@ -1,17 +1,12 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
 import { useMessage } from 'naive-ui'
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
-import type {
-  ClassOut,
-  MethodIn,
-  MethodPreviewOut,
-  OutcomeOut,
-  ScaleOut,
-  StrandOut,
-} from '@/api/schema'
+import type { ClassOut, MethodPreviewOut, OutcomeOut, ScaleOut, StrandOut } from '@/api/schema'
 import Field from '@/design/Field.vue'
+import FormProblem from '@/design/FormProblem.vue'
+import { useDraft } from '@/design/useDraft'
 import TextField from '@/design/TextField.vue'
 import MethodFields from './MethodFields.vue'
 import MethodPreview from './MethodPreview.vue'
@@ -29,36 +24,30 @@ const emit = defineEmits<{ done: [id?: number]; 'cut-three-quarters': [] }>()
 const message = useMessage()
 const changed = useOutcomesChanged(() => props.klass.id)
 const problem = ref<Problem | null>(null)
-const body = reactive({ code: '', title: '', description: '', strand_id: null as number | null })
-const own = ref(false)
-const method = reactive<Required<MethodIn>>({ kind: 'latest', newest: 60, last: 3 })
-const minimum = ref<number | string>(1)
-
-// By its version: a list that is only loaded again must not undo what is being typed.
-watch(
-  () => [props.outcome?.id, props.outcome?.version],
-  () => {
-    const { outcome } = props
-    problem.value = null
-    Object.assign(body, {
+const form = useDraft(() => {
+  const { outcome } = props
+  const { kind, newest, last } = outcome?.method ?? props.klass.method
+  return {
+    id: outcome?.id ?? 0,
+    version: outcome?.version ?? 0,
+    body: {
       code: outcome?.code ?? '',
       title: outcome?.title ?? '',
       description: outcome?.description ?? '',
       strand_id: outcome ? outcome.strand_id : (props.strandId ?? null),
-    })
-    own.value = Boolean(outcome?.method)
-    const { kind, newest, last } = outcome?.method ?? props.klass.method
-    Object.assign(method, { kind, newest, last })
-    minimum.value = outcome?.minimum ?? 1
-  },
-  { immediate: true },
-)
+      own: Boolean(outcome?.method),
+      method: { kind, newest, last },
+      minimum: outcome?.minimum ?? 1,
+    },
+  }
+})
+const body = form.body
 const path = computed(() => ({ class_id: props.klass.id, outcome_id: props.outcome?.id ?? 0 }))
 
 const preview = ref<MethodPreviewOut | null>(null)
 const asked = computed(() => ({
-  method: own.value ? { ...method } : null,
-  minimum: Number(minimum.value),
+  method: body.own ? { ...body.method } : null,
+  minimum: Number(body.minimum),
 }))
 /** Whether the method or minimum in the form is another than the one that holds. */
 const methodChanged = computed(() => {
@@ -100,33 +89,30 @@ async function attempt(work: () => Promise<void>) {
     await work()
   } catch (error) {
     problem.value = asProblem(error)
+    if (problem.value.stale) await changed()
   }
 }
 
 const save = () =>
   attempt(async () => {
+    const { code, title, description, strand_id } = body
+    const words = { code, title, description, strand_id }
     if (!props.outcome) {
       const { id } = await ask(
-        api.POST('/api/classes/{class_id}/outcomes', { params: { path: path.value }, body }),
+        api.POST('/api/classes/{class_id}/outcomes', { params: { path: path.value }, body: words }),
       )
       await changed()
-      message.success(`${body.code} is added`)
+      message.success(`${code} is added`)
       emit('done', id)
       return
     }
-    // The method first: it has no version, so that a refusal leaves everything as it was.
-    await ask(
-      api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}/method', {
-        params: { path: path.value },
-        body: { method: own.value ? method : null, minimum: Number(minimum.value) },
-      }),
-    )
     await ask(
       api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}', {
         params: { path: path.value },
-        body: { ...body, version: props.outcome.version },
+        body: { ...words, ...asked.value, version: form.version },
       }),
     )
+    form.saved()
     await changed()
     message.success('Saved')
   })
@@ -150,9 +136,7 @@ const retire = (retired: boolean) =>
       <h2>{{ outcome ? outcome.code : 'New outcome' }}</h2>
       <button class="btn bare push" type="button" @click="emit('done')">Close</button>
     </div>
-    <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
-      {{ problem.message }}
-    </p>
+    <FormProblem :problem="problem" :draft="form" />
     <TextField
       v-model="body.code"
       label="Code"
@@ -186,12 +170,19 @@ const retire = (retired: boolean) =>
     </Field>
     <template v-if="outcome">
       <div class="field">
-        <label class="row own"><input v-model="own" type="checkbox" /> A method of its own</label>
-        <span v-if="!own" class="small quiet">Now the class’s: {{ klass.method.name }}</span>
+        <label class="row own"
+          ><input v-model="body.own" type="checkbox" /> A method of its own</label
+        >
+        <span v-if="!body.own" class="small quiet">Now the class’s: {{ klass.method.name }}</span>
       </div>
-      <MethodFields v-if="own" v-model="method" label="Method of this outcome" :problem="problem" />
+      <MethodFields
+        v-if="body.own"
+        v-model="body.method"
+        label="Method of this outcome"
+        :problem="problem"
+      />
       <TextField
-        v-model="minimum"
+        v-model="body.minimum"
         label="Minimum of evidence"
         hint="From so many different tasks before it counts"
         :error="problem?.at('minimum')"
@@ -202,7 +193,7 @@ const retire = (retired: boolean) =>
       />
     </template>
     <MethodPreview
-      v-if="outcome && preview && (own || methodChanged)"
+      v-if="outcome && preview && (body.own || methodChanged)"
       :preview="preview"
       :scales="scales"
       :dirty="methodChanged"

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useMessage } from 'naive-ui'
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { CutPreset, ScaleOut } from '@/api/schema'
+import FormProblem from '@/design/FormProblem.vue'
 import Ladder from '@/design/Ladder.vue'
+import { useDraft } from '@/design/useDraft'
 import { useOutcomesChanged } from './useOutcomes'
 
 /** The proficiency scale: levels from the top down like rungs, their values and cut scores. */
@@ -11,27 +13,16 @@ const props = defineProps<{ scale: ScaleOut; classId: number }>()
 const message = useMessage()
 const changed = useOutcomesChanged(() => props.classId)
 const problem = ref<Problem | null>(null)
-const draft = reactive({
-  name: '',
-  mastery: 0,
-  levels: [] as { name: string; code: string; value: string; cut: string }[],
+const form = useDraft(() => {
+  const { id, version, name, mastery, levels } = props.scale
+  return { id, version, body: { name, mastery, levels } }
 })
+const draft = form.body
 
 function reset() {
   problem.value = null
-  draft.name = props.scale.name
-  draft.mastery = props.scale.mastery
-  draft.levels = props.scale.levels.map((level) => ({ ...level }))
+  form.showTheirs()
 }
-// By its version: a scale that is only loaded again must not undo what is being typed.
-watch(() => [props.scale.id, props.scale.version], reset, { immediate: true })
-
-const original = computed(() =>
-  JSON.stringify([props.scale.name, props.scale.mastery, props.scale.levels]),
-)
-const dirty = computed(
-  () => JSON.stringify([draft.name, draft.mastery, draft.levels]) !== original.value,
-)
 const topDown = computed(() => draft.levels.map((_, index) => draft.levels.length - 1 - index))
 
 async function cutBy(preset: CutPreset) {
@@ -62,13 +53,15 @@ async function save() {
     await ask(
       api.PUT('/api/scales/{scale_id}', {
         params: { path: { scale_id: props.scale.id } },
-        body: { ...draft, version: props.scale.version },
+        body: { ...draft, version: form.version },
       }),
     )
+    form.saved()
     await changed()
     message.success('The scale is changed')
   } catch (error) {
     problem.value = asProblem(error)
+    if (problem.value.stale) await changed()
   }
 }
 
@@ -157,7 +150,10 @@ defineExpose({
         </template>
       </tbody>
     </table>
-    <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+    <FormProblem v-if="form.meanwhile" :problem="null" :draft="form" />
+    <p v-else-if="problem && !problem.stale" class="notice clay" role="alert">
+      {{ problem.message }}
+    </p>
     <p class="small">
       Cut
       <button class="link" type="button" @click="cutBy('three-quarters')">
@@ -176,7 +172,7 @@ defineExpose({
       >
     </p>
     <p class="small quiet">A mastery value counts as a level from its cut score on.</p>
-    <div v-if="dirty" class="row">
+    <div v-if="form.dirty" class="row">
       <button class="btn main" type="button" @click="save">Save the scale</button>
       <button class="btn bare" type="button" @click="reset">Undo</button>
     </div>

@@ -5,6 +5,7 @@ import { computed, reactive, ref } from 'vue'
 import { classesKey, useClass } from '@/api/classes'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { StudentOut } from '@/api/schema'
+import FormProblem from '@/design/FormProblem.vue'
 import BringIn from '@/design/BringIn.vue'
 import EmptyState from '@/design/EmptyState.vue'
 import TextField from '@/design/TextField.vue'
@@ -168,9 +169,7 @@ async function brought(added: number) {
     <aside class="side" aria-label="Beside the list">
       <form v-if="editing" novalidate @submit.prevent="save">
         <h2>{{ editing === 'new' ? 'Add a student' : editing.name }}</h2>
-        <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
-          {{ problem.message }}
-        </p>
+        <FormProblem :problem="problem" />
         <TextField
           v-for="one in columns"
           :key="one.field"

@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import { useQuery, useQueryCache } from '@pinia/colada'
 import { useMessage } from 'naive-ui'
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { classesKey } from '@/api/classes'
 import { useSession } from '@/api/session'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { TaskKind, TaskOut } from '@/api/schema'
 import Field from '@/design/Field.vue'
+import FormProblem from '@/design/FormProblem.vue'
 import TextField from '@/design/TextField.vue'
 import { localInput } from '@/design/format'
+import { useDraft } from '@/design/useDraft'
 
 /** Setting a task, or changing one. */
 const props = defineProps<{ classId: number; task?: TaskOut }>()
@@ -20,33 +22,29 @@ const { data: rubrics } = useQuery({ key: ['rubrics'], query: () => ask(api.GET(
 const finals = computed(() => (rubrics.value ?? []).filter((one) => one.final))
 const problem = ref<Problem | null>(null)
 const busy = ref(false)
-const body = reactive({
-  title: '',
-  instructions: '',
-  kind: 'handed-in' as TaskKind,
-  rubric_id: 0,
-  due: '',
-  points: '',
-  practice: false,
-})
-
-watch(
-  () => props.task?.version,
-  () => {
-    const task = props.task
-    if (!task) return
-    Object.assign(body, {
-      title: task.title,
-      instructions: task.instructions,
-      kind: task.kind,
-      rubric_id: task.rubric_id,
-      due: localInput(task.due_at, timeZone.value),
-      points: task.own_points ?? '',
-      practice: task.practice,
-    })
+const draft = useDraft(() => ({
+  id: props.task?.id ?? 0,
+  version: props.task?.version ?? 0,
+  body: {
+    title: props.task?.title ?? '',
+    instructions: props.task?.instructions ?? '',
+    kind: props.task?.kind ?? ('handed-in' as TaskKind),
+    rubric_id: props.task?.rubric_id ?? 0,
+    due: localInput(props.task?.due_at ?? null, timeZone.value),
+    points: props.task?.own_points ?? '',
+    practice: props.task?.practice ?? false,
   },
-  { immediate: true },
-)
+}))
+const body = draft.body
+
+function changed() {
+  return Promise.all([
+    cache.invalidateQueries({ key: ['tasks', props.classId] }, 'all'),
+    cache.invalidateQueries({ key: ['task', props.task?.id ?? 0] }, 'all'),
+    cache.invalidateQueries({ key: ['rubrics'] }, 'all'),
+    cache.invalidateQueries({ key: classesKey }, 'all'),
+  ])
+}
 
 async function save() {
   problem.value = null
@@ -55,7 +53,7 @@ async function save() {
     title: body.title,
     instructions: body.instructions,
     kind: body.kind,
-    rubric_id: body.rubric_id ?? 0,
+    rubric_id: body.rubric_id,
     due_at: body.due || null,
     points: body.points.trim() || null,
     practice: body.practice,
@@ -65,9 +63,10 @@ async function save() {
       await ask(
         api.PUT('/api/tasks/{task_id}', {
           params: { path: { task_id: props.task.id } },
-          body: { ...sent, version: props.task.version },
+          body: { ...sent, version: draft.version },
         }),
       )
+      draft.saved()
       message.success('Saved')
       emit('done')
     } else {
@@ -79,14 +78,10 @@ async function save() {
       )
       emit('done', id)
     }
-    await Promise.all([
-      cache.invalidateQueries({ key: ['tasks', props.classId] }, 'all'),
-      cache.invalidateQueries({ key: ['task', props.task?.id ?? 0] }, 'all'),
-      cache.invalidateQueries({ key: ['rubrics'] }, 'all'),
-      cache.invalidateQueries({ key: classesKey }, 'all'),
-    ])
+    await changed()
   } catch (error) {
     problem.value = asProblem(error)
+    if (problem.value.stale) await changed()
   } finally {
     busy.value = false
   }
@@ -99,9 +94,7 @@ async function save() {
       <h2>{{ task ? 'The task' : 'New task' }}</h2>
       <button v-if="!task" class="btn bare push" type="button" @click="emit('done')">Close</button>
     </div>
-    <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
-      {{ problem.message }}
-    </p>
+    <FormProblem :problem="problem" :draft="draft" />
     <TextField
       v-model="body.title"
       label="Title"

@@ -3,6 +3,7 @@ import { ref } from 'vue'
 import { useSession } from '@/api/session'
 import { api, ask, asProblem, form, type Problem } from '@/api/client'
 import type { StudentAtTaskOut } from '@/api/schema'
+import FormProblem from '@/design/FormProblem.vue'
 import TextField from '@/design/TextField.vue'
 import { localInput } from '@/design/format'
 
@@ -35,9 +36,7 @@ async function save() {
 
 <template>
   <form class="work" novalidate @submit.prevent="save">
-    <p v-if="problem && !problem.errors.some((e) => e.field)" class="notice clay" role="alert">
-      {{ problem.message }}
-    </p>
+    <FormProblem :problem="problem" />
     <TextField
       v-model="text"
       :label="`Work of ${student.name}`"

@@ -1,0 +1,81 @@
+"""One thing changed in two tabs: nothing is written over unseen, nothing typed is lost."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from tests.browser.conftest import Server
+
+
+@dataclass(frozen=True, slots=True)
+class Form:
+    """Where a form is, what its field and button are called, and what stands in the field."""
+
+    path: str
+    field: str
+    before: str
+    save: str = "Save"
+
+    def of(self, page: Page) -> Locator:
+        return page.get_by_label(self.field, exact=True)
+
+    def press(self, page: Page) -> None:
+        page.get_by_role("button", name=self.save, exact=True).click()
+
+
+FORMS = {
+    "class": Form("/classes/1/students", "Name", "Map Room · Year 9"),
+    "outcome": Form("/classes/1/outcomes?outcome=4", "Title", "I can plot and follow a bearing"),
+    "scale": Form("/classes/1/outcomes", "Name of the scale", "School scale", "Save the scale"),
+    "task": Form("/classes/1/tasks/8", "Title", "Route card for Gull Head"),
+}
+
+
+@pytest.mark.parametrize("mine", [True, False], ids=["mine", "theirs"])
+@pytest.mark.parametrize("form", FORMS.values(), ids=FORMS)
+def test_what_another_tab_changed_is_told_and_the_teacher_chooses(
+    demo_server: Server, open_page: Callable[..., Page], form: Form, mine: bool
+) -> None:
+    first = open_page(demo_server, form.path)
+    second = open_page(demo_server, form.path, context=first.context)
+    for page in (first, second):
+        expect(form.of(page)).to_have_value(form.before)
+    form.of(first).fill("Mine")
+    form.of(second).fill("Theirs")
+    form.press(second)
+    expect(second.get_by_text(SAID[form.save])).to_be_visible()
+    form.press(first)
+    told = first.get_by_role("alert").filter(has_text="This was changed meanwhile")
+    expect(told).to_contain_text("What you typed is still here")
+    expect(form.of(first)).to_have_value("Mine")
+    first.get_by_role("button", name="Keep mine" if mine else "Show what is there now").click()
+    expect(told).to_be_hidden()
+    expect(form.of(first)).to_have_value("Mine" if mine else "Theirs")
+    if mine:
+        form.press(first)
+        expect(first.get_by_text(SAID[form.save])).to_be_visible()
+    second.reload()
+    expect(form.of(second)).to_have_value("Mine" if mine else "Theirs")
+
+
+SAID = {"Save": "Saved", "Save the scale": "The scale is changed"}
+
+
+def test_a_form_in_which_nothing_is_typed_follows_what_is_there(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    form = FORMS["outcome"]
+    first = open_page(demo_server, form.path)
+    second = open_page(demo_server, form.path, context=first.context)
+    expect(form.of(first)).to_have_value(form.before)
+    form.of(second).fill("I can follow a bearing")
+    form.press(second)
+    expect(second.get_by_text("Saved")).to_be_visible()
+    first.get_by_role("link", name="Mastery").click()
+    first.get_by_role("link", name="Outcomes").click()
+    first.get_by_text("I can follow a bearing").click()
+    expect(form.of(first)).to_have_value("I can follow a bearing")
