@@ -164,7 +164,7 @@ def _scale(levels: str, cuts: str, needed: bool) -> Scale:
         raise Refused(f"--cuts has {len(at)} values, --levels has {len(values)}")
     pairs = enumerate(zip(values, at, strict=True), start=1)
     steps = tuple(ScaleLevel(f"Level {n}", str(n), value, cut) for n, (value, cut) in pairs)
-    return Scale(steps, mastery=len(steps) - 1)
+    return Scale(steps, mastery_level=len(steps) - 1)
 
 
 def _day(text: str) -> date | None:

@@ -151,8 +151,8 @@ def test_the_line_about_cuts_at_the_values() -> None:
     """After one 2, five pieces of 3 give 2.99, and only the sixth gives 3.00."""
     method = Method(MethodKind.DECAYING_AVERAGE)
     assert mastery_value(method, four_at_values, [200, *[300] * 5]) == 299
-    assert pieces_to_mastery(four_at_values, method) == 6
-    assert pieces_to_mastery(four_levels, method) == 2
+    assert pieces_to_mastery(method, four_at_values) == 6
+    assert pieces_to_mastery(method, four_levels) == 2
 
 
 @pytest.mark.parametrize(

@@ -102,7 +102,8 @@ def test_the_level_of_a_value(scale: Scale, value: int, level: int) -> None:
 def test_presets_always_make_a_scale_and_each_value_is_on_its_level(scale: Scale) -> None:
     for index, level in enumerate(scale.levels):
         assert scale.level_of(level.value) == index
-    assert scale.is_mastery(scale.levels[scale.mastery].value)
+    mastery_level = scale.levels[scale.mastery_level]
+    assert scale.is_mastery(mastery_level.value)
 
 
 def changed(index: int, **changes: object) -> Scale:
@@ -135,7 +136,8 @@ def test_what_is_no_scale_is_refused_at_its_field(
 
 
 @pytest.mark.parametrize(
-    ("count", "mastery", "field"), [(1, 0, "levels"), (4, 4, "mastery"), (4, -1, "mastery")]
+    ("count", "mastery", "field"),
+    [(1, 0, "levels"), (4, 4, "mastery_level"), (4, -1, "mastery_level")],
 )
 def test_too_few_levels_or_no_mastery_level(count: int, mastery: int, field: str) -> None:
     with pytest.raises(Refused) as refused:

@@ -112,7 +112,7 @@ CALLS: dict[str, tuple[str, str, st.SearchStrategy[object]]] = {
     "scale": (
         "PUT",
         "/api/scales/1",
-        bodies(name=anything, levels=anything, mastery=anything, version=anything),
+        bodies(name=anything, levels=anything, mastery_level=anything, version=anything),
     ),
     "cuts": ("POST", "/api/scales/cuts", bodies(values=st.lists(anything), preset=anything)),
     "draft": (

@@ -2010,22 +2010,22 @@ export interface components {
             name: string;
             /** Levels */
             levels: components["schemas"]["LevelIn"][];
-            /** Mastery */
-            mastery: number;
+            /** Mastery Level */
+            mastery_level: number;
             /** Version */
             version: number;
         };
         /**
          * ScaleIn
-         * @description A scale as typed; `mastery` is the place of the mastery level, 0 the lowest.
+         * @description A scale as typed; `mastery_level` is the place of the mastery level, 0 the lowest.
          */
         ScaleIn: {
             /** Name */
             name: string;
             /** Levels */
             levels: components["schemas"]["LevelIn"][];
-            /** Mastery */
-            mastery: number;
+            /** Mastery Level */
+            mastery_level: number;
         };
         /**
          * ScaleOut
@@ -2038,8 +2038,8 @@ export interface components {
             name: string;
             /** Version */
             version: number;
-            /** Mastery */
-            mastery: number;
+            /** Mastery Level */
+            mastery_level: number;
             /** Mastery Cut */
             mastery_cut: string;
             /** Cuts At Values */

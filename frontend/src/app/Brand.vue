@@ -6,7 +6,7 @@ defineProps<{ size?: number }>()
 
 <template>
   <span class="brand"
-    ><Ladder :level="2" :levels="4" :mastery="2" :size="size ?? 20" /><span class="words"
+    ><Ladder :level="2" :levels="4" :mastery-level="2" :size="size ?? 20" /><span class="words"
       >Jade Ladder</span
     ></span
   >

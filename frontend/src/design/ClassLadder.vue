@@ -3,9 +3,9 @@ import { computed } from 'vue'
 import { classRungs } from './rungs'
 
 /** The same rungs, each as long as the share of students who stand on it. */
-const props = defineProps<{ atLevel: number[]; mastery: number; label: string }>()
+const props = defineProps<{ atLevel: number[]; masteryLevel: number; label: string }>()
 const style = computed(() => ({
-  background: classRungs(props.atLevel, props.mastery, 38, 24),
+  background: classRungs(props.atLevel, props.masteryLevel, 38, 24),
 }))
 </script>
 

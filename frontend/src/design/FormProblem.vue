@@ -27,3 +27,9 @@ defineProps<{
     {{ problem.message }}
   </p>
 </template>
+
+<style scoped>
+.notice {
+  margin-bottom: 12px;
+}
+</style>

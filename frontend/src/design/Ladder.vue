@@ -7,7 +7,7 @@ const props = defineProps<{
   /** The level reached, 0 the lowest; null for none. */
   level: number | null
   levels: number
-  mastery: number
+  masteryLevel: number
   size?: number
   /** Too little evidence: dashed. */
   uncertain?: boolean
@@ -22,7 +22,7 @@ const style = computed(() => ({
   height: `${size.value}px`,
   background: ladderRungs({ ...props, size: size.value }),
 }))
-const mastered = computed(() => props.level !== null && props.level >= props.mastery)
+const mastered = computed(() => props.level !== null && props.level >= props.masteryLevel)
 </script>
 
 <template>

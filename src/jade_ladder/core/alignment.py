@@ -54,7 +54,7 @@ def default_map(criterion: Criterion, scale: Scale) -> AlignmentMap:
     if len(names) == len(scale.levels):
         return AlignmentMap(Basis.POSITIONS, _following(scale, range(len(names))))
     if criterion.kind is CriterionKind.YES_NO:
-        return AlignmentMap(Basis.YES, (Cell(None), *_following(scale, [scale.mastery])))
+        return AlignmentMap(Basis.YES, (Cell(None), *_following(scale, [scale.mastery_level])))
     points = [level.points for level in criterion.levels]
     if len(points) > 1 and all(a < b for a, b in itertools.pairwise(points)):
         return AlignmentMap(Basis.PROPORTION, _spread(scale, points))

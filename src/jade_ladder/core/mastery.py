@@ -96,7 +96,7 @@ def judged(
 ) -> Mastery:
     """Put a judgement over the calculation: it needs no evidence and counts everywhere."""
     value = scale.levels[judgement.level].value
-    mastered = judgement.level >= scale.mastery
+    mastered = judgement.level >= scale.mastery_level
     return Mastery(
         State.MASTERED if mastered else State.NOT_YET,
         value,

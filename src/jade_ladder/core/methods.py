@@ -230,17 +230,17 @@ def _written_mean(values: Sequence[Hundredths], result: str) -> str:
     return f"({terms}) ÷ {len(values)} = {write_exact(exact)}, so {result}"
 
 
-def pieces_to_mastery(scale: Scale, method: Method) -> int | None:
+def pieces_to_mastery(method: Method, scale: Scale) -> int | None:
     """Say how many pieces at the mastery level it takes to come back after one piece at the level
     below: the line shown when an averaging method meets cuts at the values.
 
     None when it never comes back (a mean with cuts at the value only nears it).
     """
-    if scale.mastery == 0:
+    if scale.mastery_level == 0:
         return None
-    values = [scale.levels[scale.mastery - 1].value]
+    values = [scale.levels[scale.mastery_level - 1].value]
     for count in range(1, 201):
-        values.append(scale.levels[scale.mastery].value)
+        values.append(scale.levels[scale.mastery_level].value)
         if scale.is_mastery(mastery_value(method, scale, values)):
             return count
     return None

@@ -50,8 +50,8 @@ def strand_value(
 ) -> Hundredths | None:
     """Give the mean or lowest of a student's outcomes in a strand at any depth, rounded once.
 
-    None where the outcomes do not share one scale, or nothing counts. It never earns the sign of
-    mastery.
+    None where the outcomes do not share one scale, or nothing counts. A mean is never
+    shown as mastered.
     """
     if any(scale != scales[0] for scale in scales):
         return None

@@ -36,14 +36,14 @@ class CutPreset(StrEnum):
 
 @dataclass(frozen=True)
 class Scale:
-    """Levels from the lowest to the highest; `mastery` is the index of the mastery level.
+    """Levels from the lowest to the highest; `mastery_level` is the index of the mastery level.
 
     Refuses what is not a scale: too few or many levels, values or cut scores that do not rise,
     a cut score outside its step, names or codes that stand twice.
     """
 
     levels: tuple[ScaleLevel, ...]
-    mastery: int
+    mastery_level: int
 
     def __post_init__(self) -> None:
         if not FEWEST_LEVELS <= len(self.levels) <= MOST_LEVELS:
@@ -51,8 +51,8 @@ class Scale:
                 f"A scale has {FEWEST_LEVELS} to {MOST_LEVELS} levels, not {len(self.levels)}",
                 "levels",
             )
-        if not 0 <= self.mastery < len(self.levels):
-            raise Refused("Choose which level is mastery", "mastery")
+        if not 0 <= self.mastery_level < len(self.levels):
+            raise Refused("Choose which level is mastery", "mastery_level")
         for index, level in enumerate(self.levels):
             _check_level(level, self.levels[index - 1] if index else None, f"levels.{index}")
         _check_no_twins([level.name for level in self.levels], "name")
@@ -66,7 +66,7 @@ class Scale:
     @cached_property
     def mastery_cut(self) -> Hundredths:
         """The lowest mastery value that is mastery."""
-        return self.levels[self.mastery].cut
+        return self.levels[self.mastery_level].cut
 
     @property
     def lowest(self) -> Hundredths:
@@ -81,7 +81,7 @@ class Scale:
     @property
     def cuts_at_values(self) -> bool:
         """Whether mastery needs the full value of its level, which hurts under averages."""
-        return self.mastery_cut == self.levels[self.mastery].value
+        return self.mastery_cut == self.levels[self.mastery_level].value
 
     def level_of(self, value: Hundredths) -> int:
         """Give the index of the highest level whose cut score is at or below `value`; below all

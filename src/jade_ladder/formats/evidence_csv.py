@@ -25,7 +25,8 @@ COLUMNS = ("student", "outcome", "date", "value")
 RESULT_COLUMNS = ("student", "outcome", "value", "evidence")
 MOST_PROBLEMS = 20
 ROWS_BETWEEN_NEWS = 1 << 15
-BLOCK = 1 << 20
+# Characters: so few that the cells of a block stay in the processor's cache.
+BLOCK = 1 << 15
 
 
 class _Group:
@@ -188,7 +189,7 @@ def _read_plain(source: TextIO, separator: str, table: _Table) -> tuple[str, int
     outcomes = _Same()
     read = 1
     while block := source.read(BLOCK) + source.readline():
-        text = block.replace("\r\n", "\n")
+        text = block.replace("\r\n", "\n") if "\r" in block else block
         if not text.endswith("\n"):
             text += "\n"
         lines = text.count("\n")

@@ -85,13 +85,13 @@ def _check_minimum(minimum: int) -> None:
 
 def hard_cut(name: str, scale: Scale, method: Method) -> HardCut | None:
     """Give the warning for an averaging method on a scale cut at the values, else None."""
-    if not method.averages or not scale.cuts_at_values or scale.mastery == 0:
+    if not method.averages or not scale.cuts_at_values or scale.mastery_level == 0:
         return None
     return HardCut(
         name,
-        scale.levels[scale.mastery - 1].name,
-        scale.levels[scale.mastery].name,
-        pieces_to_mastery(scale, method),
+        scale.levels[scale.mastery_level - 1].name,
+        scale.levels[scale.mastery_level].name,
+        pieces_to_mastery(method, scale),
     )
 
 

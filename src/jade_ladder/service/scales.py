@@ -25,7 +25,7 @@ def starting_scale() -> Scale:
         ScaleLevel(name, code, value, cut)
         for (name, code), value, cut in zip(_FIRST, values, cuts, strict=True)
     )
-    return Scale(levels, mastery=2)
+    return Scale(levels, mastery_level=2)
 
 
 def first_scale(db: sqlite3.Connection) -> int:
@@ -80,7 +80,7 @@ def change_scale(caller: Caller, scale_id: int, based_on: int, name: str, scale:
 def described(scale: Scale) -> dict[str, object]:
     """Describe a scale for the log."""
     levels = [[level.name, level.code, level.value, level.cut] for level in scale.levels]
-    return {"levels": levels, "mastery": scale.mastery}
+    return {"levels": levels, "mastery_level": scale.mastery_level}
 
 
 def _move_cells(db: sqlite3.Connection, scale_id: int, old: Scale, new: Scale) -> None:

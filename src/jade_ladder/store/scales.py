@@ -58,7 +58,9 @@ def scales(db: sqlite3.Connection) -> dict[int, StoredScale]:
 
 def add_scale(db: sqlite3.Connection, name: str, scale: Scale) -> int:
     """Add a scale to the library; give its number."""
-    number = insert(db, "INSERT INTO scale (name, mastery) VALUES (?, ?)", (name, scale.mastery))
+    number = insert(
+        db, "INSERT INTO scale (name, mastery) VALUES (?, ?)", (name, scale.mastery_level)
+    )
     _write_levels(db, number, scale)
     return number
 
@@ -67,7 +69,7 @@ def change_scale(db: sqlite3.Connection, scale_id: int, name: str, scale: Scale)
     """Replace a scale's name and levels, and count its version up."""
     db.execute(
         "UPDATE scale SET name = ?, mastery = ?, version = version + 1 WHERE id = ?",
-        (name, scale.mastery, scale_id),
+        (name, scale.mastery_level, scale_id),
     )
     db.execute("DELETE FROM scale_level WHERE scale_id = ?", (scale_id,))
     _write_levels(db, scale_id, scale)

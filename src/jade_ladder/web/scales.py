@@ -25,11 +25,11 @@ class LevelIn(BaseModel):
 
 
 class ScaleIn(BaseModel):
-    """A scale as typed; `mastery` is the place of the mastery level, 0 the lowest."""
+    """A scale as typed; `mastery_level` is the place of the mastery level, 0 the lowest."""
 
     name: str
     levels: list[LevelIn]
-    mastery: int
+    mastery_level: int
 
     def scale(self) -> Scale:
         """Give it as the core knows it, or refuse what is not a scale."""
@@ -37,7 +37,7 @@ class ScaleIn(BaseModel):
             ScaleLevel(level.name.strip(), level.code.strip(), level.value, level.cut)
             for level in self.levels
         )
-        return Scale(levels, self.mastery)
+        return Scale(levels, self.mastery_level)
 
 
 class ScaleChange(ScaleIn):
@@ -61,7 +61,7 @@ class ScaleOut(BaseModel):
     id: int
     name: str
     version: int
-    mastery: int
+    mastery_level: int
     mastery_cut: Value
     cuts_at_values: bool
     levels: list[LevelOut]
@@ -74,7 +74,7 @@ class ScaleOut(BaseModel):
             id=stored.id,
             name=stored.name,
             version=stored.version,
-            mastery=scale.mastery,
+            mastery_level=scale.mastery_level,
             mastery_cut=scale.mastery_cut,
             cuts_at_values=scale.cuts_at_values,
             levels=[

@@ -49,7 +49,11 @@ function ladderAt(place: number) {
   const scale = outcome && props.scales.get(outcome.scale_id)
   const value = tie?.cells[place]?.value
   if (!scale || !value) return null
-  return { level: levelOf(value, scale), levels: scale.levels.length, mastery: scale.mastery }
+  return {
+    level: levelOf(value, scale),
+    levels: scale.levels.length,
+    masteryLevel: scale.mastery_level,
+  }
 }
 </script>
 

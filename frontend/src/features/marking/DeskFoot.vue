@@ -96,7 +96,7 @@ function described(mastery: MasteryOut, scaleId: number): string {
         <Ladder
           :level="move.after.level"
           :levels="scales.get(move.scale_id)?.levels.length ?? 4"
-          :mastery="scales.get(move.scale_id)?.mastery ?? 2"
+          :mastery-level="scales.get(move.scale_id)?.mastery_level ?? 2"
           :uncertain="move.after.state === 'needs-evidence'"
           :size="14"
           :label="described(move.after, move.scale_id)"

@@ -69,7 +69,7 @@ const history = computed(() => {
         <Ladder
           :level="trail.mastery.level"
           :levels="trail.scale.levels.length"
-          :mastery="trail.scale.mastery"
+          :mastery-level="trail.scale.mastery_level"
           :uncertain="trail.mastery.state === 'needs-evidence'"
           :size="50"
           :label="ladderWords(trail.mastery, trail.scale)"
@@ -105,7 +105,7 @@ const history = computed(() => {
               <Ladder
                 :level="one.level"
                 :levels="trail.scale.levels.length"
-                :mastery="trail.scale.mastery"
+                :mastery-level="trail.scale.mastery_level"
                 :size="15"
                 :label="trail.scale.levels[one.level]?.name"
               />

@@ -11,7 +11,7 @@ const background = computed(() => ({
   background: ladderRungs({
     level: props.cell.level,
     levels: props.scale.levels.length,
-    mastery: props.scale.mastery,
+    masteryLevel: props.scale.mastery_level,
     size: 15,
     uncertain: props.cell.state === 'needs-evidence',
   }),

@@ -72,7 +72,7 @@ function cellKey(cell: Cell): string {
             >
             <ClassLadder
               :at-level="outcome.at_level"
-              :mastery="scale.mastery"
+              :mastery-level="scale.mastery_level"
               :label="columnLabel(outcome, scale)"
             />
             <span class="of" aria-hidden="true"

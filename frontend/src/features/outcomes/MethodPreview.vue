@@ -21,7 +21,7 @@ function ladder(change: LevelChangeOut, mastery: MasteryOut) {
   return {
     level: mastery.level,
     levels: scale?.levels.length ?? 4,
-    mastery: scale?.mastery ?? 2,
+    masteryLevel: scale?.mastery_level ?? 2,
     uncertain: mastery.state === 'needs-evidence',
     label: mastery.level === null ? 'no evidence' : scale?.levels[mastery.level]?.name,
   }

@@ -14,8 +14,8 @@ const message = useMessage()
 const changed = useOutcomesChanged(() => props.classId)
 const problem = ref<Problem | null>(null)
 const form = useDraft(() => {
-  const { id, version, name, mastery, levels } = props.scale
-  return { id, version, body: { name, mastery, levels } }
+  const { id, version, name, mastery_level, levels } = props.scale
+  return { id, version, body: { name, mastery_level, levels } }
 })
 const draft = form.body
 
@@ -44,7 +44,7 @@ function addLevel() {
 
 function removeTop() {
   draft.levels.pop()
-  draft.mastery = Math.min(draft.mastery, draft.levels.length - 1)
+  draft.mastery_level = Math.min(draft.mastery_level, draft.levels.length - 1)
 }
 
 async function save() {
@@ -83,9 +83,9 @@ defineExpose({
     <h2>Proficiency scale</h2>
     <div class="row">
       <Ladder
-        :level="draft.mastery"
+        :level="draft.mastery_level"
         :levels="draft.levels.length"
-        :mastery="draft.mastery"
+        :mastery-level="draft.mastery_level"
         :size="44"
       />
       <input v-model="draft.name" class="input" aria-label="Name of the scale" />
@@ -102,7 +102,7 @@ defineExpose({
       </thead>
       <tbody>
         <template v-for="index in topDown" :key="index">
-          <tr v-if="draft.levels[index]" :class="{ mastered: index >= draft.mastery }">
+          <tr v-if="draft.levels[index]" :class="{ mastered: index >= draft.mastery_level }">
             <td>
               <input
                 v-model="draft.levels[index].name"
@@ -139,7 +139,7 @@ defineExpose({
             </td>
             <td class="radio">
               <input
-                v-model="draft.mastery"
+                v-model="draft.mastery_level"
                 type="radio"
                 :value="index"
                 name="mastery"

@@ -24,7 +24,9 @@ const shown = computed(() =>
   })),
 )
 const mastery = computed(() =>
-  shown.value.some((one) => one.level !== null && one.scale && one.level >= one.scale.mastery),
+  shown.value.some(
+    (one) => one.level !== null && one.scale && one.level >= one.scale.mastery_level,
+  ),
 )
 
 function write(cell: DraftCell, event: Event) {
@@ -75,7 +77,7 @@ function problem(field: string): 'true' | undefined {
         v-if="one.scale"
         :level="one.level"
         :levels="one.scale.levels.length"
-        :mastery="one.scale.mastery"
+        :mastery-level="one.scale.mastery_level"
         :size="14"
       />
       <span>{{ one.outcome.code }}</span>
