@@ -2,19 +2,29 @@
 
 from __future__ import annotations
 
+import sqlite3
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service import classes, marking, outcomes, rubrics, tasks
+from jade_ladder.service import classes, marking, outcomes, rubrics, scales, tasks
 from jade_ladder.service.caller import Caller
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.marking import Choice
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.service.tasks import TaskWords
+from jade_ladder.store.connection import Database
 from jade_ladder.store.tasks import TaskKind
+
+
+def everything(database: Database) -> str:
+    """All rows of all tables, seen from a second connection; a mark of what a deed changed."""
+    with sqlite3.connect(database.path) as db:
+        dump = "\n".join(db.iterdump())
+    db.close()
+    return dump
 
 
 def at(caller: Caller, days: float) -> Caller:
@@ -43,7 +53,9 @@ def draft(
 
 @dataclass(frozen=True, slots=True)
 class Small:
-    """A class with two outcomes, two students, a final rubric and a task."""
+    """A class with two outcomes, two students, a final rubric and a task, and a second scale that
+    nothing uses.
+    """
 
     caller: Caller
     class_id: int
@@ -51,6 +63,7 @@ class Small:
     students: tuple[int, int]
     rubric_id: int
     task_id: int
+    scale_id: int
 
     def mark(
         self, student: int, *places: int, task_id: int | None = None, caller: Caller | None = None
@@ -84,8 +97,15 @@ def small(caller: Caller, due: datetime | None = None) -> Small:
     rubric_id = final_rubric(caller, [draft("a", made[:1], half_way=True), draft("b", made)])
     words = TaskWords("Route", "", TaskKind.HANDED_IN, rubric_id, due, None, False)
     task_id = tasks.make_task(caller, class_id, words)
+    scale_id = scales.add_scale(caller, "Two steps", scales.preset_scales()[0])
     return Small(
-        caller, class_id, (made[0], made[1]), (students[0], students[1]), rubric_id, task_id
+        caller,
+        class_id,
+        (made[0], made[1]),
+        (students[0], students[1]),
+        rubric_id,
+        task_id,
+        scale_id,
     )
 
 

@@ -134,7 +134,7 @@ def test_an_outcomes_own_method_shows_whose_level_it_changes(
 def test_a_scale_in_use_keeps_its_number_of_levels(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
-    page = open_page(demo_server, "/classes/1/outcomes")
+    page = open_page(demo_server, "/classes/1/scales?scale=1")
     page.get_by_role("button", name="add a level on top").click()
     page.get_by_label("Name of level 5").fill("Far beyond")
     page.get_by_label("Code of level 5").fill("F")
@@ -238,3 +238,53 @@ def test_the_server_gone_is_told_on_every_page_and_nothing_typed_is_lost(
     demo_server.start()
     page.get_by_role("button", name="Try again").click()
     expect(page.get_by_role("link", name="Map for a visitor")).to_be_visible()
+
+
+def test_a_scale_is_made_from_a_ready_one_and_an_outcome_put_on_it(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/scales")
+    page.get_by_role("heading", name="Proficiency scales").click()
+    page.keyboard.press("a")
+    page.get_by_role("button", name="3 levels").click()
+    page.get_by_label("Name of the scale").fill("School scale")
+    page.get_by_role("button", name="Add to the library").click()
+    expect(page.get_by_role("alert")).to_contain_text("There is a scale “School scale” already")
+    page.get_by_label("Name of the scale").fill("Three steps")
+    page.get_by_label("What level 3 means").fill("Does it alone, every time")
+    page.get_by_role("button", name="Add to the library").click()
+    expect(page.get_by_text("Three steps is in the library")).to_be_visible()
+    page.goto("/classes/1/outcomes?outcome=4")
+    page.get_by_label("Scale", exact=True).select_option("Three steps (3 levels)")
+    expect(page.get_by_text("levels would change")).to_be_visible()
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("Saved")).to_be_visible()
+    page.goto("/classes/1/mastery?student=20&outcome=4")
+    trail = page.get_by_role("complementary", name="Evidence trail")
+    expect(trail.get_by_role("img", name="of 3").first).to_be_visible()
+    page.goto("/classes/1/scales?scale=1")
+    page.get_by_label("Cut score of level 3").fill("2.9")
+    expect(page.get_by_text("levels would change")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("levels would change")).to_be_hidden()
+    expect(page.get_by_label("Cut score of level 3")).to_have_value("2.75")
+
+
+def test_an_outcome_is_lifted_for_one_student_with_a_reason_and_expected_again(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/mastery?student=20&outcome=4")
+    trail = page.get_by_role("complementary", name="Evidence trail")
+    row = page.get_by_role("row").filter(has=page.locator("[aria-selected=true]"))
+    expect(row).to_contain_text("of 11")
+    trail.get_by_role("button", name="Not expected of this student").click()
+    trail.get_by_role("button", name="Not expected", exact=True).click()
+    expect(trail.get_by_role("alert")).to_contain_text("A reason is needed")
+    trail.get_by_label("Why is it not expected?").fill("Works on the island map only")
+    trail.get_by_role("button", name="Not expected", exact=True).click()
+    expect(trail).to_contain_text("Works on the island map only")
+    expect(row).to_contain_text("of 10")
+    expect(page.get_by_role("gridcell", name="not expected")).to_have_count(1)
+    trail.get_by_role("button", name="Expect it again").click()
+    expect(row).to_contain_text("of 11")
+    expect(page.get_by_role("gridcell", name="not expected")).to_have_count(0)

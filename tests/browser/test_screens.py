@@ -18,6 +18,7 @@ SCREENS = {
     "rubrics": "/classes/1/rubrics",
     "final rubric": "/classes/1/rubrics/1",
     "draft rubric": "/classes/1/rubrics/5",
+    "scales": "/classes/1/scales?scale=1",
     "tasks": "/classes/1/tasks",
     "task": "/classes/1/tasks/8",
     "marking pile": "/classes/1/marking",
@@ -210,23 +211,30 @@ def test_outcomes_are_reordered_by_key_with_the_focus_kept(
 def test_an_averaging_method_with_cuts_at_the_values_says_what_it_means(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
-    page = open_page(demo_server, "/classes/1/outcomes")
+    page = open_page(demo_server, "/classes/1/scales?scale=1")
     page.get_by_role("button", name="at the values").click()
+    expect(page.get_by_text("levels would change")).to_be_visible()
     page.get_by_role("button", name="Save the scale").click()
+    expect(page.get_by_text("The scale is changed")).to_be_visible()
+    page.get_by_role("link", name="Outcomes", exact=True).click()
     warning = page.get_by_text("it takes 6 pieces of “Arrived”")
     expect(warning).to_be_visible()
     page.get_by_label("Method of the class").select_option("latest")
     expect(warning).to_be_hidden()
     page.get_by_label("Method of the class").select_option("decaying-average")
-    page.get_by_role("button", name="Cut three quarters of the way up").click()
-    expect(warning).to_be_hidden()
+    page.get_by_role("link", name="Cut three quarters of the way up").click()
     expect(page.get_by_label("Cut score of level 3")).to_have_value("2.75")
+    page.get_by_role("button", name="Save the scale").click()
+    expect(page.get_by_text("The scale is changed")).to_be_visible()
+    page.get_by_role("link", name="Outcomes", exact=True).click()
+    expect(page.get_by_label("Method of the class")).to_have_value("decaying-average")
+    expect(warning).to_be_hidden()
 
 
 def test_a_scale_that_does_not_rise_is_told_where(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
-    page = open_page(demo_server, "/classes/1/outcomes")
+    page = open_page(demo_server, "/classes/1/scales?scale=1")
     page.get_by_label("Value of level 3").fill("1,5")
     page.get_by_role("button", name="Save the scale").click()
     expect(page.get_by_role("alert")).to_contain_text("Values must rise")

@@ -30,7 +30,9 @@ class Form:
 FORMS = {
     "class": Form("/classes/1/students", "Name", "Map Room · Year 9"),
     "outcome": Form("/classes/1/outcomes?outcome=4", "Title", "I can plot and follow a bearing"),
-    "scale": Form("/classes/1/outcomes", "Name of the scale", "School scale", "Save the scale"),
+    "scale": Form(
+        "/classes/1/scales?scale=1", "Name of the scale", "School scale", "Save the scale"
+    ),
     "task": Form("/classes/1/tasks/8", "Title", "Route card for Gull Head"),
 }
 

@@ -15,6 +15,7 @@ from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
 from jade_ladder.service import (
     classes,
+    expectation,
     find,
     marking,
     mastery,
@@ -31,16 +32,7 @@ from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.service.tasks import TaskWords
 from jade_ladder.store.connection import Database
 from jade_ladder.store.tasks import TaskKind
-from tests.builders import Small, at, draft, final_rubric, small
-
-
-def everything(database: Database) -> str:
-    """All rows of all tables, seen from a second connection; a mark of what a deed changed."""
-    with sqlite3.connect(database.path) as db:
-        dump = "\n".join(db.iterdump())
-    db.close()
-    return dump
-
+from tests.builders import Small, at, draft, everything, final_rubric, small
 
 WORDS = OutcomeWords("N1", "New", "", None)
 METHOD = Method(MethodKind.LATEST)
@@ -73,6 +65,14 @@ DEEDS: dict[str, Deed] = {
     "outcome method": lambda c, s: methods.change_outcome_method(
         c, s.class_id, s.outcomes[0], METHOD, 2
     ),
+    "outcome scale": lambda c, s: scales.put_on_scale(c, s.class_id, s.outcomes[0], s.scale_id),
+    "class scale": lambda c, s: scales.choose_class_scale(c, s.class_id, 1, 1),
+    "preview outcome": lambda c, s: methods.preview_outcome(
+        c, s.class_id, s.outcomes[0], METHOD, 2, 1
+    ),
+    "not expected": lambda c, s: expectation.lift_outcome(
+        c, s.class_id, s.students[0], s.outcomes[0], "Why"
+    ),
     "preview method": lambda c, s: methods.preview_class_method(c, s.class_id, METHOD),
     "rubric": lambda c, s: rubrics.get_rubric(c, s.rubric_id),
     "copy_rubric": lambda c, s: rubrics.copy_rubric(c, s.rubric_id),
@@ -95,6 +95,7 @@ READS = {
     "students",
     "outcomes",
     "preview method",
+    "preview outcome",
     "rubric",
     "pile",
     "desk",
@@ -361,9 +362,11 @@ def test_a_method_shows_whose_level_changes_before_and_is_logged_after(caller: C
     made.mark(made.students[0], 1, 1, task_id=second, caller=at(caller, 1))
     later = at(caller, 2)
     preview = methods.preview_class_method(later, made.class_id, Method(MethodKind.HIGHEST))
-    assert [(c.outcome.code, c.before.value, c.after.value, c.rises) for c in preview.changes] == [
-        ("W1", 220, 400, True),
-        ("W2", 220, 400, True),
+    assert [
+        (c.outcome.code, c.before.value, c.after.value, c.direction) for c in preview.changes
+    ] == [
+        ("W1", 220, 400, "up"),
+        ("W2", 220, 400, "up"),
     ]
     methods.change_class_method(later, made.class_id, 1, Method(MethodKind.HIGHEST))
     assert mastery.wall(later, made.class_id).cells[1][0].mastery.value == 400

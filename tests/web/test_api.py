@@ -252,7 +252,7 @@ def test_all_that_is_wrong_with_a_form_is_told_at_once(
 
 
 def test_a_scale_that_does_not_rise_is_told_at_the_level(teacher: TestClient, made: Small) -> None:
-    (scale,) = teacher.get("/api/scales").json()
+    scale, _ = teacher.get("/api/scales").json()
     scale["levels"][2]["value"] = "1.5"
     answer = teacher.put(f"/api/scales/{scale['id']}", json=scale)
     assert answer.json()["errors"][0]["field"] == "levels.2.value"

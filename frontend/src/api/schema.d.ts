@@ -422,7 +422,7 @@ export interface paths {
         get?: never;
         /**
          * Change Outcome
-         * @description Change an outcome's words, strand, own method and minimum, all or nothing.
+         * @description Change an outcome's words, strand, own method, minimum and scale, all or nothing.
          */
         put: operations["change_outcome"];
         post?: never;
@@ -432,7 +432,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/outcomes/{outcome_id}/method/preview": {
+    "/api/classes/{class_id}/outcomes/{outcome_id}/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -442,10 +442,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Preview Outcome Method
-         * @description Say whose level an own method and minimum would change; nothing is changed.
+         * Preview Outcome
+         * @description Say whose level an own method, minimum and scale would change; nothing is changed.
          */
-        post: operations["preview_outcome_method"];
+        post: operations["preview_outcome"];
         delete?: never;
         options?: never;
         head?: never;
@@ -536,19 +536,19 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scales/{scale_id}": {
+    "/api/scales/presets": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
         /**
-         * Change Scale
-         * @description Change a scale; alignment cells that follow it move with it.
+         * Read Presets
+         * @description List the ready scales, of two levels and more.
          */
-        put: operations["change_scale"];
+        get: operations["read_presets"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -570,6 +570,70 @@ export interface paths {
          * @description Work out cut scores by a preset; nothing is changed.
          */
         post: operations["work_out_cuts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales/{scale_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Scale
+         * @description Change a scale; alignment cells that follow it move with it.
+         */
+        put: operations["change_scale"];
+        post?: never;
+        /**
+         * Remove Scale
+         * @description Remove a scale that nothing uses.
+         */
+        delete: operations["remove_scale"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales/{scale_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Scale
+         * @description Say whose level a change of a scale would move; nothing is changed.
+         */
+        post: operations["preview_scale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose Class Scale
+         * @description Choose the scale that new outcomes of a class take.
+         */
+        put: operations["choose_class_scale"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -980,6 +1044,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/mastery/{student_id}/{outcome_id}/not-expected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Lift Outcome
+         * @description Expect an outcome no longer of a student, with a reason.
+         */
+        put: operations["lift_outcome"];
+        post?: never;
+        /**
+         * Expect Again
+         * @description Expect an outcome of a student again.
+         */
+        delete: operations["expect_again"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -1205,6 +1293,18 @@ export interface components {
             last_day: string;
         };
         /**
+         * ClassLevelChangesOut
+         * @description Whose level would change in one of one's classes.
+         */
+        ClassLevelChangesOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Changes */
+            changes: components["schemas"]["LevelChangeOut"][];
+        };
+        /**
          * ClassListLineOut
          * @description A line of a class list and what it would do.
          */
@@ -1283,6 +1383,16 @@ export interface components {
             strands: components["schemas"]["StrandOut"][];
             /** Outcomes */
             outcomes: components["schemas"]["OutcomeOut"][];
+        };
+        /**
+         * ClassScaleIn
+         * @description The scale that new outcomes of a class take, with the version of the class it is based on.
+         */
+        ClassScaleIn: {
+            /** Scale Id */
+            scale_id: number;
+            /** Version */
+            version: number;
         };
         /**
          * CriterionIn
@@ -1507,6 +1617,8 @@ export interface components {
          * @description What mastery cut at the value means under an averaging method.
          */
         HardCutOut: {
+            /** Scale Id */
+            scale_id: number;
             /** Scale */
             scale: string;
             /** Below */
@@ -1535,12 +1647,13 @@ export interface components {
             student: string;
             /** Code */
             code: string;
-            /** Scale Id */
-            scale_id: number;
+            /** Before Scale Id */
+            before_scale_id: number;
+            /** After Scale Id */
+            after_scale_id: number;
             before: components["schemas"]["MasteryOut"];
             after: components["schemas"]["MasteryOut"];
-            /** Rises */
-            rises: boolean;
+            direction: components["schemas"]["Direction"];
         };
         /**
          * LevelIn
@@ -1561,6 +1674,11 @@ export interface components {
              * @description A number with at most two decimals
              */
             cut: string;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
         };
         /**
          * LevelOut
@@ -1575,6 +1693,16 @@ export interface components {
             value: string;
             /** Cut */
             cut: string;
+            /** Description */
+            description: string;
+        };
+        /**
+         * LiftIn
+         * @description Why an outcome is to be lifted for a student.
+         */
+        LiftIn: {
+            /** Reason */
+            reason: string;
         };
         /**
          * LineKind
@@ -1719,6 +1847,19 @@ export interface components {
             or_better: boolean;
         };
         /**
+         * NotExpectedOut
+         * @description Why an outcome is lifted for a student, and from which day.
+         */
+        NotExpectedOut: {
+            /** Reason */
+            reason: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+        };
+        /**
          * OrderIn
          * @description Numbers in the order wanted, each once.
          */
@@ -1734,6 +1875,8 @@ export interface components {
             method: components["schemas"]["MethodIn"] | null;
             /** Minimum */
             minimum: number;
+            /** Scale Id */
+            scale_id: number;
             /** Code */
             code: string;
             /** Title */
@@ -1809,15 +1952,6 @@ export interface components {
             new_strands: string[];
         };
         /**
-         * OutcomeMethodIn
-         * @description An outcome's own method (none: the class's) and minimum of evidence.
-         */
-        OutcomeMethodIn: {
-            method: components["schemas"]["MethodIn"] | null;
-            /** Minimum */
-            minimum: number;
-        };
-        /**
          * OutcomeOut
          * @description An outcome as the class teaches it.
          */
@@ -1843,6 +1977,17 @@ export interface components {
             retired: string | null;
             /** Version */
             version: number;
+        };
+        /**
+         * OutcomeRulesIn
+         * @description By what an outcome is worked out: its method, minimum and scale.
+         */
+        OutcomeRulesIn: {
+            method: components["schemas"]["MethodIn"] | null;
+            /** Minimum */
+            minimum: number;
+            /** Scale Id */
+            scale_id: number;
         };
         /**
          * OwnOutcomeOut
@@ -1871,6 +2016,16 @@ export interface components {
             name: string;
             /** Given Name */
             given_name: string;
+        };
+        /**
+         * PresetOut
+         * @description A ready scale to begin from, lowest level first.
+         */
+        PresetOut: {
+            /** Mastery Level */
+            mastery_level: number;
+            /** Levels */
+            levels: components["schemas"]["LevelOut"][];
         };
         /**
          * ProblemDetails
@@ -2016,6 +2171,19 @@ export interface components {
             version: number;
         };
         /**
+         * ScaleEffectsOut
+         * @description What changing a scale would do: to levels in one's classes, to how many in classes of other
+         *     teachers, and to how many cells of alignment maps.
+         */
+        ScaleEffectsOut: {
+            /** Classes */
+            classes: components["schemas"]["ClassLevelChangesOut"][];
+            /** Elsewhere */
+            elsewhere: number;
+            /** Cells */
+            cells: number;
+        };
+        /**
          * ScaleIn
          * @description A scale as typed; `mastery_level` is the place of the mastery level, 0 the lowest.
          */
@@ -2026,6 +2194,30 @@ export interface components {
             levels: components["schemas"]["LevelIn"][];
             /** Mastery Level */
             mastery_level: number;
+        };
+        /**
+         * ScaleInLibraryOut
+         * @description A scale with its use: by how many outcomes, and of how many classes new outcomes take it.
+         */
+        ScaleInLibraryOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Mastery Level */
+            mastery_level: number;
+            /** Mastery Cut */
+            mastery_cut: string;
+            /** Cuts At Values */
+            cuts_at_values: boolean;
+            /** Levels */
+            levels: components["schemas"]["LevelOut"][];
+            /** Outcomes */
+            outcomes: number;
+            /** Classes */
+            classes: number;
         };
         /**
          * ScaleOut
@@ -2404,6 +2596,7 @@ export interface components {
             /** Sum */
             sum: string;
             next_piece: components["schemas"]["NextPieceOut"] | null;
+            not_expected: components["schemas"]["NotExpectedOut"] | null;
         };
         /**
          * TrailPieceOut
@@ -2467,7 +2660,7 @@ export interface components {
         /**
          * WallOut
          * @description Students by outcomes; the cells stand in columns of their own, row by row. `slipped`: was
-         *     mastered before, is not now.
+         *     mastered before, is not now; not `expected`: lifted for the student, who is not counted.
          */
         WallOut: {
             /** Class Id */
@@ -2498,6 +2691,8 @@ export interface components {
             direction: components["schemas"]["Direction"][];
             /** Slipped */
             slipped: boolean[];
+            /** Expected */
+            expected: boolean[];
         };
         /**
          * WallOutcomeOut
@@ -2585,10 +2780,12 @@ export type ChoiceIn = components['schemas']['ChoiceIn'];
 export type ChoiceOut = components['schemas']['ChoiceOut'];
 export type ClassChange = components['schemas']['ClassChange'];
 export type ClassIn = components['schemas']['ClassIn'];
+export type ClassLevelChangesOut = components['schemas']['ClassLevelChangesOut'];
 export type ClassListLineOut = components['schemas']['ClassListLineOut'];
 export type ClassListOut = components['schemas']['ClassListOut'];
 export type ClassOut = components['schemas']['ClassOut'];
 export type ClassOutcomesOut = components['schemas']['ClassOutcomesOut'];
+export type ClassScaleIn = components['schemas']['ClassScaleIn'];
 export type CriterionIn = components['schemas']['CriterionIn'];
 export type CriterionKind = components['schemas']['CriterionKind'];
 export type CriterionLevelIn = components['schemas']['CriterionLevelIn'];
@@ -2613,6 +2810,7 @@ export type Health = components['schemas']['Health'];
 export type LevelChangeOut = components['schemas']['LevelChangeOut'];
 export type LevelIn = components['schemas']['LevelIn'];
 export type LevelOut = components['schemas']['LevelOut'];
+export type LiftIn = components['schemas']['LiftIn'];
 export type LineKind = components['schemas']['LineKind'];
 export type LineOut = components['schemas']['LineOut'];
 export type LineStatus = components['schemas']['LineStatus'];
@@ -2626,15 +2824,17 @@ export type MethodPreviewOut = components['schemas']['MethodPreviewOut'];
 export type MethodValueOut = components['schemas']['MethodValueOut'];
 export type MoveOut = components['schemas']['MoveOut'];
 export type NextPieceOut = components['schemas']['NextPieceOut'];
+export type NotExpectedOut = components['schemas']['NotExpectedOut'];
 export type OrderIn = components['schemas']['OrderIn'];
 export type OutcomeChange = components['schemas']['OutcomeChange'];
 export type OutcomeIn = components['schemas']['OutcomeIn'];
 export type OutcomeListLineOut = components['schemas']['OutcomeListLineOut'];
 export type OutcomeListOut = components['schemas']['OutcomeListOut'];
-export type OutcomeMethodIn = components['schemas']['OutcomeMethodIn'];
 export type OutcomeOut = components['schemas']['OutcomeOut'];
+export type OutcomeRulesIn = components['schemas']['OutcomeRulesIn'];
 export type OwnOutcomeOut = components['schemas']['OwnOutcomeOut'];
 export type PersonOut = components['schemas']['PersonOut'];
+export type PresetOut = components['schemas']['PresetOut'];
 export type ProblemDetails = components['schemas']['ProblemDetails'];
 export type ReachOut = components['schemas']['ReachOut'];
 export type RemarkIn = components['schemas']['RemarkIn'];
@@ -2643,7 +2843,9 @@ export type RetireIn = components['schemas']['RetireIn'];
 export type RubricLineOut = components['schemas']['RubricLineOut'];
 export type RubricOut = components['schemas']['RubricOut'];
 export type ScaleChange = components['schemas']['ScaleChange'];
+export type ScaleEffectsOut = components['schemas']['ScaleEffectsOut'];
 export type ScaleIn = components['schemas']['ScaleIn'];
+export type ScaleInLibraryOut = components['schemas']['ScaleInLibraryOut'];
 export type ScaleOut = components['schemas']['ScaleOut'];
 export type SessionOut = components['schemas']['SessionOut'];
 export type ShareIn = components['schemas']['ShareIn'];
@@ -3538,7 +3740,7 @@ export interface operations {
             };
         };
     };
-    preview_outcome_method: {
+    preview_outcome: {
         parameters: {
             query?: never;
             header?: never;
@@ -3550,7 +3752,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OutcomeMethodIn"];
+                "application/json": components["schemas"]["OutcomeRulesIn"];
             };
         };
         responses: {
@@ -3693,7 +3895,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ScaleOut"][];
+                    "application/json": components["schemas"]["ScaleInLibraryOut"][];
                 };
             };
             /** @description Client Error */
@@ -3740,27 +3942,23 @@ export interface operations {
             };
         };
     };
-    change_scale: {
+    read_presets: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                scale_id: number;
-            };
+            path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ScaleChange"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["PresetOut"][];
+                };
             };
             /** @description Client Error */
             "4XX": {
@@ -3794,6 +3992,136 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CutsOut"];
                 };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    change_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scale_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    remove_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scale_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    preview_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scale_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleEffectsOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    choose_class_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassScaleIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Client Error */
             "4XX": {
@@ -4618,6 +4946,72 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TrailOut"];
                 };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    lift_outcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+                outcome_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiftIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    expect_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+                outcome_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Client Error */
             "4XX": {

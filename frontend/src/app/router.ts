@@ -29,6 +29,11 @@ export const router = createRouter({
           () => import('@/features/outcomes/Outcomes.vue'),
         ),
         inClass(
+          'scales',
+          'classes/:classId(\\d+)/scales',
+          () => import('@/features/scales/Scales.vue'),
+        ),
+        inClass(
           'rubrics',
           'classes/:classId(\\d+)/rubrics',
           () => import('@/features/rubrics/Rubrics.vue'),

@@ -95,10 +95,29 @@ def moved_with_scale(cells: Sequence[Cell], old: Scale, new: Scale) -> list[Cell
         elif cell.follows is not None:
             moved.append(Cell(new.levels[cell.follows].value, cell.follows))
         else:
-            place = Fraction(cell.value - old.lowest, old.highest - old.lowest)
-            exact = Fraction(new.lowest, 100) + place * Fraction(new.highest - new.lowest, 100)
-            moved.append(Cell(round_half_up(exact)))
+            moved.append(Cell(_same_place(cell.value, old, new)))
     return moved
+
+
+def moved_to_scale(
+    criterion: Criterion, cells: AlignmentMap, old: Scale, new: Scale
+) -> AlignmentMap:
+    """Give the map after the outcome was put on another scale: the default is made anew; a cell
+    written by hand keeps its place between the ends of the scale, and stays by hand.
+    """
+    by_hand = [
+        None
+        if not cell.by_hand
+        else Cell(None if cell.value is None else _same_place(cell.value, old, new), by_hand=True)
+        for cell in cells.cells
+    ]
+    return with_hand_cells(default_map(criterion, new), by_hand)
+
+
+def _same_place(value: Hundredths, old: Scale, new: Scale) -> Hundredths:
+    place = Fraction(value - old.lowest, old.highest - old.lowest)
+    exact = Fraction(new.lowest, 100) + place * Fraction(new.highest - new.lowest, 100)
+    return round_half_up(exact)
 
 
 def check_cell(value: Hundredths | None, scale: Scale, field: str) -> None:

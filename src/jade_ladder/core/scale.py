@@ -18,13 +18,14 @@ FEWEST_LEVELS, MOST_LEVELS = 2, 10
 @dataclass(frozen=True, slots=True)
 class ScaleLevel:
     """A step of a scale: `value` is what work at this level is worth, `cut` the lowest mastery
-    value that still counts as it.
+    value that still counts as it; `description` says what it means, for people.
     """
 
     name: str
     code: str
     value: Hundredths
     cut: Hundredths
+    description: str = ""
 
 
 class CutPreset(StrEnum):

@@ -30,6 +30,10 @@ class Caller:
         """Open the one transaction of a deed."""
         return self.database.deed()
 
+    def supposing(self) -> AbstractContextManager[sqlite3.Connection]:
+        """Do deeds only to see what they lead to: nothing of them is stored."""
+        return self.database.supposing()
+
     def reading(self) -> AbstractContextManager[sqlite3.Connection]:
         """Read from one moment."""
         return self.database.reading()

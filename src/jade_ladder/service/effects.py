@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Callable, Container, Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -13,7 +14,7 @@ from jade_ladder.core.evidence import (
     View,
     gather,
 )
-from jade_ladder.core.mastery import Mastery, Rules, mastery_of
+from jade_ladder.core.mastery import Direction, Mastery, Rules, State, mastery_of
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.service.caller import Caller, end_of, school_zone, today
 from jade_ladder.service.evidence import Alignments, gather_evidence
@@ -22,24 +23,74 @@ from jade_ladder.store import classes as class_store
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import scales as scale_store
 from jade_ladder.store.classes import ClassRow, StudentRow
+from jade_ladder.store.expectation import not_expected
 from jade_ladder.store.outcomes import OutcomeRow
 from jade_ladder.store.scales import StoredScale
 
 
 @dataclass(frozen=True, slots=True)
 class LevelChange:
-    """A student whose level on an outcome would change."""
+    """A student whose level on an outcome would change; the scale before and after is the same
+    unless the change is one of the scale.
+    """
 
     student: StudentRow
     outcome: OutcomeRow
-    scale: StoredScale
+    before_scale: StoredScale
+    after_scale: StoredScale
     before: Mastery
     after: Mastery
 
     @property
-    def rises(self) -> bool:
-        """Whether the value goes up."""
-        return (self.after.value or 0) > (self.before.value or 0)
+    def direction(self) -> Direction:
+        """Whether it rises or falls: by mastery, else by level where both scales have as many,
+        else by value; level where only the evidence is enough or no longer enough.
+        """
+        places = [self._place(self.before), self._place(self.after)]
+        if places[0] == places[1]:
+            return Direction.LEVEL
+        return Direction.UP if places[1] > places[0] else Direction.DOWN
+
+    def _place(self, mastery: Mastery) -> tuple[bool, int, int]:
+        levels = len(self.before_scale.scale.levels) == len(self.after_scale.scale.levels)
+        level = mastery.level if levels and mastery.level is not None else -1
+        return mastery.state is State.MASTERED, level, mastery.value or 0
+
+
+@dataclass(frozen=True, slots=True)
+class Effects:
+    """Whose level a change would move: in each of the caller's classes that it touches, and how
+    many levels in classes of other teachers.
+    """
+
+    classes: tuple[tuple[ClassRow, tuple[LevelChange, ...]], ...]
+    elsewhere: int
+
+    @property
+    def changes(self) -> tuple[LevelChange, ...]:
+        """All changes in the caller's classes."""
+        return tuple(change for _, changes in self.classes for change in changes)
+
+
+@dataclass(frozen=True, slots=True)
+class _Standing:
+    student: StudentRow
+    outcome: OutcomeRow
+    scale: StoredScale
+    mastery: Mastery
+
+    def changed_to(self, after: _Standing) -> LevelChange | None:
+        was, will = self.mastery, after.mastery
+        names = [_level_name(one.scale, one.mastery) for one in (self, after)]
+        levels = len(self.scale.scale.levels), len(after.scale.scale.levels)
+        same = was.level == will.level if levels[0] == levels[1] else names[0] == names[1]
+        if same and was.state == will.state:
+            return None
+        return LevelChange(self.student, self.outcome, self.scale, after.scale, was, will)
+
+
+def _level_name(scale: StoredScale, mastery: Mastery) -> str | None:
+    return None if mastery.level is None else scale.scale.levels[mastery.level].name
 
 
 def level_changes(
@@ -49,24 +100,83 @@ def level_changes(
 
     `after` gives the rules by outcome; outcomes not in it stay. Part of a deed.
     """
+    scales = scale_store.scales(db)
+    changes = []
+    for student, outcome, pieces in _counted_evidence(db, caller, klass, after):
+        scale = scales[outcome.scale_id]
+        rules = rules_of(klass, outcome, scales)
+        was = _Standing(student, outcome, scale, mastery_of(pieces, rules))
+        will = _Standing(student, outcome, scale, mastery_of(pieces, after[outcome.id]))
+        if change := was.changed_to(will):
+            changes.append(change)
+    return changes
+
+
+def supposed_changes(
+    caller: Caller, outcome_ids: Iterable[int], change: Callable[[], object]
+) -> Effects:
+    """Do a change, see whose level on these outcomes it moves in any class, and undo it.
+
+    Since the deed itself is done, what is told is what will happen. Raises what the deed raises.
+    """
+    outcome_ids = set(outcome_ids)
+    with caller.supposing() as db:
+        classes = class_store.classes_teaching(db, outcome_ids)
+        before = [_standings(db, caller, klass.id, outcome_ids) for klass in classes]
+        change()
+        after = [_standings(db, caller, klass.id, outcome_ids) for klass in classes]
+        own = {klass.id for klass in class_store.classes_of_teacher(db, caller.person_id)}
+    found: list[tuple[ClassRow, tuple[LevelChange, ...]]] = []
+    elsewhere = 0
+    for klass, was, will in zip(classes, before, after, strict=True):
+        changes = tuple(
+            moved
+            for place, standing in was.items()
+            if place in will and (moved := standing.changed_to(will[place]))
+        )
+        if klass.id in own:
+            found.append((klass, changes))
+        else:
+            elsewhere += len(changes)
+    return Effects(tuple(found), elsewhere)
+
+
+def _standings(
+    db: sqlite3.Connection, caller: Caller, class_id: int, outcome_ids: set[int]
+) -> dict[tuple[int, int], _Standing]:
+    klass = class_store.class_of(db, class_id)
+    scales = scale_store.scales(db)
+    return {
+        (student.id, outcome.id): _Standing(
+            student,
+            outcome,
+            scales[outcome.scale_id],
+            mastery_of(pieces, rules_of(klass, outcome, scales)),
+        )
+        for student, outcome, pieces in _counted_evidence(db, caller, klass, outcome_ids)
+    }
+
+
+def _counted_evidence(
+    db: sqlite3.Connection, caller: Caller, klass: ClassRow, outcome_ids: Container[int]
+) -> Iterator[tuple[StudentRow, OutcomeRow, list[AttemptEvidence]]]:
+    """Give the counted evidence of each student of a class on each of these outcomes that it
+    teaches today, where it is expected.
+    """
     day = today(db, caller)
     students = class_store.students(db, klass.id, day)
-    scales = scale_store.scales(db)
     outcomes = [
         outcome
         for outcome in outcome_store.class_outcomes(db, klass.id)
-        if is_taught(outcome, day) and outcome.id in after
+        if is_taught(outcome, day) and outcome.id in outcome_ids
     ]
     gathered = gather_class(db, klass, students, outcomes, day)
-    changes = []
+    lifted = not_expected(db, (student.id for student in students), day)
     for student in students:
         for outcome in outcomes:
-            pieces = gathered.get((student.id, outcome.id), NOTHING_GATHERED).pieces()
-            was = mastery_of(pieces, rules_of(klass, outcome, scales))
-            will = mastery_of(pieces, after[outcome.id])
-            if (was.level, was.state) != (will.level, will.state):
-                changes.append(LevelChange(student, outcome, scales[outcome.scale_id], was, will))
-    return changes
+            if (student.id, outcome.id) not in lifted:
+                found = gathered.get((student.id, outcome.id), NOTHING_GATHERED)
+                yield student, outcome, found.pieces()
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,7 +226,12 @@ def moves(
     Outcomes that the choices say nothing about are left out.
     """
     day = today(db, caller)
-    outcomes = [o for o in outcome_store.class_outcomes(db, klass.id) if is_taught(o, day)]
+    lifted = not_expected(db, [student_id], day)
+    outcomes = [
+        outcome
+        for outcome in outcome_store.class_outcomes(db, klass.id)
+        if is_taught(outcome, day) and (student_id, outcome.id) not in lifted
+    ]
     scales = scale_store.scales(db)
     alignments = Alignments(db, (outcome.id for outcome in outcomes), klass.combining)
     said = alignments.evidence(attempt.choices)

@@ -27,6 +27,7 @@ from jade_ladder.store import evidence as evidence_store
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import scales as scale_store
 from jade_ladder.store.classes import ClassRow, StudentRow
+from jade_ladder.store.expectation import NotExpected, not_expected
 from jade_ladder.store.outcomes import OutcomeRow, StrandRow
 from jade_ladder.store.scales import StoredScale
 
@@ -35,10 +36,13 @@ Row = TypeVar("Row", StudentRow, OutcomeRow)
 
 @dataclass(frozen=True, slots=True)
 class WallCell:
-    """One student and outcome on the wall."""
+    """One student and outcome on the wall; `expected` is false where the outcome is lifted for the
+    student, who then counts nowhere.
+    """
 
     mastery: Mastery
     trail: Trail
+    expected: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,6 +95,7 @@ class EvidenceTrail:
     methods: tuple[tuple[Method, Hundredths], ...]
     sum: str
     next_piece: NextPiece | None
+    not_expected: NotExpected | None
 
 
 def rules_of(klass: ClassRow, outcome: OutcomeRow, scales: dict[int, StoredScale]) -> Rules:
@@ -120,9 +125,14 @@ def wall(caller: Caller, class_id: int, as_of: date | None = None) -> Wall:
         rules = [rules_of(klass, outcome, scales) for outcome in outcomes]
         gathered = gather_class(db, klass, students, outcomes, day)
         strands = outcome_store.strands(db, caller.person_id)
+        lifted = not_expected(db, (student.id for student in students), day)
     cells = tuple(
         tuple(
-            _cell(gathered.get((student.id, outcome.id)), rule)
+            _cell(
+                gathered.get((student.id, outcome.id)),
+                rule,
+                (student.id, outcome.id) not in lifted,
+            )
             for outcome, rule in zip(outcomes, rules, strict=True)
         )
         for student in students
@@ -136,9 +146,11 @@ def wall(caller: Caller, class_id: int, as_of: date | None = None) -> Wall:
         scales,
         tuple(rules),
         cells,
-        tuple(standing(cell.mastery for cell in row) for row in cells),
+        tuple(standing(cell.mastery for cell in row if cell.expected) for row in cells),
         tuple(
-            class_picture((row[column].mastery for row in cells), rule.scale)
+            class_picture(
+                (row[column].mastery for row in cells if row[column].expected), rule.scale
+            )
             for column, rule in enumerate(rules)
         ),
     )
@@ -180,9 +192,9 @@ NOTHING_GATHERED = Gathered((), {})
 """What there is of a student and outcome without evidence."""
 
 
-def _cell(gathered: Gathered | None, rules: Rules) -> WallCell:
+def _cell(gathered: Gathered | None, rules: Rules, expected: bool) -> WallCell:
     gathered = gathered or NOTHING_GATHERED
-    return WallCell(mastery_of(gathered.pieces(), rules), trail_of(gathered, rules))
+    return WallCell(mastery_of(gathered.pieces(), rules), trail_of(gathered, rules), expected)
 
 
 def trail(
@@ -215,6 +227,7 @@ def trail(
             None
             if mastery.state is State.MASTERED
             else next_new_piece(gathered, rules, half_steps=True),
+            not_expected(db, [student_id], day).get((student_id, outcome_id)),
         )
 
 

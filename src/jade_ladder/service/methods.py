@@ -8,15 +8,16 @@ from dataclasses import dataclass
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.mastery import Rules
 from jade_ladder.core.methods import Method, pieces_to_mastery
-from jade_ladder.core.scale import Scale
 from jade_ladder.service.caller import Caller, check_version, own_class, told_together
-from jade_ladder.service.effects import LevelChange, level_changes
+from jade_ladder.service.effects import LevelChange, level_changes, supposed_changes
 from jade_ladder.service.outcomes import OutcomeWords, change_outcome, own_outcome, words_of
+from jade_ladder.service.scales import put_on_scale
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import log
 from jade_ladder.store import outcomes as store
 from jade_ladder.store import scales as scale_store
 from jade_ladder.store.outcomes import OutcomeRow
+from jade_ladder.store.scales import StoredScale
 
 LARGEST_MINIMUM = 20
 
@@ -27,6 +28,7 @@ class HardCut:
     below it takes `pieces` pieces at the mastery level to be there (None: more than anybody has).
     """
 
+    scale_id: int
     scale_name: str
     below: str
     level: str
@@ -54,28 +56,33 @@ def preview_class_method(caller: Caller, class_id: int, method: Method) -> Metho
         used = {klass.scale_id} | {
             o.scale_id for o in store.class_outcomes(db, class_id) if o.method is None
         }
-        hard = [
-            cut
-            for number in sorted(used)
-            if (cut := hard_cut(scales[number].name, scales[number].scale, method))
-        ]
+        hard = [cut for number in sorted(used) if (cut := hard_cut(scales[number], method))]
         return MethodPreview(tuple(level_changes(db, caller, klass, after)), tuple(hard))
 
 
-def preview_outcome_method(
-    caller: Caller, class_id: int, outcome_id: int, method: Method | None, minimum: int
+def preview_outcome(
+    caller: Caller,
+    class_id: int,
+    outcome_id: int,
+    method: Method | None,
+    minimum: int,
+    scale_id: int,
 ) -> MethodPreview:
-    """Say what an own method (None: the class's) and minimum for one outcome would change."""
-    _check_minimum(minimum)
+    """Say what an own method (None: the class's), a minimum and a scale for one outcome would
+    change, in all classes of the caller's that teach it; nothing is changed.
+    """
+
+    def change() -> None:
+        change_outcome_method(caller, class_id, outcome_id, method, minimum)
+        put_on_scale(caller, class_id, outcome_id, scale_id)
+
+    effects = supposed_changes(caller, [outcome_id], change)
     with caller.reading() as db:
-        outcome = own_outcome(db, caller, class_id, outcome_id)
         klass = own_class(db, caller, class_id)
-        stored = scale_store.scales(db)[outcome.scale_id]
+        stored = scale_store.scales(db)[scale_id]
         used = method or Method(klass.method, klass.newest, klass.last)
-        after = {outcome_id: Rules(used, stored.scale, minimum)}
-        cut = hard_cut(stored.name, stored.scale, used)
-        changes = level_changes(db, caller, klass, after)
-        return MethodPreview(tuple(changes), (cut,) if cut else ())
+        cut = hard_cut(stored, used)
+        return MethodPreview(effects.changes, (cut,) if cut else ())
 
 
 def _check_minimum(minimum: int) -> None:
@@ -83,12 +90,14 @@ def _check_minimum(minimum: int) -> None:
         raise Refused(f"The minimum lies between 1 and {LARGEST_MINIMUM} pieces", "minimum")
 
 
-def hard_cut(name: str, scale: Scale, method: Method) -> HardCut | None:
+def hard_cut(stored: StoredScale, method: Method) -> HardCut | None:
     """Give the warning for an averaging method on a scale cut at the values, else None."""
+    scale = stored.scale
     if not method.averages or not scale.cuts_at_values or scale.mastery_level == 0:
         return None
     return HardCut(
-        name,
+        stored.id,
+        stored.name,
         scale.levels[scale.mastery_level - 1].name,
         scale.levels[scale.mastery_level].name,
         pieces_to_mastery(method, scale),
@@ -136,12 +145,17 @@ def change_outcome_whole(
     words: OutcomeWords,
     method: Method | None,
     minimum: int,
+    scale_id: int | None = None,
 ) -> None:
-    """Change an outcome's words, own method and minimum together, all or nothing."""
+    """Change an outcome's words, own method, minimum and scale (None: as it is) together, all or
+    nothing.
+    """
     with caller.deed() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         check_version(based_on, outcome.version, "The outcome")
         changes = [lambda: change_outcome_method(caller, class_id, outcome_id, method, minimum)]
+        if scale_id is not None:
+            changes.append(lambda: put_on_scale(caller, class_id, outcome_id, scale_id))
         if words != words_of(outcome):
             changes.append(lambda: change_outcome(caller, class_id, outcome_id, words))
         told_together(*changes)

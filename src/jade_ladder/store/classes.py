@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 
@@ -62,6 +64,12 @@ def classes_of_teacher(db: sqlite3.Connection, person_id: int) -> list[ClassRow]
     )
 
 
+def class_of(db: sqlite3.Connection, class_id: int) -> ClassRow:
+    """Give a class that is known to be there, whosever it is."""
+    (found,) = fetch(db, ClassRow, f"{_CLASS} WHERE c.id = ?", (class_id,))
+    return found
+
+
 def class_of_teacher(db: sqlite3.Connection, class_id: int, person_id: int) -> ClassRow | None:
     """Give a class if this person teaches it."""
     return fetch_one(
@@ -111,6 +119,27 @@ def change_method(
         """UPDATE school_class SET method = ?, newest = ?, last = ?, version = version + 1
            WHERE id = ?""",
         (method, newest, last, class_id),
+    )
+
+
+def change_scale(db: sqlite3.Connection, class_id: int, scale_id: int) -> None:
+    """Change the scale that a class's new outcomes take."""
+    db.execute(
+        "UPDATE school_class SET scale_id = ?, version = version + 1 WHERE id = ?",
+        (scale_id, class_id),
+    )
+
+
+def classes_teaching(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> list[ClassRow]:
+    """List the classes that teach one of these outcomes now or taught it, whosever they are."""
+    return fetch(
+        db,
+        ClassRow,
+        f"""{_CLASS} WHERE c.id IN (
+              SELECT co.class_id FROM json_each(?) o
+              JOIN class_outcome co ON co.outcome_id = o.value)
+            ORDER BY c.name, c.id""",
+        (json.dumps(list(outcome_ids)),),
     )
 
 

@@ -92,6 +92,19 @@ class Database:
         finally:
             db.execute("ROLLBACK")
 
+    @contextmanager
+    def supposing(self) -> Iterator[sqlite3.Connection]:
+        """Do deeds only to see what they lead to: nothing of them is stored."""
+        db = self._connection()
+        nested = db.in_transaction
+        db.execute("SAVEPOINT supposing" if nested else "BEGIN IMMEDIATE")
+        try:
+            yield db
+        finally:
+            db.execute("ROLLBACK TO supposing" if nested else "ROLLBACK")
+            if nested:
+                db.execute("RELEASE supposing")
+
     def close(self) -> None:
         """Close every connection of every thread."""
         with self._lock:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import groupby
+from operator import itemgetter
 
 from jade_ladder.core.alignment import AlignmentMap, Basis, Cell
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
@@ -206,6 +208,49 @@ def cells_on_scale(db: sqlite3.Connection, scale_id: int) -> list[CellOnScale]:
            JOIN outcome o ON o.id = a.outcome_id JOIN criterion_level l ON l.id = ac.level_id
            WHERE o.scale_id = ? ORDER BY ac.alignment_id, l.position""",
         (scale_id,),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class OutcomeAlignment:
+    """An alignment to one outcome, with the criterion it is of."""
+
+    id: int
+    criterion: Criterion
+    level_ids: tuple[int, ...]
+    map: AlignmentMap
+
+
+def alignments_of_outcome(db: sqlite3.Connection, outcome_id: int) -> list[OutcomeAlignment]:
+    """List every alignment to an outcome, of whatever rubric and revision."""
+    rows = db.execute(
+        """SELECT a.id, a.criterion_id, c.revision_id
+           FROM alignment a JOIN criterion c ON c.id = a.criterion_id
+           WHERE a.outcome_id = ? ORDER BY c.revision_id, a.id""",
+        (outcome_id,),
+    ).fetchall()
+    found = []
+    for revision_id, ties in groupby(rows, key=itemgetter(2)):
+        stored = {criterion.id: criterion for criterion in criteria(db, revision_id)}
+        for alignment_id, criterion_id, _ in ties:
+            one = stored[criterion_id]
+            (tie,) = (tie for tie in one.alignments if tie.outcome_id == outcome_id)
+            found.append(OutcomeAlignment(alignment_id, one.criterion, one.level_ids, tie.map))
+    return found
+
+
+def set_alignment_map(
+    db: sqlite3.Connection, alignment_id: int, level_ids: Sequence[int], cells: AlignmentMap
+) -> None:
+    """Give an alignment another map."""
+    db.execute("UPDATE alignment SET basis = ? WHERE id = ?", (cells.basis, alignment_id))
+    db.executemany(
+        """UPDATE alignment_cell SET value = ?, follows = ?, by_hand = ?
+           WHERE alignment_id = ? AND level_id = ?""",
+        [
+            (cell.value, cell.follows, cell.by_hand, alignment_id, level_id)
+            for level_id, cell in zip(level_ids, cells.cells, strict=True)
+        ],
     )
 
 

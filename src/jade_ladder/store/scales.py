@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from jade_ladder.core.scale import Scale, ScaleLevel
@@ -34,6 +36,7 @@ class _Level:
     code: str
     value: int
     cut: int
+    description: str
 
 
 def scales(db: sqlite3.Connection) -> dict[int, StoredScale]:
@@ -42,10 +45,11 @@ def scales(db: sqlite3.Connection) -> dict[int, StoredScale]:
     for row in fetch(
         db,
         _Level,
-        "SELECT scale_id, name, code, value, cut FROM scale_level ORDER BY scale_id, position",
+        """SELECT scale_id, name, code, value, cut, description FROM scale_level
+           ORDER BY scale_id, position""",
     ):
         levels.setdefault(row.scale_id, []).append(
-            ScaleLevel(row.name, row.code, row.value, row.cut)
+            ScaleLevel(row.name, row.code, row.value, row.cut, row.description)
         )
     heads = fetch(db, _Head, "SELECT id, name, mastery, version FROM scale ORDER BY id")
     return {
@@ -77,10 +81,18 @@ def change_scale(db: sqlite3.Connection, scale_id: int, name: str, scale: Scale)
 
 def _write_levels(db: sqlite3.Connection, scale_id: int, scale: Scale) -> None:
     db.executemany(
-        """INSERT INTO scale_level (scale_id, position, name, code, value, cut)
-           VALUES (?, ?, ?, ?, ?, ?)""",
+        """INSERT INTO scale_level (scale_id, position, name, code, value, cut, description)
+           VALUES (?, ?, ?, ?, ?, ?, ?)""",
         [
-            (scale_id, position, level.name, level.code, level.value, level.cut)
+            (
+                scale_id,
+                position,
+                level.name,
+                level.code,
+                level.value,
+                level.cut,
+                level.description,
+            )
             for position, level in enumerate(scale.levels)
         ],
     )
@@ -95,3 +107,44 @@ def scale_is_aligned(db: sqlite3.Connection, scale_id: int) -> bool:
         (scale_id,),
     )
     return found is not None
+
+
+@dataclass(frozen=True, slots=True)
+class ScaleUse:
+    """By how many outcomes a scale is used, and in how many classes new outcomes take it."""
+
+    scale_id: int
+    outcomes: int
+    classes: int
+
+
+def scale_uses(db: sqlite3.Connection) -> dict[int, ScaleUse]:
+    """Give the use of every scale, by number."""
+    rows = fetch(
+        db,
+        ScaleUse,
+        """SELECT s.id, (SELECT count(*) FROM outcome o WHERE o.scale_id = s.id),
+                  (SELECT count(*) FROM school_class c WHERE c.scale_id = s.id)
+           FROM scale s ORDER BY s.id""",
+    )
+    return {row.scale_id: row for row in rows}
+
+
+def outcomes_on_scale(db: sqlite3.Connection, scale_id: int) -> list[int]:
+    """List the outcomes on a scale, whosever they are."""
+    rows = db.execute("SELECT id FROM outcome WHERE scale_id = ? ORDER BY id", (scale_id,))
+    return [number for (number,) in rows]
+
+
+def move_outcomes(db: sqlite3.Connection, outcome_ids: Iterable[int], scale_id: int) -> None:
+    """Put outcomes on another scale, and count their versions up."""
+    db.execute(
+        """UPDATE outcome SET scale_id = ?, version = version + 1
+           WHERE id IN (SELECT value FROM json_each(?))""",
+        (scale_id, json.dumps(list(outcome_ids))),
+    )
+
+
+def remove_scale(db: sqlite3.Connection, scale_id: int) -> None:
+    """Remove a scale that nothing uses."""
+    db.execute("DELETE FROM scale WHERE id = ?", (scale_id,))

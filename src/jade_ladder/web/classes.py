@@ -7,10 +7,11 @@ from datetime import date
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from jade_ladder.core.mastery import Mastery, State
+from jade_ladder.core.mastery import Direction, Mastery, State
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.service import classes as service
 from jade_ladder.service import marking, methods
+from jade_ladder.service.effects import LevelChange
 from jade_ladder.store.classes import ClassRow
 from jade_ladder.web.numbers import Value
 from jade_ladder.web.sign_in import Teacher
@@ -109,15 +110,30 @@ class LevelChangeOut(BaseModel):
 
     student: str
     code: str
-    scale_id: int
+    before_scale_id: int
+    after_scale_id: int
     before: MasteryOut
     after: MasteryOut
-    rises: bool
+    direction: Direction
+
+    @classmethod
+    def of(cls, change: LevelChange) -> LevelChangeOut:
+        """Show a change."""
+        return cls(
+            student=change.student.name,
+            code=change.outcome.code,
+            before_scale_id=change.before_scale.id,
+            after_scale_id=change.after_scale.id,
+            before=MasteryOut.of(change.before),
+            after=MasteryOut.of(change.after),
+            direction=change.direction,
+        )
 
 
 class HardCutOut(BaseModel):
     """What mastery cut at the value means under an averaging method."""
 
+    scale_id: int
     scale: str
     below: str
     level: str
@@ -134,20 +150,14 @@ class MethodPreviewOut(BaseModel):
     def of(cls, preview: methods.MethodPreview) -> MethodPreviewOut:
         """Show a preview."""
         return cls(
-            changes=[
-                LevelChangeOut(
-                    student=change.student.name,
-                    code=change.outcome.code,
-                    scale_id=change.scale.id,
-                    before=MasteryOut.of(change.before),
-                    after=MasteryOut.of(change.after),
-                    rises=change.rises,
-                )
-                for change in preview.changes
-            ],
+            changes=[LevelChangeOut.of(change) for change in preview.changes],
             hard_cuts=[
                 HardCutOut(
-                    scale=cut.scale_name, below=cut.below, level=cut.level, pieces=cut.pieces
+                    scale_id=cut.scale_id,
+                    scale=cut.scale_name,
+                    below=cut.below,
+                    level=cut.level,
+                    pieces=cut.pieces,
                 )
                 for cut in preview.hard_cuts
             ],

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from jade_ladder.core.mastery import Direction, State
 from jade_ladder.core.next_piece import NextPiece
+from jade_ladder.service import expectation
 from jade_ladder.service import mastery as service
 from jade_ladder.service.mastery import EvidenceTrail, Wall
 from jade_ladder.web.classes import MasteryOut, MethodOut
@@ -53,7 +54,7 @@ class WallOutcomeOut(BaseModel):
 
 class WallOut(BaseModel):
     """Students by outcomes; the cells stand in columns of their own, row by row. `slipped`: was
-    mastered before, is not now.
+    mastered before, is not now; not `expected`: lifted for the student, who is not counted.
     """
 
     class_id: int
@@ -69,6 +70,7 @@ class WallOut(BaseModel):
     pieces: list[int]
     direction: list[Direction]
     slipped: list[bool]
+    expected: list[bool]
 
     @classmethod
     def of(cls, wall: Wall) -> WallOut:
@@ -99,6 +101,7 @@ class WallOut(BaseModel):
             pieces=[cell.mastery.pieces for cell in cells],
             direction=[cell.trail.direction for cell in cells],
             slipped=[cell.trail.slipped_at is not None for cell in cells],
+            expected=[cell.expected for cell in cells],
         )
 
 
@@ -166,6 +169,19 @@ class NextPieceOut(BaseModel):
     or_better: bool
 
 
+class NotExpectedOut(BaseModel):
+    """Why an outcome is lifted for a student, and from which day."""
+
+    reason: str
+    since: date
+
+
+class LiftIn(BaseModel):
+    """Why an outcome is to be lifted for a student."""
+
+    reason: str
+
+
 class TrailOut(BaseModel):
     """One student and outcome over time."""
 
@@ -189,6 +205,7 @@ class TrailOut(BaseModel):
     methods: list[MethodValueOut]
     sum: str
     next_piece: NextPieceOut | None
+    not_expected: NotExpectedOut | None
 
     @classmethod
     def of(cls, found: EvidenceTrail) -> TrailOut:
@@ -238,6 +255,8 @@ class TrailOut(BaseModel):
             ],
             sum=found.sum,
             next_piece=_next(found.next_piece, found),
+            not_expected=found.not_expected
+            and NotExpectedOut(reason=found.not_expected.reason, since=found.not_expected.since),
         )
 
 
@@ -265,3 +284,17 @@ def read_trail(
 ) -> TrailOut:
     """Give the evidence trail of one student and outcome as of a day."""
     return TrailOut.of(service.trail(caller, class_id, student_id, outcome_id, as_of))
+
+
+@router.put("/{student_id}/{outcome_id}/not-expected", status_code=204)
+def lift_outcome(
+    class_id: int, student_id: int, outcome_id: int, body: LiftIn, caller: Teacher
+) -> None:
+    """Expect an outcome no longer of a student, with a reason."""
+    expectation.lift_outcome(caller, class_id, student_id, outcome_id, body.reason)
+
+
+@router.delete("/{student_id}/{outcome_id}/not-expected", status_code=204)
+def expect_again(class_id: int, student_id: int, outcome_id: int, caller: Teacher) -> None:
+    """Expect an outcome of a student again."""
+    expectation.expect_again(caller, class_id, student_id, outcome_id)

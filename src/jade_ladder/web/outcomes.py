@@ -65,7 +65,13 @@ class OutcomeMethodIn(BaseModel):
         return self.method.method() if self.method else None
 
 
-class OutcomeChange(OutcomeIn, OutcomeMethodIn):
+class OutcomeRulesIn(OutcomeMethodIn):
+    """By what an outcome is worked out: its method, minimum and scale."""
+
+    scale_id: int
+
+
+class OutcomeChange(OutcomeIn, OutcomeRulesIn):
     """An outcome as it is to be, with the version it was based on."""
 
     version: int
@@ -188,19 +194,28 @@ def order_outcomes(class_id: int, body: OrderIn, caller: Teacher) -> None:
 
 @router.put("/classes/{class_id}/outcomes/{outcome_id}", status_code=204)
 def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: Teacher) -> None:
-    """Change an outcome's words, strand, own method and minimum, all or nothing."""
+    """Change an outcome's words, strand, own method, minimum and scale, all or nothing."""
     methods.change_outcome_whole(
-        caller, class_id, outcome_id, body.version, body.words(), body.own(), body.minimum
+        caller,
+        class_id,
+        outcome_id,
+        body.version,
+        body.words(),
+        body.own(),
+        body.minimum,
+        body.scale_id,
     )
 
 
-@router.post("/classes/{class_id}/outcomes/{outcome_id}/method/preview")
-def preview_outcome_method(
-    class_id: int, outcome_id: int, body: OutcomeMethodIn, caller: Teacher
+@router.post("/classes/{class_id}/outcomes/{outcome_id}/preview")
+def preview_outcome(
+    class_id: int, outcome_id: int, body: OutcomeRulesIn, caller: Teacher
 ) -> MethodPreviewOut:
-    """Say whose level an own method and minimum would change; nothing is changed."""
+    """Say whose level an own method, minimum and scale would change; nothing is changed."""
     return MethodPreviewOut.of(
-        methods.preview_outcome_method(caller, class_id, outcome_id, body.own(), body.minimum)
+        methods.preview_outcome(
+            caller, class_id, outcome_id, body.own(), body.minimum, body.scale_id
+        )
     )
 
 

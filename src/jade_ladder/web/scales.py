@@ -8,11 +8,11 @@ from pydantic import BaseModel
 from jade_ladder.core.scale import CutPreset, Scale, ScaleLevel, preset_cuts
 from jade_ladder.service import scales as service
 from jade_ladder.store.scales import StoredScale
-from jade_ladder.web.classes import Made
+from jade_ladder.web.classes import LevelChangeOut, Made
 from jade_ladder.web.numbers import ShortNumber, Value, WrittenNumber
 from jade_ladder.web.sign_in import Teacher
 
-router = APIRouter(prefix="/scales", tags=["scales"])
+router = APIRouter(tags=["scales"])
 
 
 class LevelIn(BaseModel):
@@ -22,6 +22,7 @@ class LevelIn(BaseModel):
     code: str
     value: WrittenNumber
     cut: WrittenNumber
+    description: str = ""
 
 
 class ScaleIn(BaseModel):
@@ -34,7 +35,13 @@ class ScaleIn(BaseModel):
     def scale(self) -> Scale:
         """Give it as the core knows it, or refuse what is not a scale."""
         levels = tuple(
-            ScaleLevel(level.name.strip(), level.code.strip(), level.value, level.cut)
+            ScaleLevel(
+                level.name.strip(),
+                level.code.strip(),
+                level.value,
+                level.cut,
+                level.description.strip(),
+            )
             for level in self.levels
         )
         return Scale(levels, self.mastery_level)
@@ -53,6 +60,20 @@ class LevelOut(BaseModel):
     code: str
     value: ShortNumber
     cut: Value
+    description: str
+
+
+def _levels(scale: Scale) -> list[LevelOut]:
+    return [
+        LevelOut(
+            name=level.name,
+            code=level.code,
+            value=level.value,
+            cut=level.cut,
+            description=level.description,
+        )
+        for level in scale.levels
+    ]
 
 
 class ScaleOut(BaseModel):
@@ -77,10 +98,7 @@ class ScaleOut(BaseModel):
             mastery_level=scale.mastery_level,
             mastery_cut=scale.mastery_cut,
             cuts_at_values=scale.cuts_at_values,
-            levels=[
-                LevelOut(name=level.name, code=level.code, value=level.value, cut=level.cut)
-                for level in scale.levels
-            ],
+            levels=_levels(scale),
         )
 
 
@@ -97,25 +115,110 @@ class CutsOut(BaseModel):
     cuts: list[Value]
 
 
-@router.get("")
-def read_scales(caller: Teacher) -> list[ScaleOut]:
+class ScaleInLibraryOut(ScaleOut):
+    """A scale with its use: by how many outcomes, and of how many classes new outcomes take it."""
+
+    outcomes: int
+    classes: int
+
+
+class PresetOut(BaseModel):
+    """A ready scale to begin from, lowest level first."""
+
+    mastery_level: int
+    levels: list[LevelOut]
+
+
+class ClassLevelChangesOut(BaseModel):
+    """Whose level would change in one of one's classes."""
+
+    class_id: int
+    class_name: str
+    changes: list[LevelChangeOut]
+
+
+class ScaleEffectsOut(BaseModel):
+    """What changing a scale would do: to levels in one's classes, to how many in classes of other
+    teachers, and to how many cells of alignment maps.
+    """
+
+    classes: list[ClassLevelChangesOut]
+    elsewhere: int
+    cells: int
+
+
+class ClassScaleIn(BaseModel):
+    """The scale that new outcomes of a class take, with the version of the class it is based on."""
+
+    scale_id: int
+    version: int
+
+
+@router.get("/scales")
+def read_scales(caller: Teacher) -> list[ScaleInLibraryOut]:
     """List the school's scales."""
-    return [ScaleOut.of(stored) for stored in service.scales(caller)]
+    return [
+        ScaleInLibraryOut(
+            **dict(ScaleOut.of(one.stored)),
+            outcomes=one.use.outcomes,
+            classes=one.use.classes,
+        )
+        for one in service.scales(caller)
+    ]
 
 
-@router.post("", status_code=201)
+@router.get("/scales/presets")
+def read_presets(_: Teacher) -> list[PresetOut]:
+    """List the ready scales, of two levels and more."""
+    return [
+        PresetOut(mastery_level=scale.mastery_level, levels=_levels(scale))
+        for scale in service.preset_scales()
+    ]
+
+
+@router.post("/scales", status_code=201)
 def add_scale(body: ScaleIn, caller: Teacher) -> Made:
     """Add a scale."""
     return Made(id=service.add_scale(caller, body.name, body.scale()))
 
 
-@router.put("/{scale_id}", status_code=204)
+@router.post("/scales/cuts")
+def work_out_cuts(body: CutsIn, _: Teacher) -> CutsOut:
+    """Work out cut scores by a preset; nothing is changed."""
+    return CutsOut(cuts=list(preset_cuts(body.values, body.preset)) if body.values else [])
+
+
+@router.put("/scales/{scale_id}", status_code=204)
 def change_scale(scale_id: int, body: ScaleChange, caller: Teacher) -> None:
     """Change a scale; alignment cells that follow it move with it."""
     service.change_scale(caller, scale_id, body.version, body.name, body.scale())
 
 
-@router.post("/cuts")
-def work_out_cuts(body: CutsIn, caller: Teacher) -> CutsOut:
-    """Work out cut scores by a preset; nothing is changed."""
-    return CutsOut(cuts=list(preset_cuts(body.values, body.preset)) if body.values else [])
+@router.delete("/scales/{scale_id}", status_code=204)
+def remove_scale(scale_id: int, caller: Teacher) -> None:
+    """Remove a scale that nothing uses."""
+    service.remove_scale(caller, scale_id)
+
+
+@router.post("/scales/{scale_id}/preview")
+def preview_scale(scale_id: int, body: ScaleChange, caller: Teacher) -> ScaleEffectsOut:
+    """Say whose level a change of a scale would move; nothing is changed."""
+    found = service.preview_scale(caller, scale_id, body.version, body.name, body.scale())
+    return ScaleEffectsOut(
+        classes=[
+            ClassLevelChangesOut(
+                class_id=klass.id,
+                class_name=klass.name,
+                changes=[LevelChangeOut.of(change) for change in changes],
+            )
+            for klass, changes in found.effects.classes
+        ],
+        elsewhere=found.effects.elsewhere,
+        cells=found.cells,
+    )
+
+
+@router.put("/classes/{class_id}/scale", status_code=204)
+def choose_class_scale(class_id: int, body: ClassScaleIn, caller: Teacher) -> None:
+    """Choose the scale that new outcomes of a class take."""
+    service.choose_class_scale(caller, class_id, body.version, body.scale_id)

@@ -6,6 +6,7 @@ import { api, ask } from '@/api/client'
 import Ladder from '@/design/Ladder.vue'
 import QueryState from '@/design/QueryState.vue'
 import { day, longDay } from '@/design/format'
+import Expectation from './Expectation.vue'
 import TrailChart from './TrailChart.vue'
 import { ladderWords } from './useWall'
 
@@ -64,6 +65,13 @@ const history = computed(() => {
     </div>
     <h2>{{ trail.student }}</h2>
     <p class="small">{{ trail.code }} · {{ trail.title }}</p>
+    <Expectation
+      :key="`${studentId} ${outcomeId}`"
+      :class-id="classId"
+      :trail="trail"
+      :now="!asOf"
+      @changed="refetch()"
+    />
     <template v-if="level">
       <div class="big">
         <Ladder

@@ -18,6 +18,7 @@ const background = computed(() => ({
 }))
 const words = computed(() => {
   const { cell } = props
+  if (!cell.expected) return 'not expected'
   if (cell.state === 'no-evidence') return 'no evidence'
   const parts = [cell.value, ladderWords(cell, props.scale)]
   if (cell.direction !== 'level') parts.push(cell.direction)
@@ -30,11 +31,16 @@ const ARROWS = { up: '↗', down: '↘', level: '' }
 <template>
   <td
     role="gridcell"
-    :class="{ start, selected, none: cell.value === null }"
+    :class="{ start, selected, none: cell.value === null, lifted: !cell.expected }"
     :aria-selected="selected"
     :aria-label="words"
   >
-    <span v-if="cell.value !== null" class="cell" :class="{ few: cell.state === 'needs-evidence' }">
+    <span v-if="!cell.expected" title="Not expected of this student">n.e.</span>
+    <span
+      v-else-if="cell.value !== null"
+      class="cell"
+      :class="{ few: cell.state === 'needs-evidence' }"
+    >
       <span v-if="many" class="number" :class="{ mastered: cell.state === 'mastered' }"
         >{{ (cell.level ?? 0) + 1 }}{{ cell.state === 'mastered' ? '✓' : '' }}</span
       >
@@ -73,6 +79,10 @@ td:focus-visible {
 }
 .none {
   color: var(--ink-3);
+}
+.lifted {
+  color: var(--plum);
+  background: var(--plum-wash);
 }
 .cell {
   display: flex;

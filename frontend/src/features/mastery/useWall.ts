@@ -10,6 +10,8 @@ export interface Cell {
   pieces: number
   direction: WallOut['direction'][number]
   slipped: boolean
+  /** False where the outcome is lifted for the student, who is not counted. */
+  expected: boolean
 }
 
 export interface WallColumn {
@@ -78,6 +80,7 @@ function cellAt(wall: WallOut, at: number): Cell {
     pieces: wall.pieces[at]!,
     direction: wall.direction[at]!,
     slipped: wall.slipped[at]!,
+    expected: wall.expected[at]!,
   }
 }
 

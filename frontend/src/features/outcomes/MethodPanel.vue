@@ -12,7 +12,7 @@ import { useOutcomesChanged } from './useOutcomes'
 
 /** The class's method: what a change means, whose level it changes, then the change. */
 const props = defineProps<{ klass: ClassOut; scales: ScaleOut[] }>()
-const emit = defineEmits<{ 'cut-three-quarters': [] }>()
+
 const message = useMessage()
 const changed = useOutcomesChanged(() => props.klass.id)
 const form = useDraft(() => {
@@ -73,13 +73,7 @@ async function save() {
     <h2>How mastery is worked out</h2>
     <MethodFields v-model="form.body" label="Method of the class" :problem="problem" />
     <FormProblem :problem="problem" :draft="form" />
-    <MethodPreview
-      v-if="preview"
-      :preview="preview"
-      :scales="scales"
-      :dirty="dirty"
-      @cut-three-quarters="emit('cut-three-quarters')"
-    />
+    <MethodPreview v-if="preview" :preview="preview" :scales="scales" :dirty="dirty" />
     <div v-if="dirty" class="row">
       <button class="btn main" type="button" :disabled="problem !== null" @click="save">
         Use this method

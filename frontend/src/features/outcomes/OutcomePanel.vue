@@ -6,6 +6,7 @@ import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { ClassOut, MethodPreviewOut, OutcomeOut, ScaleOut, StrandOut } from '@/api/schema'
 import Field from '@/design/Field.vue'
 import FormProblem from '@/design/FormProblem.vue'
+import { several } from '@/design/format'
 import { useDraft } from '@/design/useDraft'
 import TextField from '@/design/TextField.vue'
 import MethodFields from './MethodFields.vue'
@@ -20,7 +21,7 @@ const props = defineProps<{
   strandId?: number | null
   scales: ScaleOut[]
 }>()
-const emit = defineEmits<{ done: [id?: number]; 'cut-three-quarters': [] }>()
+const emit = defineEmits<{ done: [id?: number] }>()
 const message = useMessage()
 const changed = useOutcomesChanged(() => props.klass.id)
 const problem = ref<Problem | null>(null)
@@ -38,6 +39,7 @@ const form = useDraft(() => {
       own: Boolean(outcome?.method),
       method: { kind, newest, last },
       minimum: outcome?.minimum ?? 1,
+      scale_id: outcome?.scale_id ?? props.klass.scale_id,
     },
   }
 })
@@ -48,8 +50,9 @@ const preview = ref<MethodPreviewOut | null>(null)
 const asked = computed(() => ({
   method: body.own ? { ...body.method } : null,
   minimum: Number(body.minimum),
+  scale_id: body.scale_id,
 }))
-/** Whether the method or minimum in the form is another than the one that holds. */
+/** Whether the method, minimum or scale in the form is another than the one that holds. */
 const methodChanged = computed(() => {
   const now = props.outcome
   if (!now) return false
@@ -60,6 +63,7 @@ const methodChanged = computed(() => {
   }
   return (
     asked.value.minimum !== now.minimum ||
+    asked.value.scale_id !== now.scale_id ||
     JSON.stringify(asked.value.method) !== JSON.stringify(kept)
   )
 })
@@ -68,7 +72,7 @@ async function look() {
   if (!props.outcome) return
   try {
     preview.value = await ask(
-      api.POST('/api/classes/{class_id}/outcomes/{outcome_id}/method/preview', {
+      api.POST('/api/classes/{class_id}/outcomes/{outcome_id}/preview', {
         params: { path: path.value },
         body: asked.value,
       }),
@@ -169,6 +173,13 @@ const retire = (retired: boolean) =>
       </select>
     </Field>
     <template v-if="outcome">
+      <Field v-slot="f" label="Scale" :error="problem?.at('scale_id')">
+        <select :id="f.id" v-model="body.scale_id" class="input">
+          <option v-for="one in scales" :key="one.id" :value="one.id">
+            {{ one.name }} ({{ several(one.levels.length, 'level') }})
+          </option>
+        </select>
+      </Field>
       <div class="field">
         <label class="row own"
           ><input v-model="body.own" type="checkbox" /> A method of its own</label
@@ -197,7 +208,6 @@ const retire = (retired: boolean) =>
       :preview="preview"
       :scales="scales"
       :dirty="methodChanged"
-      @cut-three-quarters="emit('cut-three-quarters')"
     />
     <div class="row">
       <button class="btn main" type="submit">{{ outcome ? 'Save' : 'Add' }}</button>

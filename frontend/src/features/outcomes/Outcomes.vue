@@ -1,21 +1,22 @@
 <script setup lang="ts">
 import { useMessage } from 'naive-ui'
-import { computed, ref, useTemplateRef, watchEffect } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useClass } from '@/api/classes'
+import { useScales } from '@/api/scales'
 import { useKeys } from '@/design/keys'
 import type { OutcomeListOut } from '@/api/schema'
 import BringIn from '@/design/BringIn.vue'
 import EmptyState from '@/design/EmptyState.vue'
 import { sendTable } from '@/design/sendTable'
 import QueryState from '@/design/QueryState.vue'
+import ScalePicture from '@/design/ScalePicture.vue'
 import { several } from '@/design/format'
 import MethodPanel from './MethodPanel.vue'
 import OutcomePanel from './OutcomePanel.vue'
 import OutcomeRow from './OutcomeRow.vue'
-import ScalePanel from './ScalePanel.vue'
 import StrandCard from './StrandCard.vue'
-import { useOutcomes, useOutcomesChanged, useScales } from './useOutcomes'
+import { useOutcomes, useOutcomesChanged } from './useOutcomes'
 import { useStrands } from './useStrands'
 
 const props = defineProps<{ classId: number }>()
@@ -28,7 +29,6 @@ const { data: scales } = useScales()
 const changed = useOutcomesChanged(() => props.classId)
 const strands = useStrands(props.classId, data, changed)
 const { problem, said } = strands
-const scalePanel = useTemplateRef<{ cutThreeQuarters: () => Promise<void> }>('scalePanel')
 
 const bringing = ref(false)
 const adding = ref<{ strandId: number | null } | null>(null)
@@ -54,10 +54,6 @@ function add(strandId: number | null) {
 function done(id?: number) {
   adding.value = null
   choose(id ?? null)
-}
-
-function cutThreeQuarters() {
-  void scalePanel.value?.cutThreeQuarters()
 }
 
 async function addStrand() {
@@ -175,17 +171,22 @@ useKeys('Outcomes', [{ keys: ['a'], does: 'Add an outcome', run: () => add(null)
         :strands="data?.strands ?? []"
         :strand-id="adding?.strandId"
         :scales="scales ?? []"
-        @cut-three-quarters="cutThreeQuarters"
         @done="done"
       />
       <div v-show="!adding && !chosen">
-        <MethodPanel
-          v-if="scales"
-          :klass="klass"
-          :scales="scales"
-          @cut-three-quarters="cutThreeQuarters"
-        />
-        <ScalePanel v-if="scale" ref="scalePanel" :scale="scale" :class-id="classId" />
+        <MethodPanel v-if="scales" :klass="klass" :scales="scales" />
+        <section v-if="scale" class="scale">
+          <h2>Proficiency scale</h2>
+          <p class="small">
+            <b>{{ scale.name }}</b>, which new outcomes take ·
+            <RouterLink :to="{ name: 'scales', params: { classId }, query: { scale: scale.id } }"
+              >change it</RouterLink
+            >
+            ·
+            <RouterLink :to="{ name: 'scales', params: { classId } }">all scales</RouterLink>
+          </p>
+          <ScalePicture :levels="scale.levels" :mastery-level="scale.mastery_level" />
+        </section>
       </div>
     </aside>
   </div>
@@ -200,6 +201,11 @@ ul {
 .strand-form {
   max-width: 520px;
   margin-bottom: 12px;
+}
+.scale {
+  display: grid;
+  gap: 8px;
+  margin-top: 22px;
 }
 .retired summary {
   cursor: pointer;

@@ -2,18 +2,12 @@ import { useQuery, useQueryCache } from '@pinia/colada'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { classesKey } from '@/api/classes'
 import { api, ask } from '@/api/client'
+import { scalesKey } from '@/api/scales'
 import type { OutcomeOut, StrandOut } from '@/api/schema'
-
-export const scalesKey = ['scales']
 
 export interface StrandGroup {
   strand: StrandOut | null
   outcomes: OutcomeOut[]
-}
-
-/** The school's scales. */
-export function useScales() {
-  return useQuery({ key: scalesKey, query: () => ask(api.GET('/api/scales')) })
 }
 
 /** A class's outcomes in their strands; strands without outcomes too. */

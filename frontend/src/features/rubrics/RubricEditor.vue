@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { useQuery } from '@pinia/colada'
 import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
 import { useSession } from '@/api/session'
 import { api, ask } from '@/api/client'
+import { useScales } from '@/api/scales'
 import EmptyState from '@/design/EmptyState.vue'
 import QueryState from '@/design/QueryState.vue'
 import { clock, several } from '@/design/format'
@@ -17,7 +17,7 @@ const props = defineProps<{ classId: number; rubricId: number }>()
 const router = useRouter()
 const { timeZone } = useSession()
 const { server, draft, state, problem, loadError, load, save, then } = useRubric(props.rubricId)
-const { data: scales } = useQuery({ key: ['scales'], query: () => ask(api.GET('/api/scales')) })
+const { data: scales } = useScales()
 const params = { path: { rubric_id: props.rubricId } }
 const said = ref('')
 /** The criterion taken away last, until something else is, so that it can be put back. */

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { LevelChangeOut, MasteryOut, ScaleOut } from '@/api/schema'
+import Ladder from '@/design/Ladder.vue'
+import { several } from '@/design/format'
+
+/** Whose level a change would move, and how: the count first, then the first few by name. */
+const props = defineProps<{
+  changes: LevelChangeOut[]
+  scales: Pick<ScaleOut, 'id' | 'levels' | 'mastery_level'>[]
+  /** A scale as it would be, where the change is one of the scale. */
+  scaleAfter?: Pick<ScaleOut, 'id' | 'levels' | 'mastery_level'>
+}>()
+const MOST = 8
+const count = (direction: LevelChangeOut['direction']) =>
+  props.changes.filter((one) => one.direction === direction).length
+const scaleOf = computed(() => new Map(props.scales.map((scale) => [scale.id, scale])))
+
+function ladder(scaleId: number, mastery: MasteryOut, after: boolean) {
+  const changed = after && props.scaleAfter?.id === scaleId ? props.scaleAfter : null
+  const scale = changed ?? scaleOf.value.get(scaleId)
+  return {
+    level: mastery.level,
+    levels: scale?.levels.length ?? 4,
+    masteryLevel: scale?.mastery_level ?? 2,
+    uncertain: mastery.state === 'needs-evidence',
+    label: mastery.level === null ? 'no evidence' : scale?.levels[mastery.level]?.name,
+  }
+}
+</script>
+
+<template>
+  <p v-if="!changes.length" class="small" role="status">Nobody’s level would change.</p>
+  <div v-else role="status">
+    <p class="small">
+      <b>{{ several(changes.length, 'level') }} would change:</b> {{ count('up') }} up,
+      {{ count('down') }} down<template v-if="count('level')"
+        >, {{ count('level') }} in whether there is enough evidence</template
+      >.
+    </p>
+    <ul class="small">
+      <li v-for="(one, index) in changes.slice(0, MOST)" :key="index">
+        <b>{{ one.code }}</b> {{ one.student }}
+        <span class="move">
+          <Ladder v-bind="ladder(one.before_scale_id, one.before, false)" :size="14" />{{
+            one.before.value ?? '–'
+          }}
+          →
+          <Ladder v-bind="ladder(one.after_scale_id, one.after, true)" :size="14" />{{
+            one.after.value ?? '–'
+          }}
+        </span>
+      </li>
+    </ul>
+    <p v-if="changes.length > MOST" class="small quiet">and {{ changes.length - MOST }} more</p>
+  </div>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  margin: 6px 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  padding: 4px 0;
+  border-top: 1px solid var(--line);
+}
+.move {
+  margin-left: auto;
+  display: inline-flex;
+  gap: 4px;
+  align-items: center;
+  white-space: nowrap;
+}
+</style>

@@ -1,0 +1,316 @@
+<script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
+import { useMessage } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { api, ask, asProblem, type Problem } from '@/api/client'
+import type { CutPreset, ScaleEffectsOut, ScaleInLibraryOut } from '@/api/schema'
+import FormProblem from '@/design/FormProblem.vue'
+import LevelChanges from '@/design/LevelChanges.vue'
+import ScalePicture from '@/design/ScalePicture.vue'
+import { several } from '@/design/format'
+import { useDraft } from '@/design/useDraft'
+import { useScalesChanged, type ScaleDraft } from './useScales'
+
+/** A scale: its ladder, its levels from the top down like rungs, and what a change would do. */
+const props = defineProps<{
+  /** The scale to change, or none to make one of `start`. */
+  scale: ScaleInLibraryOut | null
+  start: ScaleDraft
+  scales: ScaleInLibraryOut[]
+  cut?: CutPreset
+}>()
+const emit = defineEmits<{ made: [id: number]; close: [] }>()
+const message = useMessage()
+const changed = useScalesChanged()
+const problem = ref<Problem | null>(null)
+const form = useDraft(() => {
+  const { name, mastery_level, levels } = props.scale ?? props.start
+  const { id, version } = props.scale ?? { id: 0, version: 0 }
+  return { id, version, body: { name, mastery_level, levels } }
+})
+const draft = form.body
+const effects = ref<ScaleEffectsOut | null>(null)
+const inUse = computed(() => Boolean(props.scale?.outcomes))
+const topDown = computed(() => draft.levels.map((_, index) => draft.levels.length - 1 - index))
+const changes = computed(() => effects.value?.classes.flatMap((one) => one.changes) ?? [])
+
+function reset() {
+  problem.value = null
+  form.showTheirs()
+}
+
+async function cutBy(preset: CutPreset) {
+  problem.value = null
+  try {
+    const values = draft.levels.map((level) => level.value)
+    const { cuts } = await ask(api.POST('/api/scales/cuts', { body: { values, preset } }))
+    cuts.forEach((cut, index) => (draft.levels[index]!.cut = cut))
+  } catch (error) {
+    problem.value = asProblem(error)
+  }
+}
+
+function addLevel() {
+  const last = draft.levels.at(-1)
+  const value = String(Number(last?.value ?? 0) + 1)
+  draft.levels.push({ name: '', code: '', value, cut: value, description: '' })
+}
+
+function remove(index: number) {
+  draft.levels.splice(index, 1)
+  if (index < draft.mastery_level) draft.mastery_level -= 1
+  draft.mastery_level = Math.min(draft.mastery_level, draft.levels.length - 1)
+}
+
+const params = computed(() => ({ path: { scale_id: props.scale?.id ?? 0 } }))
+
+/** Ask whose level the change would move, before it is made. */
+async function look() {
+  if (!props.scale || !inUse.value || !form.dirty) {
+    effects.value = null
+    return
+  }
+  try {
+    const body = { ...draft, version: form.version }
+    effects.value = await ask(
+      api.POST('/api/scales/{scale_id}/preview', { params: params.value, body }),
+    )
+  } catch {
+    // What is wrong with it is told at its field when it is saved.
+    effects.value = null
+  }
+}
+watchDebounced([draft, () => props.scale], look, { debounce: 250, deep: true })
+if (props.cut) void cutBy(props.cut)
+
+async function save() {
+  problem.value = null
+  try {
+    if (!props.scale) {
+      const { id } = await ask(api.POST('/api/scales', { body: draft }))
+      await changed()
+      message.success(`${draft.name} is in the library`)
+      emit('made', id)
+      return
+    }
+    const body = { ...draft, version: form.version }
+    await ask(api.PUT('/api/scales/{scale_id}', { params: params.value, body }))
+    form.saved()
+    effects.value = null
+    await changed()
+    message.success('The scale is changed')
+  } catch (error) {
+    problem.value = asProblem(error)
+    if (problem.value.stale) await changed()
+  }
+}
+
+function at(index: number, field: string): 'true' | undefined {
+  return problem.value?.at(`levels.${index}.${field}`) ? 'true' : undefined
+}
+</script>
+
+<template>
+  <form novalidate @submit.prevent="save">
+    <div class="row">
+      <h2>{{ scale ? scale.name : 'New scale' }}</h2>
+      <button class="btn bare push" type="button" @click="emit('close')">Close</button>
+    </div>
+    <ScalePicture :levels="draft.levels" :mastery-level="draft.mastery_level" />
+    <input
+      v-model="draft.name"
+      class="input"
+      aria-label="Name of the scale"
+      placeholder="Name of the scale"
+      :aria-invalid="problem?.at('name') ? 'true' : undefined"
+    />
+    <table>
+      <thead>
+        <tr>
+          <th>Level</th>
+          <th>Code</th>
+          <th>Value</th>
+          <th>Counts from</th>
+          <th>Mastery</th>
+          <th><span class="visually-hidden">Take away</span></th>
+        </tr>
+      </thead>
+      <tbody v-for="index in topDown" :key="index">
+        <template v-if="draft.levels[index]">
+          <tr :class="{ mastered: index >= draft.mastery_level }">
+            <td>
+              <input
+                v-model="draft.levels[index].name"
+                class="input"
+                :aria-label="`Name of level ${index + 1}`"
+                :aria-invalid="at(index, 'name')"
+              />
+            </td>
+            <td class="code">
+              <input
+                v-model="draft.levels[index].code"
+                class="input"
+                :aria-label="`Code of level ${index + 1}`"
+                :aria-invalid="at(index, 'code')"
+              />
+            </td>
+            <td class="number">
+              <input
+                v-model="draft.levels[index].value"
+                class="input"
+                inputmode="decimal"
+                :aria-label="`Value of level ${index + 1}`"
+                :aria-invalid="at(index, 'value')"
+              />
+            </td>
+            <td class="number">
+              <input
+                v-model="draft.levels[index].cut"
+                class="input"
+                inputmode="decimal"
+                :aria-label="`Cut score of level ${index + 1}`"
+                :aria-invalid="at(index, 'cut')"
+              />
+            </td>
+            <td class="radio">
+              <input
+                v-model="draft.mastery_level"
+                type="radio"
+                :value="index"
+                name="mastery"
+                :aria-label="`Level ${index + 1} is mastery`"
+              />
+            </td>
+            <td>
+              <button
+                v-if="draft.levels.length > 2"
+                class="btn bare small"
+                type="button"
+                :aria-label="`Take level ${index + 1} away`"
+                @click="remove(index)"
+              >
+                ×
+              </button>
+            </td>
+          </tr>
+          <tr :class="{ mastered: index >= draft.mastery_level }">
+            <td colspan="6" class="means">
+              <textarea
+                v-model="draft.levels[index].description"
+                class="input plain small"
+                rows="1"
+                :aria-label="`What level ${index + 1} means`"
+                placeholder="What it means"
+                :aria-invalid="at(index, 'description')"
+              />
+            </td>
+          </tr>
+        </template>
+      </tbody>
+    </table>
+    <FormProblem v-if="form.meanwhile" :problem="null" :draft="form" />
+    <p v-else-if="problem && !problem.stale" class="notice clay" role="alert">
+      {{ problem.message }}
+    </p>
+    <p class="small">
+      Cut
+      <button class="link" type="button" @click="cutBy('three-quarters')">
+        three quarters of the way up
+      </button>
+      or
+      <button class="link" type="button" @click="cutBy('at-the-value')">at the values</button> ·
+      <button class="link" type="button" :disabled="draft.levels.length >= 10" @click="addLevel">
+        add a level on top
+      </button>
+    </p>
+    <p class="small quiet">A mastery value counts as a level from its cut score on.</p>
+    <div class="end">
+      <template v-if="form.dirty && effects">
+        <LevelChanges
+          :changes="changes"
+          :scales="scales"
+          :scale-after="scale ? { id: scale.id, ...draft } : undefined"
+        />
+        <p v-if="effects.cells" class="small">
+          {{ several(effects.cells, 'cell') }} of alignment maps would move with it; cells written
+          by hand stay.
+        </p>
+        <p v-if="effects.elsewhere" class="small">
+          And {{ several(effects.elsewhere, 'level') }} in classes of other teachers.
+        </p>
+      </template>
+      <div v-if="form.dirty || !scale" class="row">
+        <button class="btn main" type="submit">
+          {{ scale ? 'Save the scale' : 'Add to the library' }}
+        </button>
+        <button v-if="scale" class="btn bare" type="button" @click="reset">Undo</button>
+      </div>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+form {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 8px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th {
+  font-size: 11.5px;
+  text-align: left;
+  font-weight: 600;
+  color: var(--ink-2);
+  padding: 0 3px 3px 0;
+}
+td {
+  padding: 2px 3px 0 0;
+}
+td.means {
+  padding-bottom: 4px;
+}
+.end {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 8px;
+  position: sticky;
+  bottom: 0;
+  background: var(--card);
+  padding: 6px 0;
+  max-height: 50vh;
+  overflow-y: auto;
+}
+.means .input {
+  display: block;
+  min-height: 28px;
+  field-sizing: content;
+  resize: none;
+}
+td.code {
+  width: 48px;
+}
+td.number {
+  width: 66px;
+}
+td .input {
+  padding-inline: 6px;
+}
+tr.mastered td:first-child {
+  box-shadow: inset 3px 0 0 var(--jade);
+  padding-left: 6px;
+}
+.radio {
+  text-align: center;
+}
+.radio input {
+  width: 18px;
+  height: 18px;
+  accent-color: var(--ink);
+}
+.btn.small {
+  padding: 4px 8px;
+}
+</style>

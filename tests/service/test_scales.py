@@ -1,0 +1,218 @@
+"""The library of scales, putting outcomes on them, and what is not expected of a student."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from jade_ladder.core.errors import Refused, Stale
+from jade_ladder.core.scale import Scale, ScaleLevel
+from jade_ladder.service import (
+    classes,
+    expectation,
+    mastery,
+    methods,
+    outcomes,
+    people,
+    rubrics,
+    scales,
+)
+from jade_ladder.service.caller import Caller
+from jade_ladder.service.people import NewTeacher
+from tests.builders import Small, at, everything, small
+from tests.strategies import scale_of
+
+
+def marked(caller: Caller) -> Small:
+    """A class of which two students have evidence on two outcomes."""
+    made = small(caller)
+    made.mark(made.students[0], 4, 4)
+    made.mark(made.students[1], 2, 3)
+    return made
+
+
+def other_cut(scale: Scale, cut: int) -> Scale:
+    levels = [
+        replace(level, cut=cut) if n == scale.mastery_level else level
+        for n, level in enumerate(scale.levels)
+    ]
+    return Scale(tuple(levels), scale.mastery_level)
+
+
+@pytest.mark.parametrize("levels", [2, 3, 4, 5, 6])
+def test_ready_scales_have_two_to_six_levels_and_mastery_at_the_same_word(levels: int) -> None:
+    found = scales.preset_scales()[levels - 2]
+    assert len(found.levels) == levels
+    assert found.levels[found.mastery_level].name == "Arrived"
+    assert not found.cuts_at_values
+
+
+def test_a_change_of_a_scale_is_shown_before_and_is_what_then_happens(caller: Caller) -> None:
+    made = marked(caller)
+    later = at(caller, 1)
+    one, _ = scales.scales(later)
+    stricter = other_cut(one.stored.scale, 300)
+    levels = list(stricter.levels)
+    levels[2] = replace(levels[2], value=350, cut=310)
+    stricter = Scale(tuple(levels), 2)
+    before = everything(caller.database)
+    shown = scales.preview_scale(later, one.stored.id, 1, "Stricter", stricter)
+    assert everything(caller.database) == before
+    was = mastery.wall(later, made.class_id)
+    scales.change_scale(later, one.stored.id, 1, "Stricter", stricter)
+    now = mastery.wall(later, made.class_id)
+    happened = {
+        (student.id, outcome.id): (a.mastery, b.mastery)
+        for student, old, new in zip(was.students, was.cells, now.cells, strict=True)
+        for outcome, a, b in zip(was.outcomes, old, new, strict=True)
+        if (a.mastery.level, a.mastery.state) != (b.mastery.level, b.mastery.state)
+    }
+    told = {(c.student.id, c.outcome.id): (c.before, c.after) for c in shown.effects.changes}
+    assert told == happened
+    assert shown.cells > 0
+    assert shown.effects.elsewhere == 0
+
+
+def test_a_scale_of_another_teachers_class_moves_levels_that_are_only_counted(
+    caller: Caller,
+) -> None:
+    marked(caller)
+    colleague = Caller(
+        caller.database,
+        people.add_teacher(
+            caller.database, NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")
+        ),
+        at(caller, 1).now,
+    )
+    one, _ = scales.scales(colleague)
+    shown = scales.preview_scale(
+        colleague, one.stored.id, 1, "School scale", other_cut(one.stored.scale, 300)
+    )
+    assert shown.effects.classes == ()
+    stricter = replace(one.stored.scale.levels[3], cut=400)
+    levels = (*one.stored.scale.levels[:3], stricter)
+    shown = scales.preview_scale(colleague, one.stored.id, 1, "S", Scale(levels, 3))
+    assert shown.effects.changes == ()
+    assert shown.effects.elsewhere > 0
+
+
+def test_an_outcome_put_on_another_scale_takes_its_evidence_along(caller: Caller) -> None:
+    made = marked(caller)
+    later = at(caller, 1)
+    per_cent = scale_of([0, 5000, 10000], preset=scales.CutPreset.AT_THE_VALUE, mastery=1)
+    number = scales.add_scale(later, "Per cent", per_cent)
+    outcome = made.outcomes[0]
+    shown = methods.preview_outcome(later, made.class_id, outcome, None, 1, number)
+    assert {change.after_scale.id for change in shown.changes} == {number}
+    scales.put_on_scale(later, made.class_id, outcome, number)
+    cells = [
+        [cell.value for cell in tie.map.cells]
+        for stored in rubrics.get_rubric(later, made.rubric_id).criteria
+        for tie in stored.alignments
+        if tie.outcome_id == outcome
+    ]
+    # Four levels in proportion to their points, 1 to 4.
+    assert cells == [[0, 3333, 6667, 10000]] * 2
+    top = mastery.wall(later, made.class_id)
+    place = [o.id for o in top.outcomes].index(outcome)
+    row_of = [s.id for s in top.students].index(made.students[0])
+    assert top.cells[row_of][place].mastery.value == 10000
+    # And back: nothing was lost on the way.
+    scales.put_on_scale(later, made.class_id, outcome, 1)
+    assert mastery.wall(later, made.class_id).cells[row_of][place].mastery.value == 400
+
+
+REFUSED = {
+    "the same name": (lambda s: ("school SCALE", s), "name"),
+    "no name": (lambda s: (" ", s), "name"),
+    "a long description": (
+        lambda s: (
+            "Other",
+            Scale(tuple(replace(level, description="x" * 501) for level in s.levels), 0),
+        ),
+        "levels.0.description",
+    ),
+}
+
+
+@pytest.mark.parametrize("case", REFUSED)
+def test_what_the_library_does_not_take_is_told_at_its_field(caller: Caller, case: str) -> None:
+    small(caller)
+    make, field = REFUSED[case]
+    name, scale = make(scales.starting_scale())
+    with pytest.raises(Refused) as refused:
+        scales.add_scale(caller, name, scale)
+    assert refused.value.field == field
+
+
+def test_a_scale_in_use_is_not_removed_and_one_that_is_free_is(caller: Caller) -> None:
+    made = small(caller)
+    with pytest.raises(Refused, match="used by 2 outcomes"):
+        scales.remove_scale(caller, 1)
+    scales.remove_scale(caller, made.scale_id)
+    assert [one.stored.id for one in scales.scales(caller)] == [1]
+
+
+def test_new_outcomes_take_the_scale_that_the_class_chose(caller: Caller) -> None:
+    made = small(caller)
+    number = made.scale_id
+    scales.choose_class_scale(caller, made.class_id, 1, number)
+    with pytest.raises(Stale):
+        scales.choose_class_scale(caller, made.class_id, 1, 1)
+    new = outcomes.add_outcome(caller, made.class_id, outcomes.OutcomeWords("N9", "New", "", None))
+    _, rows = outcomes.outcomes_of_class(caller, made.class_id)
+    assert {row.id: row.scale_id for row in rows}[new] == number
+    assert {row.scale_id for row in rows if row.id != new} == {1}
+
+
+def test_an_outcome_that_is_not_expected_leaves_every_count_and_comes_back(
+    caller: Caller,
+) -> None:
+    made = marked(caller)
+    student, outcome = made.students[0], made.outcomes[0]
+    full = mastery.wall(caller, made.class_id)
+    row = [s.id for s in full.students].index(student)
+    column = [o.id for o in full.outcomes].index(outcome)
+    expectation.lift_outcome(caller, made.class_id, student, outcome, " A modified programme ")
+    lifted = mastery.wall(caller, made.class_id)
+    assert not lifted.cells[row][column].expected
+    assert lifted.standings[row].of == full.standings[row].of - 1
+    assert lifted.standings[row].mastered == full.standings[row].mastered - 1
+    assert lifted.pictures[column].counted == full.pictures[column].counted - 1
+    assert lifted.pictures[1 - column] == full.pictures[1 - column]
+    found = mastery.trail(caller, made.class_id, student, outcome)
+    assert found.not_expected
+    assert found.not_expected.reason == "A modified programme"
+    assert found.mastery == full.cells[row][column].mastery
+    with pytest.raises(Refused, match="already"):
+        expectation.lift_outcome(caller, made.class_id, student, outcome, "Again")
+    # The day after it is expected again; the days between stay as they were.
+    later = at(caller, 3)
+    expectation.expect_again(later, made.class_id, student, outcome)
+    now = mastery.wall(later, made.class_id)
+    assert now.cells[row][column].expected
+    between = mastery.wall(later, made.class_id, full.as_of)
+    assert not between.cells[row][column].expected
+    # Lifting what is expected again is possible, and lifting twice a day too.
+    expectation.lift_outcome(later, made.class_id, student, outcome, "Once more")
+    expectation.expect_again(later, made.class_id, student, outcome)
+    expectation.lift_outcome(later, made.class_id, student, outcome, "After all")
+    assert not mastery.wall(later, made.class_id).cells[row][column].expected
+
+
+@given(cut=st.integers(201, 300), value=st.integers(300, 374))
+@settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_supposing_stores_nothing_whatever_is_supposed(
+    caller: Caller, cut: int, value: int
+) -> None:
+    if not classes.my_classes(caller):
+        marked(caller)
+    one, _ = scales.scales(at(caller, 1))
+    levels = list(one.stored.scale.levels)
+    levels[2] = ScaleLevel("Arrived", "A", value, cut)
+    before = everything(caller.database)
+    scales.preview_scale(at(caller, 1), 1, 1, "School scale", Scale(tuple(levels), 2))
+    assert everything(caller.database) == before
