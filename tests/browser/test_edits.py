@@ -288,3 +288,97 @@ def test_an_outcome_is_lifted_for_one_student_with_a_reason_and_expected_again(
     trail.get_by_role("button", name="Expect it again").click()
     expect(row).to_contain_text("of 11")
     expect(page.get_by_role("gridcell", name="not expected")).to_have_count(0)
+
+
+def test_strands_are_put_within_another_and_outcomes_moved_by_mouse_and_key(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/outcomes")
+    page.get_by_label("Strand that Finding the way is within").select_option("within Reading maps")
+    expect(page.locator(".strand.within")).to_have_count(1)
+    # By key, beyond the edge of its strand and into the next.
+    handle = page.get_by_role("button", name="Move R3; arrow keys up and down too")
+    handle.focus()
+    page.keyboard.press("ArrowDown")
+    expect(page.locator(".strand.within li").first).to_contain_text("R3")
+    expect(handle).to_be_focused()
+    # By mouse, from one strand into another.
+    start = page.get_by_role("button", name="Move A2; arrow keys up and down too")
+    goal = page.locator(".strand").first.locator("li").first
+    start.scroll_into_view_if_needed()
+    box = start.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 5, box["y"] + 5)
+    page.mouse.down()
+    goal.scroll_into_view_if_needed()
+    box = goal.bounding_box()
+    assert box
+    for y in (30, 16, 8):
+        page.mouse.move(box["x"] + 60, box["y"] + y, steps=6)
+    with page.expect_response(lambda answer: "/place" in answer.url):
+        page.mouse.up()
+    expect(page.locator(".strand").first).to_contain_text("A2")
+    page.reload()
+    expect(page.locator(".strand").first).to_contain_text("A2")
+
+
+def test_several_outcomes_are_changed_together_after_what_it_does_was_shown(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/outcomes")
+    page.get_by_label("Search the outcomes").fill("bearing")
+    expect(page.locator(".strand li")).to_have_count(1)
+    page.get_by_label("Search the outcomes").fill("")
+    page.get_by_role("button", name="Choose several").click()
+    page.get_by_label("Choose R1").check()
+    page.get_by_label("Choose W1").check()
+    page.get_by_label("Method", exact=True).select_option("own")
+    page.get_by_label("Method of these outcomes").select_option("latest")
+    expect(page.get_by_text("levels would change")).to_be_visible()
+    page.get_by_role("button", name="Change them").click()
+    expect(page.get_by_text("2 outcomes changed")).to_be_visible()
+    for code in ("R1", "W1"):
+        row = page.locator(".strand li").filter(has_text=code)
+        expect(row).to_contain_text("Latest")
+
+
+def test_a_second_class_teaches_the_same_outcomes_or_copies_of_them(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/")
+    body = {"name": "Tide Room", "first_day": "2026-09-01", "last_day": "2027-06-30"}
+    made = page.request.post("/api/classes", data=body).json()
+    page.goto(f"/classes/{made['id']}/outcomes")
+    page.get_by_role("button", name="From another class").first.click()
+    page.get_by_label("W1 I can plot and follow a bearing").check()
+    page.get_by_role("button", name="Teach here too").click()
+    expect(page.locator(".strand li")).to_contain_text("also in Map Room")
+    page.get_by_role("button", name="From another class").click()
+    page.get_by_label("R1 I can read relief from contours").check()
+    page.get_by_role("button", name="Copy to change").click()
+    expect(page.locator(".strand li")).to_have_count(2)
+    expect(page.locator(".strand li").filter(has_text="R1")).not_to_contain_text("also in")
+
+
+def test_what_is_assessed_when_leads_to_the_page_of_an_outcome(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/outcomes")
+    page.get_by_role("button", name="Add an outcome", exact=False).first.click()
+    page.get_by_label("Code").fill("Z1")
+    page.get_by_label("Title", exact=True).fill("I can read the sky")
+    page.get_by_role("button", name="Add", exact=True).click()
+    expect(page.get_by_text("Z1 is added")).to_be_visible()
+    page.get_by_role("link", name="what is assessed when").click()
+    expect(page.get_by_text("1 outcome never assessed")).to_be_visible()
+    expect(page.get_by_role("row", name="Z1")).to_contain_text("never")
+    row = page.get_by_role("row", name="R2")
+    expect(row).to_contain_text("1 criterion, evidence for")
+    expect(row).to_contain_text("1 criterion, no evidence yet")
+    row.get_by_role("link", name="R2").click()
+    expect(page.get_by_role("heading", name="R2 · I can use scale")).to_be_visible()
+    expect(page.get_by_role("row", name="Survey of the boat field")).to_be_visible()
+    expect(page.get_by_role("img", name="After Survey of the boat field")).to_be_visible()
+    page.get_by_label("Title", exact=True).fill("I can measure on a map")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("heading", name="R2 · I can measure on a map")).to_be_visible()

@@ -19,6 +19,8 @@ SCREENS = {
     "final rubric": "/classes/1/rubrics/1",
     "draft rubric": "/classes/1/rubrics/5",
     "scales": "/classes/1/scales?scale=1",
+    "coverage": "/classes/1/coverage",
+    "outcome page": "/classes/1/outcomes/4",
     "tasks": "/classes/1/tasks",
     "task": "/classes/1/tasks/8",
     "marking pile": "/classes/1/marking",

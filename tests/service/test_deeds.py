@@ -14,7 +14,9 @@ from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
 from jade_ladder.service import (
+    bulk,
     classes,
+    coverage,
     expectation,
     find,
     marking,
@@ -26,6 +28,7 @@ from jade_ladder.service import (
     scales,
     tasks,
 )
+from jade_ladder.service.bulk import OutcomeChanges
 from jade_ladder.service.caller import Caller
 from jade_ladder.service.marking import Choice
 from jade_ladder.service.outcomes import OutcomeWords
@@ -57,6 +60,18 @@ DEEDS: dict[str, Deed] = {
         c, s.class_id, s.outcomes[0], 1, WORDS, METHOD, 2
     ),
     "retire_outcome": lambda c, s: outcomes.retire_outcome(c, s.class_id, s.outcomes[0], True),
+    "place_outcome": lambda c, s: outcomes.place_outcome(
+        c, s.class_id, s.outcomes[1], None, s.outcomes[0]
+    ),
+    "bulk": lambda c, s: bulk.change_outcomes(
+        c, s.class_id, list(s.outcomes), OutcomeChanges(minimum=2)
+    ),
+    "preview bulk": lambda c, s: bulk.preview_changes(
+        c, s.class_id, list(s.outcomes), OutcomeChanges(minimum=2)
+    ),
+    "elsewhere": lambda c, s: outcomes.outcomes_elsewhere(c, s.class_id),
+    "coverage": lambda c, s: coverage.coverage(c, s.class_id),
+    "outcome page": lambda c, s: coverage.outcome_page(c, s.class_id, s.outcomes[0]),
     "order_outcomes": lambda c, s: outcomes.order_outcomes(c, s.class_id, list(s.outcomes[::-1])),
     "outcome list": lambda c, s: outcomes.bring_in_outcome_list(
         c, s.class_id, read_table("Code,Title,Strand\nN1,New,Strand\n")
@@ -96,6 +111,10 @@ READS = {
     "outcomes",
     "preview method",
     "preview outcome",
+    "preview bulk",
+    "elsewhere",
+    "coverage",
+    "outcome page",
     "rubric",
     "pile",
     "desk",
@@ -285,7 +304,8 @@ def test_a_list_of_outcomes_makes_its_strands_once_and_skips_what_is_there(
     made = small(caller)
     text = "Code;Title;Strand\nw1;I can W1;Ways\nW3;I can W3;Ways\nW4;I can W4;ways\nX1;I can X1;\n"
     assert outcomes.bring_in_outcome_list(caller, made.class_id, read_table(text)) == 3
-    strands, rows = outcomes.outcomes_of_class(caller, made.class_id)
+    found = outcomes.outcomes_of_class(caller, made.class_id)
+    strands, rows = found.strands, found.outcomes
     assert [strand.title for strand in strands] == ["Ways"]
     assert [(row.code, row.strand_id) for row in rows] == [
         ("W3", strands[0].id),
@@ -300,7 +320,7 @@ def test_order_names_each_once(caller: Caller) -> None:
     made = small(caller)
     first, second = made.outcomes
     outcomes.order_outcomes(caller, made.class_id, [second, first])
-    assert [row.id for row in outcomes.outcomes_of_class(caller, made.class_id)[1]] == [
+    assert [row.id for row in outcomes.outcomes_of_class(caller, made.class_id).outcomes] == [
         second,
         first,
     ]

@@ -163,7 +163,7 @@ def test_new_outcomes_take_the_scale_that_the_class_chose(caller: Caller) -> Non
     with pytest.raises(Stale):
         scales.choose_class_scale(caller, made.class_id, 1, 1)
     new = outcomes.add_outcome(caller, made.class_id, outcomes.OutcomeWords("N9", "New", "", None))
-    _, rows = outcomes.outcomes_of_class(caller, made.class_id)
+    rows = outcomes.outcomes_of_class(caller, made.class_id).outcomes
     assert {row.id: row.scale_id for row in rows}[new] == number
     assert {row.scale_id for row in rows if row.id != new} == {1}
 

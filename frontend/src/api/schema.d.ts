@@ -304,30 +304,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/outcomes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Outcomes
-         * @description Give the strands and outcomes of a class.
-         */
-        get: operations["read_outcomes"];
-        put?: never;
-        /**
-         * Add Outcome
-         * @description Add an outcome.
-         */
-        post: operations["add_outcome"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/strands": {
         parameters: {
             query?: never;
@@ -358,7 +334,7 @@ export interface paths {
         get?: never;
         /**
          * Order Strands
-         * @description Put one's strands in order.
+         * @description Put one's strands in order; those within another stay after it.
          */
         put: operations["order_strands"];
         post?: never;
@@ -377,16 +353,40 @@ export interface paths {
         };
         get?: never;
         /**
-         * Rename Strand
-         * @description Rename a strand.
+         * Change Strand
+         * @description Rename a strand, or put it within another.
          */
-        put: operations["rename_strand"];
+        put: operations["change_strand"];
         post?: never;
         /**
          * Delete Strand
-         * @description Delete a strand that holds no outcome.
+         * @description Delete a strand that holds nothing.
          */
         delete: operations["delete_strand"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/outcomes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Outcomes
+         * @description Give the strands and outcomes of a class.
+         */
+        get: operations["read_outcomes"];
+        put?: never;
+        /**
+         * Add Outcome
+         * @description Add an outcome.
+         */
+        post: operations["add_outcome"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -412,7 +412,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/outcomes/{outcome_id}": {
+    "/api/classes/{class_id}/outcomes/bulk": {
         parameters: {
             query?: never;
             header?: never;
@@ -420,6 +420,130 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /**
+         * Change Outcomes
+         * @description Change several outcomes, all or none.
+         */
+        put: operations["change_outcomes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/outcomes/bulk/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Outcomes
+         * @description Say whose level changing several outcomes would move; nothing is changed.
+         */
+        post: operations["preview_outcomes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/outcomes/elsewhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Outcomes Elsewhere
+         * @description List one's outcomes that the class could teach too, or copy.
+         */
+        get: operations["read_outcomes_elsewhere"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/outcomes/teach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Teach Outcomes
+         * @description Let the class teach outcomes of other classes: the same ones, with their evidence.
+         */
+        post: operations["teach_outcomes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/outcomes/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Outcomes
+         * @description Copy outcomes of other classes, to be changed here.
+         */
+        post: operations["copy_outcomes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/outcomes/{outcome_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Place Outcome
+         * @description Move an outcome into a strand, before another or to the end.
+         */
+        put: operations["place_outcome"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/outcomes/{outcome_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Outcome
+         * @description Give one outcome, where it is assessed, and the class on it over time.
+         */
+        get: operations["read_outcome"];
         /**
          * Change Outcome
          * @description Change an outcome's words, strand, own method, minimum and scale, all or nothing.
@@ -506,6 +630,26 @@ export interface paths {
          * @description Add a list's outcomes and strands, all or none.
          */
         post: operations["bring_in_outcome_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/coverage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Coverage
+         * @description Say what of a class's outcomes is assessed where, how often, and when next.
+         */
+        get: operations["read_coverage"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1093,6 +1237,24 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AlignedCriterionOut
+         * @description A criterion of a rubric that is aligned to the outcome, up to which value.
+         */
+        AlignedCriterionOut: {
+            /** Rubric Id */
+            rubric_id: number;
+            /** Rubric */
+            rubric: string;
+            /** Final */
+            final: boolean;
+            /** Tasks */
+            tasks: number;
+            /** Criterion */
+            criterion: string;
+            /** Highest */
+            highest: string | null;
+        };
+        /**
          * AlignmentIn
          * @description An alignment; a cell is null where the default holds; one per level, lowest first.
          */
@@ -1119,6 +1281,28 @@ export interface components {
             basis: components["schemas"]["Basis"];
             /** Cells */
             cells: components["schemas"]["CellOut"][];
+        };
+        /**
+         * AssessingTaskOut
+         * @description A task that assesses the outcome.
+         */
+        AssessingTaskOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            kind: components["schemas"]["TaskKind"];
+            /**
+             * Day
+             * Format: date-time
+             */
+            day: string;
+            /** Practice */
+            practice: boolean;
+            /** Criteria */
+            criteria: number;
+            /** Students */
+            students: number;
         };
         /**
          * Basis
@@ -1209,6 +1393,24 @@ export interface components {
         BroughtIn: {
             /** Added */
             added: number;
+        };
+        /**
+         * BulkIn
+         * @description What to change of several outcomes; what is not given stays as it is. A method or strand of
+         *     null is the class's method, and no strand.
+         */
+        BulkIn: {
+            /** Outcome Ids */
+            outcome_ids: number[];
+            method?: components["schemas"]["MethodIn"] | null;
+            /** Minimum */
+            minimum?: number | null;
+            /** Scale Id */
+            scale_id?: number | null;
+            /** Strand Id */
+            strand_id?: number | null;
+            /** Retired */
+            retired?: boolean | null;
         };
         /**
          * CellOut
@@ -1395,6 +1597,54 @@ export interface components {
             version: number;
         };
         /**
+         * CoverageCellOut
+         * @description A task that assesses an outcome: by so many criteria, with evidence for so many students.
+         */
+        CoverageCellOut: {
+            /** Outcome Id */
+            outcome_id: number;
+            /** Task Id */
+            task_id: number;
+            /** Criteria */
+            criteria: number;
+            /** Students */
+            students: number;
+        };
+        /**
+         * CoverageOut
+         * @description Outcomes against tasks; `thin_below` is how many pieces from different tasks are enough.
+         */
+        CoverageOut: {
+            /** Strands */
+            strands: components["schemas"]["StrandOut"][];
+            /** Tasks */
+            tasks: components["schemas"]["CoverageTaskOut"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeCoverageOut"][];
+            /** Cells */
+            cells: components["schemas"]["CoverageCellOut"][];
+            /** Thin Below */
+            thin_below: number;
+        };
+        /**
+         * CoverageTaskOut
+         * @description A task along the term; `day` is when it is due, or was set if it is not due at all.
+         */
+        CoverageTaskOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            kind: components["schemas"]["TaskKind"];
+            /**
+             * Day
+             * Format: date-time
+             */
+            day: string;
+            /** Practice */
+            practice: boolean;
+        };
+        /**
          * CriterionIn
          * @description A criterion as typed; weight null: the rubric has no weights.
          */
@@ -1546,6 +1796,22 @@ export interface components {
             title: string;
             /** Criteria */
             criteria: components["schemas"]["CriterionIn"][];
+        };
+        /**
+         * ElsewhereOut
+         * @description An outcome that the class could teach too; `classes` are those that do.
+         */
+        ElsewhereOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Strand */
+            strand: string;
+            /** Classes */
+            classes: string;
         };
         /**
          * ExcuseIn
@@ -1892,6 +2158,29 @@ export interface components {
             version: number;
         };
         /**
+         * OutcomeCoverageOut
+         * @description An outcome: by how many tasks that count it is assessed, the next one due, and of how many
+         *     students the evidence is thin.
+         */
+        OutcomeCoverageOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Strand Id */
+            strand_id: number | null;
+            /** Tasks */
+            tasks: number;
+            /** Next Task Id */
+            next_task_id: number | null;
+            /** Thin */
+            thin: number;
+            /** Students */
+            students: number;
+        };
+        /**
          * OutcomeIn
          * @description What a teacher writes of an outcome.
          */
@@ -1977,6 +2266,23 @@ export interface components {
             retired: string | null;
             /** Version */
             version: number;
+            /** Also Taught */
+            also_taught: string[];
+        };
+        /**
+         * OutcomePageOut
+         * @description An outcome with where it is assessed, the class on it over time, and who else teaches it.
+         */
+        OutcomePageOut: {
+            outcome: components["schemas"]["OutcomeOut"];
+            /** Criteria */
+            criteria: components["schemas"]["AlignedCriterionOut"][];
+            /** Tasks */
+            tasks: components["schemas"]["AssessingTaskOut"][];
+            /** Pictures */
+            pictures: components["schemas"]["PictureOut"][];
+            /** Classes */
+            classes: string[];
         };
         /**
          * OutcomeRulesIn
@@ -1988,6 +2294,14 @@ export interface components {
             minimum: number;
             /** Scale Id */
             scale_id: number;
+        };
+        /**
+         * OutcomesIn
+         * @description Some outcomes.
+         */
+        OutcomesIn: {
+            /** Outcome Ids */
+            outcome_ids: number[];
         };
         /**
          * OwnOutcomeOut
@@ -2016,6 +2330,39 @@ export interface components {
             name: string;
             /** Given Name */
             given_name: string;
+        };
+        /**
+         * PictureOut
+         * @description Where the class stood after a task: students at each level, lowest first.
+         */
+        PictureOut: {
+            /** Task */
+            task: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** At Level */
+            at_level: number[];
+            /** Mastered */
+            mastered: number;
+            /** Counted */
+            counted: number;
+            /** Needing */
+            needing: number;
+            /** Without */
+            without: number;
+        };
+        /**
+         * PlaceIn
+         * @description Where an outcome is to stand: in a strand, before another outcome or at the end.
+         */
+        PlaceIn: {
+            /** Strand Id */
+            strand_id: number | null;
+            /** Before Id */
+            before_id: number | null;
         };
         /**
          * PresetOut
@@ -2285,21 +2632,25 @@ export interface components {
         State: "no-evidence" | "needs-evidence" | "not-yet" | "mastered";
         /**
          * StrandIn
-         * @description A strand's title.
+         * @description A strand's title, and the strand it is within.
          */
         StrandIn: {
             /** Title */
             title: string;
+            /** Parent Id */
+            parent_id?: number | null;
         };
         /**
          * StrandOut
-         * @description A named group of outcomes.
+         * @description A named group of outcomes, perhaps within another.
          */
         StrandOut: {
             /** Id */
             id: number;
             /** Title */
             title: string;
+            /** Parent Id */
+            parent_id: number | null;
         };
         /**
          * StudentAtTaskOut
@@ -2766,8 +3117,10 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AlignedCriterionOut = components['schemas']['AlignedCriterionOut'];
 export type AlignmentIn = components['schemas']['AlignmentIn'];
 export type AlignmentOut = components['schemas']['AlignmentOut'];
+export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
 export type Basis = components['schemas']['Basis'];
 export type BodyBringInClassList = components['schemas']['Body_bring_in_class_list'];
 export type BodyBringInOutcomeList = components['schemas']['Body_bring_in_outcome_list'];
@@ -2775,6 +3128,7 @@ export type BodyEnterWork = components['schemas']['Body_enter_work'];
 export type BodyPreviewClassList = components['schemas']['Body_preview_class_list'];
 export type BodyPreviewOutcomeList = components['schemas']['Body_preview_outcome_list'];
 export type BroughtIn = components['schemas']['BroughtIn'];
+export type BulkIn = components['schemas']['BulkIn'];
 export type CellOut = components['schemas']['CellOut'];
 export type ChoiceIn = components['schemas']['ChoiceIn'];
 export type ChoiceOut = components['schemas']['ChoiceOut'];
@@ -2786,6 +3140,9 @@ export type ClassListOut = components['schemas']['ClassListOut'];
 export type ClassOut = components['schemas']['ClassOut'];
 export type ClassOutcomesOut = components['schemas']['ClassOutcomesOut'];
 export type ClassScaleIn = components['schemas']['ClassScaleIn'];
+export type CoverageCellOut = components['schemas']['CoverageCellOut'];
+export type CoverageOut = components['schemas']['CoverageOut'];
+export type CoverageTaskOut = components['schemas']['CoverageTaskOut'];
 export type CriterionIn = components['schemas']['CriterionIn'];
 export type CriterionKind = components['schemas']['CriterionKind'];
 export type CriterionLevelIn = components['schemas']['CriterionLevelIn'];
@@ -2799,6 +3156,7 @@ export type DeskOut = components['schemas']['DeskOut'];
 export type DeskState = components['schemas']['DeskState'];
 export type Direction = components['schemas']['Direction'];
 export type DraftIn = components['schemas']['DraftIn'];
+export type ElsewhereOut = components['schemas']['ElsewhereOut'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FirstTeacherIn = components['schemas']['FirstTeacherIn'];
@@ -2827,13 +3185,18 @@ export type NextPieceOut = components['schemas']['NextPieceOut'];
 export type NotExpectedOut = components['schemas']['NotExpectedOut'];
 export type OrderIn = components['schemas']['OrderIn'];
 export type OutcomeChange = components['schemas']['OutcomeChange'];
+export type OutcomeCoverageOut = components['schemas']['OutcomeCoverageOut'];
 export type OutcomeIn = components['schemas']['OutcomeIn'];
 export type OutcomeListLineOut = components['schemas']['OutcomeListLineOut'];
 export type OutcomeListOut = components['schemas']['OutcomeListOut'];
 export type OutcomeOut = components['schemas']['OutcomeOut'];
+export type OutcomePageOut = components['schemas']['OutcomePageOut'];
 export type OutcomeRulesIn = components['schemas']['OutcomeRulesIn'];
+export type OutcomesIn = components['schemas']['OutcomesIn'];
 export type OwnOutcomeOut = components['schemas']['OwnOutcomeOut'];
 export type PersonOut = components['schemas']['PersonOut'];
+export type PictureOut = components['schemas']['PictureOut'];
+export type PlaceIn = components['schemas']['PlaceIn'];
 export type PresetOut = components['schemas']['PresetOut'];
 export type ProblemDetails = components['schemas']['ProblemDetails'];
 export type ReachOut = components['schemas']['ReachOut'];
@@ -3481,6 +3844,132 @@ export interface operations {
             };
         };
     };
+    add_strand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrandIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    order_strands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    change_strand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrandIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    delete_strand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     read_outcomes: {
         parameters: {
             query?: never;
@@ -3547,132 +4036,6 @@ export interface operations {
             };
         };
     };
-    add_strand: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["StrandIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Made"];
-                };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    order_strands: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["OrderIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    rename_strand: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                strand_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["StrandIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    delete_strand: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                strand_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
     order_outcomes: {
         parameters: {
             query?: never;
@@ -3694,6 +4057,239 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    change_outcomes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    preview_outcomes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelChangeOut"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    read_outcomes_elsewhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ElsewhereOut"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    teach_outcomes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutcomesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    copy_outcomes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutcomesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtIn"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    place_outcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                outcome_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    read_outcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                outcome_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutcomePageOut"];
+                };
             };
             /** @description Client Error */
             "4XX": {
@@ -3867,6 +4463,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BroughtIn"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    read_coverage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverageOut"];
                 };
             };
             /** @description Client Error */

@@ -5,6 +5,7 @@ import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { FoundOut } from '@/api/schema'
 import Modal from '@/design/Modal.vue'
+import { plain } from '@/design/format'
 
 const show = defineModel<boolean>('show', { required: true })
 const router = useRouter()
@@ -37,10 +38,6 @@ const found = computed(() => {
     .slice(0, MOST)
 })
 watch(wanted, () => (at.value = 0))
-
-function plain(text: string): string {
-  return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
-}
 
 function place(one: FoundOut): RouteLocationRaw {
   const classId =

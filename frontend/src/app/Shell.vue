@@ -29,7 +29,7 @@ const listing = ref(false)
 const classId = computed(() => Number(route.params.classId) || null)
 const klass = computed(() => classes.value?.find((one) => one.id === classId.value))
 const steps = [
-  { name: 'outcomes', label: 'Outcomes', also: ['scales'] },
+  { name: 'outcomes', label: 'Outcomes', also: ['scales', 'outcome', 'coverage'] },
   { name: 'rubrics', label: 'Rubrics', also: ['rubric'] },
   { name: 'tasks', label: 'Tasks', also: ['task'] },
   { name: 'marking', label: 'Marking', also: ['desk'] },

@@ -29,6 +29,16 @@ export const router = createRouter({
           () => import('@/features/outcomes/Outcomes.vue'),
         ),
         inClass(
+          'outcome',
+          'classes/:classId(\\d+)/outcomes/:outcomeId(\\d+)',
+          () => import('@/features/outcomes/OutcomePage.vue'),
+        ),
+        inClass(
+          'coverage',
+          'classes/:classId(\\d+)/coverage',
+          () => import('@/features/outcomes/Coverage.vue'),
+        ),
+        inClass(
           'scales',
           'classes/:classId(\\d+)/scales',
           () => import('@/features/scales/Scales.vue'),

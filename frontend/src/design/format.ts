@@ -68,3 +68,8 @@ export function duration(minutes: number): string {
 export function several(count: number, what: string, plural = `${what}s`): string {
   return `${count} ${count === 1 ? what : plural}`
 }
+
+/** A text without accents and capitals, to search by. */
+export function plain(text: string): string {
+  return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
+}

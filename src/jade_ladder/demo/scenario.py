@@ -16,7 +16,7 @@ from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.demo import words
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service import classes, marking, methods, outcomes, people, rubrics, tasks
+from jade_ladder.service import classes, marking, methods, outcomes, people, rubrics, strands, tasks
 from jade_ladder.service.caller import Caller
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.marking import Choice
@@ -105,7 +105,7 @@ class _Demo:
         """Add strands and outcomes, one worked out by highest and one by latest."""
         made: dict[str, int] = {}
         for strand, of_strand in words.OUTCOMES.items():
-            strand_id = outcomes.add_strand(caller, strand)
+            strand_id = strands.add_strand(caller, strand)
             for code, title, description in of_strand:
                 made[code] = outcomes.add_outcome(
                     caller, class_id, OutcomeWords(code, title, description, strand_id)

@@ -110,6 +110,12 @@ def needed(text: str, field: str, what: str, longest: int = 200) -> str:
     return trimmed
 
 
+def check_order(given: list[int], known: set[int]) -> None:
+    """Refuse an order that does not name each once."""
+    if len(given) != len(set(given)) or set(given) != known:
+        raise Refused("The order must name each once; reload to see what was added", "order")
+
+
 def told_together(*checks: Callable[[], object]) -> None:
     """Run the checks of a form; when several refuse, raise RefusedMany with all of their fields."""
     problems = []

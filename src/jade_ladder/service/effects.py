@@ -46,6 +46,9 @@ class LevelChange:
         """Whether it rises or falls: by mastery, else by level where both scales have as many,
         else by value; level where only the evidence is enough or no longer enough.
         """
+        few = [one.state is State.NEEDS_EVIDENCE for one in (self.before, self.after)]
+        if few[0] != few[1]:
+            return Direction.LEVEL
         places = [self._place(self.before), self._place(self.after)]
         if places[0] == places[1]:
             return Direction.LEVEL

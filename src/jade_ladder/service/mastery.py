@@ -26,10 +26,12 @@ from jade_ladder.store import classes as class_store
 from jade_ladder.store import evidence as evidence_store
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import scales as scale_store
+from jade_ladder.store import strands as strand_store
 from jade_ladder.store.classes import ClassRow, StudentRow
 from jade_ladder.store.expectation import NotExpected, not_expected
-from jade_ladder.store.outcomes import OutcomeRow, StrandRow
+from jade_ladder.store.outcomes import OutcomeRow
 from jade_ladder.store.scales import StoredScale
+from jade_ladder.store.strands import StrandRow
 
 Row = TypeVar("Row", StudentRow, OutcomeRow)
 
@@ -124,7 +126,7 @@ def wall(caller: Caller, class_id: int, as_of: date | None = None) -> Wall:
         scales = scale_store.scales(db)
         rules = [rules_of(klass, outcome, scales) for outcome in outcomes]
         gathered = gather_class(db, klass, students, outcomes, day)
-        strands = outcome_store.strands(db, caller.person_id)
+        strands = strand_store.strands(db, caller.person_id)
         lifted = not_expected(db, (student.id for student in students), day)
     cells = tuple(
         tuple(

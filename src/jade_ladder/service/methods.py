@@ -121,7 +121,7 @@ def change_outcome_method(
     _check_minimum(minimum)
     with caller.deed() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
-        before = _own_method(outcome)
+        before = own_method(outcome)
         if (before, outcome.minimum) == (method, minimum):
             return
         store.change_class_outcome(
@@ -161,7 +161,8 @@ def change_outcome_whole(
         told_together(*changes)
 
 
-def _own_method(outcome: OutcomeRow) -> Method | None:
+def own_method(outcome: OutcomeRow) -> Method | None:
+    """Give the method that an outcome has of its own in its class, if it has one."""
     return Method(outcome.method, outcome.newest, outcome.last) if outcome.method else None
 
 

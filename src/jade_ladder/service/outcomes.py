@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import sqlite3
 import uuid
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.outcome_list import OutcomeLine, check_outcome, read_outcome_list
 from jade_ladder.formats.table import Table
-from jade_ladder.service.caller import Caller, needed, own_class, today
+from jade_ladder.service.caller import Caller, check_order, own_class, today
 from jade_ladder.service.lists import LineStatus, ListPreview, ReadLine, bad
+from jade_ladder.service.strands import own_strand, strands_by_title
 from jade_ladder.store import outcomes as store
+from jade_ladder.store import strands as strand_store
 from jade_ladder.store.classes import ClassRow
-from jade_ladder.store.outcomes import OutcomeRow, OwnOutcome, StrandRow
+from jade_ladder.store.outcomes import OutcomeElsewhere, OutcomeRow, OwnOutcome
+from jade_ladder.store.strands import StrandRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,64 +29,32 @@ class OutcomeWords:
     strand_id: int | None
 
 
-def outcomes_of_class(caller: Caller, class_id: int) -> tuple[list[StrandRow], list[OutcomeRow]]:
-    """Give the caller's strands and all outcomes of a class, retired ones too, in order."""
+@dataclass(frozen=True, slots=True)
+class ClassOutcomes:
+    """The teacher's strands and all outcomes of a class, retired ones too, in order;
+    `also_taught` names the other classes that teach an outcome.
+    """
+
+    strands: list[StrandRow]
+    outcomes: list[OutcomeRow]
+    also_taught: dict[int, list[str]]
+
+
+def outcomes_of_class(caller: Caller, class_id: int) -> ClassOutcomes:
+    """Give the strands and outcomes of a class."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
-        return store.strands(db, caller.person_id), store.class_outcomes(db, class_id)
+        return ClassOutcomes(
+            strand_store.strands(db, caller.person_id),
+            store.class_outcomes(db, class_id),
+            store.also_taught(db, class_id),
+        )
 
 
 def own_outcomes(caller: Caller) -> list[OwnOutcome]:
     """List the outcomes that the caller may align criteria to."""
     with caller.reading() as db:
         return store.own_outcomes(db, caller.person_id)
-
-
-def add_strand(caller: Caller, title: str) -> int:
-    """Add a strand; gives its number."""
-    with caller.deed() as db:
-        return _add_strand(db, caller, title)
-
-
-def _add_strand(db: sqlite3.Connection, caller: Caller, title: str) -> int:
-    title = needed(title, "title", "A title for the strand")
-    known = {strand.title.casefold() for strand in store.strands(db, caller.person_id)}
-    if title.casefold() in known:
-        raise Refused(f"There is a strand “{title}” already", "title")
-    return store.add_strand(db, caller.person_id, title)
-
-
-def rename_strand(caller: Caller, strand_id: int, title: str) -> None:
-    """Rename a strand."""
-    title = needed(title, "title", "A title for the strand")
-    with caller.deed() as db:
-        _own_strand(db, caller, strand_id)
-        for strand in store.strands(db, caller.person_id):
-            if strand.id != strand_id and strand.title.casefold() == title.casefold():
-                raise Refused(f"There is a strand “{title}” already", "title")
-        store.change_strand(db, strand_id, title)
-
-
-def order_strands(caller: Caller, strand_ids: list[int]) -> None:
-    """Put the caller's strands in the order given, which names each once."""
-    with caller.deed() as db:
-        known = {strand.id for strand in store.strands(db, caller.person_id)}
-        _check_order(strand_ids, known)
-        store.order_strands(db, strand_ids)
-
-
-def delete_strand(caller: Caller, strand_id: int) -> None:
-    """Delete a strand that holds no outcome."""
-    with caller.deed() as db:
-        _own_strand(db, caller, strand_id)
-        if store.strand_is_used(db, strand_id):
-            raise Refused("There are outcomes in this strand: move them first")
-        store.delete_strand(db, strand_id)
-
-
-def _own_strand(db: sqlite3.Connection, caller: Caller, strand_id: int) -> None:
-    if all(strand.id != strand_id for strand in store.strands(db, caller.person_id)):
-        raise NotFound("There is no such strand")
 
 
 def add_outcome(caller: Caller, class_id: int, words: OutcomeWords) -> int:
@@ -94,13 +65,19 @@ def add_outcome(caller: Caller, class_id: int, words: OutcomeWords) -> int:
         return _add(db, caller, klass, words)
 
 
-def _add(db: sqlite3.Connection, caller: Caller, klass: ClassRow, words: OutcomeWords) -> int:
+def _add(
+    db: sqlite3.Connection,
+    caller: Caller,
+    klass: ClassRow,
+    words: OutcomeWords,
+    scale_id: int | None = None,
+) -> int:
     number = store.add_outcome(
         db,
         str(uuid.uuid4()),
         caller.person_id,
         words.strand_id,
-        klass.scale_id,
+        scale_id or klass.scale_id,
         words.code,
         words.title,
         words.description,
@@ -149,7 +126,7 @@ def _check_words(
     if problem:
         raise Refused(problem, field)
     if words.strand_id is not None:
-        _own_strand(db, caller, words.strand_id)
+        own_strand(db, caller, words.strand_id, "strand_id")
     for other in store.class_outcomes(db, class_id):
         if other.id != outcome_id and other.code.casefold() == words.code.strip().casefold():
             raise Refused(f"{other.code} is the code of “{other.title}” already", "code")
@@ -167,13 +144,78 @@ def order_outcomes(caller: Caller, class_id: int, outcome_ids: list[int]) -> Non
     """Put a class's outcomes in the order given, which names each once."""
     with caller.deed() as db:
         own_class(db, caller, class_id)
-        _check_order(outcome_ids, {row.id for row in store.class_outcomes(db, class_id)})
+        check_order(outcome_ids, {row.id for row in store.class_outcomes(db, class_id)})
         store.order_outcomes(db, class_id, outcome_ids)
 
 
-def _check_order(given: list[int], known: set[int]) -> None:
-    if len(given) != len(set(given)) or set(given) != known:
-        raise Refused("The order must name each once; reload to see what was added", "order")
+def place_outcome(
+    caller: Caller, class_id: int, outcome_id: int, strand_id: int | None, before_id: int | None
+) -> None:
+    """Move an outcome into a strand, before another of the class or, with None, to its end."""
+    with caller.deed() as db:
+        outcome = own_outcome(db, caller, class_id, outcome_id)
+        if outcome.strand_id != strand_id:
+            change_outcome(
+                caller, class_id, outcome_id, replace(words_of(outcome), strand_id=strand_id)
+            )
+        order = [row.id for row in store.class_outcomes(db, class_id) if row.id != outcome_id]
+        if before_id is not None and before_id not in order:
+            raise Refused("There is no such outcome to put it before", "before_id")
+        order.insert(len(order) if before_id is None else order.index(before_id), outcome_id)
+        store.order_outcomes(db, class_id, order)
+
+
+def outcomes_elsewhere(caller: Caller, class_id: int) -> list[OutcomeElsewhere]:
+    """List the caller's outcomes that a class could teach too, or copy."""
+    with caller.reading() as db:
+        own_class(db, caller, class_id)
+        return store.outcomes_elsewhere(db, caller.person_id, class_id)
+
+
+def teach_outcomes(caller: Caller, class_id: int, outcome_ids: list[int]) -> None:
+    """Let a class teach outcomes of the caller's other classes: the same ones, so that evidence
+    counts in all of them.
+    """
+    with caller.deed() as db:
+        klass = own_class(db, caller, class_id)
+        for found in _free_elsewhere(db, caller, class_id, outcome_ids):
+            first = min(klass.first_day, today(db, caller))
+            store.teach_outcome(db, class_id, found.id, first)
+
+
+def copy_outcomes(caller: Caller, class_id: int, outcome_ids: list[int]) -> list[int]:
+    """Copy outcomes of the caller's other classes, to be changed here; gives the new numbers.
+    Evidence stays with the old ones.
+    """
+    with caller.deed() as db:
+        klass = own_class(db, caller, class_id)
+        return [
+            _add(
+                db,
+                caller,
+                klass,
+                OutcomeWords(found.code, found.title, found.description, found.strand_id),
+                found.scale_id,
+            )
+            for found in _free_elsewhere(db, caller, class_id, outcome_ids)
+        ]
+
+
+def _free_elsewhere(
+    db: sqlite3.Connection, caller: Caller, class_id: int, outcome_ids: list[int]
+) -> list[OutcomeElsewhere]:
+    elsewhere = {one.id: one for one in store.outcomes_elsewhere(db, caller.person_id, class_id)}
+    taken = {row.code.casefold() for row in store.class_outcomes(db, class_id)}
+    found = []
+    for outcome_id in dict.fromkeys(outcome_ids):
+        one = elsewhere.get(outcome_id)
+        if one is None:
+            raise NotFound("There is no such outcome in your other classes")
+        if one.code.casefold() in taken:
+            raise Refused(f"This class has an outcome {one.code} already", "outcome_ids")
+        taken.add(one.code.casefold())
+        found.append(one)
+    return found
 
 
 @dataclass(frozen=True)
@@ -202,9 +244,7 @@ def bring_in_outcome_list(
         klass = own_class(db, caller, class_id)
         preview = _preview(db, caller, class_id, table, columns)
         preview.refuse_problems()
-        for title in preview.new_strands:
-            _add_strand(db, caller, title)
-        strands = {s.title.casefold(): s.id for s in store.strands(db, caller.person_id)}
+        strands = strands_by_title(db, caller, preview.new_strands)
         for read in preview.adding:
             line = read.line
             strand_id = strands.get(line.strand.casefold())
@@ -239,7 +279,7 @@ def _preview(
             there = code in present
             read.append(ReadLine(line, LineStatus.ALREADY_THERE if there else LineStatus.NEW))
         seen.setdefault(code, line.number)
-    known = {strand.title.casefold() for strand in store.strands(db, caller.person_id)}
+    known = {strand.title.casefold() for strand in strand_store.strands(db, caller.person_id)}
     titles = {
         line.strand.casefold(): line.strand
         for line in reversed(lines)

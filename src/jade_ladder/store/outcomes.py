@@ -1,4 +1,4 @@
-"""Strands, outcomes, and which class teaches which."""
+"""Outcomes, and which class teaches which."""
 
 from __future__ import annotations
 
@@ -7,16 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from jade_ladder.core.methods import MethodKind
-from jade_ladder.store.rows import fetch, fetch_number, fetch_one, insert
-
-
-@dataclass(frozen=True, slots=True)
-class StrandRow:
-    """A named group of outcomes."""
-
-    id: int
-    title: str
-    position: int
+from jade_ladder.store.rows import fetch, fetch_one, insert
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,52 +38,6 @@ _OUTCOME = """SELECT o.id, o.guid, o.owner_id, o.strand_id, o.scale_id, o.code, 
               FROM class_outcome co JOIN outcome o ON o.id = co.outcome_id
               LEFT JOIN strand s ON s.id = o.strand_id"""
 _ORDER = "ORDER BY s.position IS NULL, s.position, s.id, co.position, o.id"
-
-
-def strands(db: sqlite3.Connection, owner_id: int) -> list[StrandRow]:
-    """List the strands of a teacher and of the school, in order."""
-    return fetch(
-        db,
-        StrandRow,
-        """SELECT id, title, position FROM strand
-           WHERE owner_id = ? OR owner_id IS NULL ORDER BY position, id""",
-        (owner_id,),
-    )
-
-
-def add_strand(db: sqlite3.Connection, owner_id: int, title: str) -> int:
-    """Add a strand after the teacher's others; give its number."""
-    return insert(
-        db,
-        """INSERT INTO strand (owner_id, title, position)
-           SELECT ?1, ?2, coalesce(max(position), 0) + 1 FROM strand
-           WHERE owner_id = ?1 OR owner_id IS NULL""",
-        (owner_id, title),
-    )
-
-
-def change_strand(db: sqlite3.Connection, strand_id: int, title: str) -> None:
-    """Rename a strand."""
-    db.execute("UPDATE strand SET title = ? WHERE id = ?", (title, strand_id))
-
-
-def order_strands(db: sqlite3.Connection, strand_ids: list[int]) -> None:
-    """Put strands in the order given."""
-    db.executemany(
-        "UPDATE strand SET position = ? WHERE id = ?",
-        [(position, strand_id) for position, strand_id in enumerate(strand_ids, start=1)],
-    )
-
-
-def delete_strand(db: sqlite3.Connection, strand_id: int) -> None:
-    """Delete a strand that no outcome is in."""
-    db.execute("DELETE FROM strand WHERE id = ?", (strand_id,))
-
-
-def strand_is_used(db: sqlite3.Connection, strand_id: int) -> bool:
-    """Whether an outcome is in this strand."""
-    found = fetch_number(db, "SELECT 1 FROM outcome WHERE strand_id = ? LIMIT 1", (strand_id,))
-    return found is not None
 
 
 def class_outcomes(db: sqlite3.Connection, class_id: int) -> list[OutcomeRow]:
@@ -221,3 +166,65 @@ def order_outcomes(db: sqlite3.Connection, class_id: int, outcome_ids: list[int]
         "UPDATE class_outcome SET position = ? WHERE class_id = ? AND outcome_id = ?",
         [(position, class_id, outcome_id) for position, outcome_id in enumerate(outcome_ids, 1)],
     )
+
+
+def set_strand(db: sqlite3.Connection, outcome_id: int, strand_id: int | None) -> None:
+    """Put an outcome in another strand, and count its version up."""
+    db.execute(
+        "UPDATE outcome SET strand_id = ?, version = version + 1 WHERE id = ?",
+        (strand_id, outcome_id),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class OutcomeElsewhere:
+    """An outcome of a teacher's that a class does not teach; `classes` names those that do."""
+
+    id: int
+    code: str
+    title: str
+    description: str
+    strand_id: int | None
+    scale_id: int
+    strand: str
+    classes: str
+
+
+def outcomes_elsewhere(
+    db: sqlite3.Connection, person_id: int, class_id: int
+) -> list[OutcomeElsewhere]:
+    """List the outcomes that are a teacher's own, the school's, or taught in one of their classes,
+    and that a class has never taught, in the order of strands and codes.
+    """
+    return fetch(
+        db,
+        OutcomeElsewhere,
+        """SELECT o.id, o.code, o.title, o.description, o.strand_id, o.scale_id,
+                  coalesce(s.title, ''), coalesce(group_concat(DISTINCT c.name), '')
+           FROM outcome o
+           LEFT JOIN strand s ON s.id = o.strand_id
+           LEFT JOIN class_outcome co ON co.outcome_id = o.id AND co.active_until IS NULL
+             AND co.class_id IN (SELECT class_id FROM membership WHERE person_id = :person
+                                 AND role = 'teacher' AND until IS NULL)
+           LEFT JOIN school_class c ON c.id = co.class_id
+           WHERE (o.owner_id = :person OR o.owner_id IS NULL OR co.class_id IS NOT NULL)
+             AND o.id NOT IN (SELECT outcome_id FROM class_outcome WHERE class_id = :class)
+           GROUP BY o.id
+           ORDER BY s.position IS NULL, s.position, s.id, o.code COLLATE NOCASE, o.id""",
+        {"person": person_id, "class": class_id},
+    )
+
+
+def also_taught(db: sqlite3.Connection, class_id: int) -> dict[int, list[str]]:
+    """Give the names of the other classes that teach a class's outcomes now, by outcome."""
+    found: dict[int, list[str]] = {}
+    for outcome_id, name in db.execute(
+        """SELECT mine.outcome_id, c.name FROM class_outcome mine
+           JOIN class_outcome other ON other.outcome_id = mine.outcome_id
+             AND other.class_id <> mine.class_id AND other.active_until IS NULL
+           JOIN school_class c ON c.id = other.class_id
+           WHERE mine.class_id = ? ORDER BY mine.outcome_id, c.name, c.id""",
+        (class_id,),
+    ):
+        found.setdefault(outcome_id, []).append(name)
+    return found

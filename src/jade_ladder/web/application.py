@@ -18,6 +18,7 @@ from jade_ladder import __version__
 from jade_ladder.store.connection import Database
 from jade_ladder.web import (
     classes,
+    coverage,
     find,
     marking,
     mastery,
@@ -26,6 +27,7 @@ from jade_ladder.web import (
     rubrics,
     scales,
     session,
+    strands,
     students,
     tasks,
 )
@@ -36,7 +38,9 @@ STATIC = Path(__file__).parent / "static"
 _SUBJECTS = (
     classes,
     students,
+    strands,
     outcomes,
+    coverage,
     scales,
     rubrics,
     tasks,

@@ -14,9 +14,9 @@ from jade_ladder.service import mastery as service
 from jade_ladder.service.mastery import EvidenceTrail, Wall
 from jade_ladder.web.classes import MasteryOut, MethodOut
 from jade_ladder.web.numbers import ShortNumber, Value
-from jade_ladder.web.outcomes import StrandOut
 from jade_ladder.web.scales import ScaleOut
 from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.strands import StrandOut
 
 router = APIRouter(prefix="/classes/{class_id}/mastery", tags=["mastery"])
 
@@ -92,7 +92,7 @@ class WallOut(BaseModel):
                 )
                 for student, standing in zip(wall.students, wall.standings, strict=True)
             ],
-            strands=[StrandOut(id=strand.id, title=strand.title) for strand in wall.strands],
+            strands=[StrandOut.of(strand) for strand in wall.strands],
             outcomes=_outcomes(wall),
             scales=[ScaleOut.of(scale) for scale in wall.scales.values() if scale.id in used],
             state=[cell.mastery.state for cell in cells],

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date
 
 from fastapi import APIRouter
 from pydantic import BaseModel
 
 from jade_ladder.core.methods import Method
-from jade_ladder.service import methods
+from jade_ladder.service import bulk, methods
 from jade_ladder.service import outcomes as service
+from jade_ladder.service.bulk import OutcomeChanges
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.store.outcomes import OutcomeRow
-from jade_ladder.web.classes import Made, MethodIn, MethodOut, MethodPreviewOut
+from jade_ladder.web.classes import LevelChangeOut, Made, MethodIn, MethodOut, MethodPreviewOut
 from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.strands import OrderIn, StrandOut
 from jade_ladder.web.tables import (
     BroughtIn,
     ListLineOut,
@@ -24,19 +27,6 @@ from jade_ladder.web.tables import (
 )
 
 router = APIRouter(tags=["outcomes"])
-
-
-class StrandIn(BaseModel):
-    """A strand's title."""
-
-    title: str
-
-
-class StrandOut(BaseModel):
-    """A named group of outcomes."""
-
-    id: int
-    title: str
 
 
 class OutcomeIn(BaseModel):
@@ -91,9 +81,10 @@ class OutcomeOut(BaseModel):
     minimum: int
     retired: date | None
     version: int
+    also_taught: list[str]
 
     @classmethod
-    def of(cls, row: OutcomeRow) -> OutcomeOut:
+    def of(cls, row: OutcomeRow, also_taught: Sequence[str] = ()) -> OutcomeOut:
         """Show an outcome."""
         own = row.method and MethodOut.of(Method(row.method, row.newest, row.last))
         return cls(
@@ -108,6 +99,7 @@ class OutcomeOut(BaseModel):
             minimum=row.minimum,
             retired=row.active_until,
             version=row.version,
+            also_taught=list(also_taught),
         )
 
 
@@ -118,10 +110,51 @@ class ClassOutcomesOut(BaseModel):
     outcomes: list[OutcomeOut]
 
 
-class OrderIn(BaseModel):
-    """Numbers in the order wanted, each once."""
+class PlaceIn(BaseModel):
+    """Where an outcome is to stand: in a strand, before another outcome or at the end."""
 
-    order: list[int]
+    strand_id: int | None
+    before_id: int | None
+
+
+class ElsewhereOut(BaseModel):
+    """An outcome that the class could teach too; `classes` are those that do."""
+
+    id: int
+    code: str
+    title: str
+    strand: str
+    classes: str
+
+
+class OutcomesIn(BaseModel):
+    """Some outcomes."""
+
+    outcome_ids: list[int]
+
+
+class BulkIn(OutcomesIn):
+    """What to change of several outcomes; what is not given stays as it is. A method or strand of
+    null is the class's method, and no strand.
+    """
+
+    method: MethodIn | None = None
+    minimum: int | None = None
+    scale_id: int | None = None
+    strand_id: int | None = None
+    retired: bool | None = None
+
+    def changes(self) -> OutcomeChanges:
+        """Give it as the service knows it."""
+        return OutcomeChanges(
+            self.method.method() if self.method else None,
+            "method" in self.model_fields_set and self.method is None,
+            self.minimum,
+            self.scale_id,
+            self.strand_id,
+            "strand_id" in self.model_fields_set and self.strand_id is None,
+            self.retired,
+        )
 
 
 class RetireIn(BaseModel):
@@ -149,35 +182,11 @@ class OutcomeListOut(ListOut):
 @router.get("/classes/{class_id}/outcomes")
 def read_outcomes(class_id: int, caller: Teacher) -> ClassOutcomesOut:
     """Give the strands and outcomes of a class."""
-    strands, outcomes = service.outcomes_of_class(caller, class_id)
+    found = service.outcomes_of_class(caller, class_id)
     return ClassOutcomesOut(
-        strands=[StrandOut(id=strand.id, title=strand.title) for strand in strands],
-        outcomes=[OutcomeOut.of(row) for row in outcomes],
+        strands=[StrandOut.of(strand) for strand in found.strands],
+        outcomes=[OutcomeOut.of(row, found.also_taught.get(row.id, ())) for row in found.outcomes],
     )
-
-
-@router.post("/strands", status_code=201)
-def add_strand(body: StrandIn, caller: Teacher) -> Made:
-    """Add a strand."""
-    return Made(id=service.add_strand(caller, body.title))
-
-
-@router.put("/strands/order", status_code=204)
-def order_strands(body: OrderIn, caller: Teacher) -> None:
-    """Put one's strands in order."""
-    service.order_strands(caller, body.order)
-
-
-@router.put("/strands/{strand_id}", status_code=204)
-def rename_strand(strand_id: int, body: StrandIn, caller: Teacher) -> None:
-    """Rename a strand."""
-    service.rename_strand(caller, strand_id, body.title)
-
-
-@router.delete("/strands/{strand_id}", status_code=204)
-def delete_strand(strand_id: int, caller: Teacher) -> None:
-    """Delete a strand that holds no outcome."""
-    service.delete_strand(caller, strand_id)
 
 
 @router.post("/classes/{class_id}/outcomes", status_code=201)
@@ -190,6 +199,48 @@ def add_outcome(class_id: int, body: OutcomeIn, caller: Teacher) -> Made:
 def order_outcomes(class_id: int, body: OrderIn, caller: Teacher) -> None:
     """Put a class's outcomes in order."""
     service.order_outcomes(caller, class_id, body.order)
+
+
+@router.put("/classes/{class_id}/outcomes/bulk", status_code=204)
+def change_outcomes(class_id: int, body: BulkIn, caller: Teacher) -> None:
+    """Change several outcomes, all or none."""
+    bulk.change_outcomes(caller, class_id, body.outcome_ids, body.changes())
+
+
+@router.post("/classes/{class_id}/outcomes/bulk/preview")
+def preview_outcomes(class_id: int, body: BulkIn, caller: Teacher) -> list[LevelChangeOut]:
+    """Say whose level changing several outcomes would move; nothing is changed."""
+    changes = bulk.preview_changes(caller, class_id, body.outcome_ids, body.changes())
+    return [LevelChangeOut.of(change) for change in changes]
+
+
+@router.get("/classes/{class_id}/outcomes/elsewhere")
+def read_outcomes_elsewhere(class_id: int, caller: Teacher) -> list[ElsewhereOut]:
+    """List one's outcomes that the class could teach too, or copy."""
+    return [
+        ElsewhereOut(
+            id=one.id, code=one.code, title=one.title, strand=one.strand, classes=one.classes
+        )
+        for one in service.outcomes_elsewhere(caller, class_id)
+    ]
+
+
+@router.post("/classes/{class_id}/outcomes/teach", status_code=204)
+def teach_outcomes(class_id: int, body: OutcomesIn, caller: Teacher) -> None:
+    """Let the class teach outcomes of other classes: the same ones, with their evidence."""
+    service.teach_outcomes(caller, class_id, body.outcome_ids)
+
+
+@router.post("/classes/{class_id}/outcomes/copy", status_code=201)
+def copy_outcomes(class_id: int, body: OutcomesIn, caller: Teacher) -> BroughtIn:
+    """Copy outcomes of other classes, to be changed here."""
+    return BroughtIn(added=len(service.copy_outcomes(caller, class_id, body.outcome_ids)))
+
+
+@router.put("/classes/{class_id}/outcomes/{outcome_id}/place", status_code=204)
+def place_outcome(class_id: int, outcome_id: int, body: PlaceIn, caller: Teacher) -> None:
+    """Move an outcome into a strand, before another or to the end."""
+    service.place_outcome(caller, class_id, outcome_id, body.strand_id, body.before_id)
 
 
 @router.put("/classes/{class_id}/outcomes/{outcome_id}", status_code=204)

@@ -20,6 +20,8 @@ const props = defineProps<{
   strands: StrandOut[]
   strandId?: number | null
   scales: ScaleOut[]
+  /** It stands on the outcome's own page, not beside the list. */
+  ownPage?: boolean
 }>()
 const emit = defineEmits<{ done: [id?: number] }>()
 const message = useMessage()
@@ -138,7 +140,15 @@ const retire = (retired: boolean) =>
   <form novalidate @submit.prevent="save">
     <div class="row head">
       <h2>{{ outcome ? outcome.code : 'New outcome' }}</h2>
-      <button class="btn bare push" type="button" @click="emit('done')">Close</button>
+      <RouterLink
+        v-if="outcome && !ownPage"
+        class="small"
+        :to="{ name: 'outcome', params: { classId: klass.id, outcomeId: outcome.id } }"
+        >where it is assessed</RouterLink
+      >
+      <button v-if="!ownPage" class="btn bare push" type="button" @click="emit('done')">
+        Close
+      </button>
     </div>
     <FormProblem :problem="problem" :draft="form" />
     <TextField
@@ -147,7 +157,7 @@ const retire = (retired: boolean) =>
       hint="Short, as you say it: W1"
       :error="problem?.at('code')"
       class="code"
-      autofocus
+      :autofocus="!ownPage"
     />
     <TextField
       v-model="body.title"

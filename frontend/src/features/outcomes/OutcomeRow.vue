@@ -1,19 +1,28 @@
 <script setup lang="ts">
 import type { OutcomeOut } from '@/api/schema'
-import { several } from '@/design/format'
+import { several as counted } from '@/design/format'
 
+/** An outcome in the list: to be opened, chosen with others, and moved by hand or by key. */
 defineProps<{
   outcome: OutcomeOut
-  classMethod: string
   on: boolean
-  first: boolean
-  last: boolean
+  several?: boolean
+  marked?: boolean
+  movable?: boolean
 }>()
-const emit = defineEmits<{ choose: []; move: [by: number, from: EventTarget | null] }>()
+const emit = defineEmits<{ choose: []; mark: [on: boolean]; move: [by: -1 | 1] }>()
 </script>
 
 <template>
   <li :class="{ on }">
+    <input
+      v-if="several"
+      class="box"
+      type="checkbox"
+      :checked="marked"
+      :aria-label="`Choose ${outcome.code}`"
+      @change="emit('mark', ($event.target as HTMLInputElement).checked)"
+    />
     <button
       class="main-part"
       type="button"
@@ -22,38 +31,41 @@ const emit = defineEmits<{ choose: []; move: [by: number, from: EventTarget | nu
     >
       <b class="code">{{ outcome.code }}</b>
       <span class="title">{{ outcome.title }}</span>
+      <span v-if="outcome.also_taught.length" class="tag"
+        >also in {{ outcome.also_taught.join(', ') }}</span
+      >
       <span v-if="outcome.method" class="tag">{{ outcome.method.name }}</span>
       <span v-if="outcome.minimum > 1" class="tag"
-        >from {{ several(outcome.minimum, 'piece') }}</span
+        >from {{ counted(outcome.minimum, 'piece') }}</span
       >
       <span v-if="outcome.retired" class="tag">retired</span>
     </button>
-    <span v-if="!outcome.retired" class="moves">
+    <button
+      v-if="!outcome.retired && movable"
+      class="btn bare small handle"
+      type="button"
+      :data-handle="outcome.id"
+      :aria-label="`Move ${outcome.code}; arrow keys up and down too`"
+      title="Drag, or move with the arrow keys"
+      @keydown.up.prevent="emit('move', -1)"
+      @keydown.down.prevent="emit('move', 1)"
+    >
+      ⋮⋮
+    </button>
+    <span v-if="!outcome.retired && movable" class="moves">
       <button
         class="btn bare small"
         type="button"
-        :aria-label="`Move ${outcome.code}; arrow keys up and down too`"
-        title="Move with the arrow keys"
-        @keydown.up.prevent="emit('move', -1, $event.currentTarget)"
-        @keydown.down.prevent="emit('move', 1, $event.currentTarget)"
-      >
-        ⋮⋮
-      </button>
-      <button
-        class="btn bare small"
-        type="button"
-        :disabled="first"
         :aria-label="`Move ${outcome.code} up`"
-        @click="emit('move', -1, $event.currentTarget)"
+        @click="emit('move', -1)"
       >
         ↑
       </button>
       <button
         class="btn bare small"
         type="button"
-        :disabled="last"
         :aria-label="`Move ${outcome.code} down`"
-        @click="emit('move', 1, $event.currentTarget)"
+        @click="emit('move', 1)"
       >
         ↓
       </button>
@@ -66,16 +78,25 @@ li {
   display: flex;
   align-items: center;
   border-top: 1px solid var(--line);
+  background: var(--card);
 }
 li.on {
   box-shadow: inset 3px 0 0 var(--ink);
   background: var(--paper);
 }
+.box {
+  width: 18px;
+  height: 18px;
+  margin: 0 2px 0 8px;
+  accent-color: var(--ink);
+  flex: none;
+}
 .main-part {
   flex: 1;
   min-width: 0;
   display: flex;
-  gap: 12px;
+  flex-wrap: wrap;
+  gap: 2px 12px;
   align-items: center;
   border: 0;
   background: none;
@@ -89,11 +110,17 @@ li.on {
 }
 .title {
   flex: 1;
+  min-width: 150px;
   overflow-wrap: anywhere;
+}
+.handle {
+  cursor: grab;
+  touch-action: none;
 }
 .moves {
   display: flex;
 }
+.handle,
 .moves .btn {
   padding: 4px 7px;
   min-height: 28px;

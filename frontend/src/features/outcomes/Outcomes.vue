@@ -12,11 +12,13 @@ import { sendTable } from '@/design/sendTable'
 import QueryState from '@/design/QueryState.vue'
 import ScalePicture from '@/design/ScalePicture.vue'
 import { several } from '@/design/format'
+import BulkPanel from './BulkPanel.vue'
+import FromElsewhere from './FromElsewhere.vue'
 import MethodPanel from './MethodPanel.vue'
 import OutcomePanel from './OutcomePanel.vue'
 import OutcomeRow from './OutcomeRow.vue'
 import StrandCard from './StrandCard.vue'
-import { useOutcomes, useOutcomesChanged } from './useOutcomes'
+import { narrowed, useOutcomes, useOutcomesChanged } from './useOutcomes'
 import { useStrands } from './useStrands'
 
 const props = defineProps<{ classId: number }>()
@@ -27,37 +29,56 @@ const klass = useClass(() => props.classId)
 const { data, groups, retired, error, isPending, refetch } = useOutcomes(() => props.classId)
 const { data: scales } = useScales()
 const changed = useOutcomesChanged(() => props.classId)
-const strands = useStrands(props.classId, data, changed)
+const strands = useStrands(props.classId, data, groups, changed)
 const { problem, said } = strands
 
-const bringing = ref(false)
+/** What is open above the list: a list to bring in, outcomes of other classes, a new strand. */
+const open = ref<'list' | 'elsewhere' | 'strand' | null>(null)
 const adding = ref<{ strandId: number | null } | null>(null)
-const strandTitle = ref<string | null>(null)
+const strandTitle = ref('')
+const wanted = ref('')
+const marked = ref<Set<number> | null>(null)
 const chosenId = ref<number | null>(null)
 const chosen = computed(() => data.value?.outcomes.find((one) => one.id === chosenId.value) ?? null)
 const scale = computed(() => scales.value?.find((one) => one.id === klass.value?.scale_id))
+const shown = computed(() => narrowed(groups.value, wanted.value))
+const count = computed(() => (data.value?.outcomes.length ?? 0) - retired.value.length)
 watchEffect(() => {
   if (route.query.outcome) chosenId.value = Number(route.query.outcome)
 })
 
 function choose(id: number | null) {
   adding.value = null
+  marked.value = null
   chosenId.value = id
   void router.replace({ query: id ? { outcome: id } : {} })
 }
 
 function add(strandId: number | null) {
-  chosenId.value = null
+  choose(null)
   adding.value = { strandId }
 }
 
-function done(id?: number) {
-  adding.value = null
-  choose(id ?? null)
+function chooseSeveral() {
+  const on = marked.value === null
+  choose(null)
+  marked.value = on ? new Set() : null
 }
 
+function mark(id: number, on: boolean) {
+  const now = new Set(marked.value)
+  if (on) now.add(id)
+  else now.delete(id)
+  marked.value = now
+}
+
+const markAll = () =>
+  (marked.value = new Set(shown.value.flatMap((group) => group.outcomes.map((one) => one.id))))
+
 async function addStrand() {
-  if (await strands.addStrand(strandTitle.value ?? '')) strandTitle.value = null
+  if (!(await strands.addStrand(strandTitle.value))) return
+  strandTitle.value = ''
+  open.value = null
 }
 
 const columns = [
@@ -67,13 +88,21 @@ const columns = [
   { field: 'strand', label: 'Strand' },
 ]
 async function brought(added: number) {
-  bringing.value = false
+  open.value = null
   message.success(`${several(added, 'outcome')} added`)
   await changed()
 }
 const newStrands = (read: OutcomeListOut) => read.new_strands
 
-useKeys('Outcomes', [{ keys: ['a'], does: 'Add an outcome', run: () => add(null) }])
+useKeys('Outcomes', [
+  { keys: ['a'], does: 'Add an outcome', run: () => add(null) },
+  { keys: ['x'], does: 'Choose several outcomes', run: chooseSeveral },
+  {
+    keys: ['Escape'],
+    does: 'Close what is open beside the list',
+    run: () => (chosen.value || adding.value || marked.value ? choose(null) : false),
+  },
+])
 </script>
 
 <template>
@@ -81,24 +110,43 @@ useKeys('Outcomes', [{ keys: ['a'], does: 'Add an outcome', run: () => add(null)
     <div class="page">
       <div class="page-head">
         <h1>Outcomes</h1>
-        <span v-if="data" class="quiet">{{
-          several(data.outcomes.length - retired.length, 'outcome')
-        }}</span>
+        <span v-if="data" class="quiet">{{ several(count, 'outcome') }}</span>
+        <RouterLink class="small" :to="{ name: 'coverage', params: { classId } }"
+          >what is assessed when</RouterLink
+        >
         <div class="actions">
-          <button class="btn" type="button" @click="bringing = !bringing">Bring in a list</button>
-          <button class="btn" type="button" @click="strandTitle = ''">Add a strand</button>
+          <button class="btn" type="button" @click="open = 'list'">Bring in a list</button>
+          <button class="btn" type="button" @click="open = 'elsewhere'">From another class</button>
+          <button class="btn" type="button" @click="open = 'strand'">Add a strand</button>
           <button class="btn" type="button" @click="add(null)">Add an outcome <kbd>A</kbd></button>
         </div>
       </div>
+      <div v-if="count > 1" class="row tools">
+        <input
+          v-model="wanted"
+          class="input search"
+          type="search"
+          aria-label="Search the outcomes"
+          placeholder="Search code, title, description"
+        />
+        <button
+          class="btn bare"
+          type="button"
+          :aria-pressed="marked !== null"
+          @click="chooseSeveral"
+        >
+          Choose several <kbd>X</kbd>
+        </button>
+      </div>
       <BringIn
-        v-if="bringing"
+        v-if="open === 'list'"
         what="a list of outcomes"
         :columns="columns"
         :example="'Code\tTitle\tDescription\tStrand\nW1\tI can plot and follow a bearing\tOn paper and on the ground\tFinding the way'"
         :preview="(sent) => sendTable.outcomes.preview(classId, sent)"
         :bring-in="(sent) => sendTable.outcomes.bringIn(classId, sent)"
         @done="brought"
-        @cancel="bringing = false"
+        @cancel="open = null"
       >
         <template #also="{ read }">
           <span v-if="newStrands(read).length" class="quiet"
@@ -106,7 +154,8 @@ useKeys('Outcomes', [{ keys: ['a'], does: 'Add an outcome', run: () => add(null)
           >
         </template>
       </BringIn>
-      <form v-if="strandTitle !== null" class="row strand-form" @submit.prevent="addStrand">
+      <FromElsewhere v-if="open === 'elsewhere'" :class-id="classId" @done="open = null" />
+      <form v-if="open === 'strand'" class="row strand-form" @submit.prevent="addStrand">
         <input
           v-model="strandTitle"
           class="input"
@@ -115,36 +164,41 @@ useKeys('Outcomes', [{ keys: ['a'], does: 'Add an outcome', run: () => add(null)
           autofocus
         />
         <button class="btn main" type="submit">Add</button>
-        <button class="btn bare" type="button" @click="strandTitle = null">Cancel</button>
+        <button class="btn bare" type="button" @click="open = null">Cancel</button>
       </form>
       <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
       <p class="visually-hidden" role="status">{{ said }}</p>
       <QueryState :error="error" :pending="isPending" @again="refetch()" />
       <EmptyState
-        v-if="data && !data.outcomes.length && !data.strands.length && !bringing"
+        v-if="data && !data.outcomes.length && !data.strands.length && !open"
         title="No outcomes yet"
       >
         An outcome says what a student can do: “I can plot and follow a bearing”. Write them here,
         or bring in a list of them.
         <template #steps>
           <button class="btn main" type="button" @click="add(null)">Write the first</button>
-          <button class="btn" type="button" @click="bringing = true">Bring in a list</button>
+          <button class="btn" type="button" @click="open = 'list'">Bring in a list</button>
+          <button class="btn" type="button" @click="open = 'elsewhere'">From another class</button>
         </template>
       </EmptyState>
+      <p v-if="wanted && !shown.length" class="quiet">No outcome has “{{ wanted }}” in it.</p>
       <StrandCard
-        v-for="(group, index) in groups"
+        v-for="group in shown"
         :key="group.strand?.id ?? 0"
         :group="group"
-        :first="index === 0"
-        :last="index >= (data?.strands.length ?? 0) - 1"
-        :class-method="klass?.method.name ?? ''"
+        :strands="data?.strands ?? []"
         :chosen-id="chosenId"
-        @rename="strands.renameStrand"
+        :several="marked !== null"
+        :marked="marked ?? new Set()"
+        :narrowed="wanted !== ''"
+        @change="strands.changeStrand"
         @move-strand="strands.moveStrand"
         @delete="strands.deleteStrand"
         @add="add"
         @choose="choose"
-        @move="(id, by, from) => strands.moveOutcome(group, id, by, from)"
+        @mark="mark"
+        @move="(id, by) => strands.moveOutcome(id, by, `[data-handle='${id}']`)"
+        @place="strands.place"
       />
       <details v-if="retired.length" class="retired">
         <summary>{{ several(retired.length, 'retired outcome') }}</summary>
@@ -153,27 +207,33 @@ useKeys('Outcomes', [{ keys: ['a'], does: 'Add an outcome', run: () => add(null)
             v-for="outcome in retired"
             :key="outcome.id"
             :outcome="outcome"
-            :class-method="klass?.method.name ?? ''"
             :on="outcome.id === chosenId"
-            first
-            last
             @choose="choose(outcome.id)"
           />
         </ul>
       </details>
     </div>
     <aside v-if="klass" class="side" aria-label="Settings">
+      <BulkPanel
+        v-if="marked"
+        :klass="klass"
+        :ids="[...marked]"
+        :strands="data?.strands ?? []"
+        :scales="scales ?? []"
+        @done="choose(null)"
+        @all="markAll"
+      />
       <OutcomePanel
-        v-if="adding || chosen"
+        v-else-if="adding || chosen"
         :key="chosen?.id ?? `new ${adding?.strandId}`"
         :klass="klass"
         :outcome="chosen"
         :strands="data?.strands ?? []"
         :strand-id="adding?.strandId"
         :scales="scales ?? []"
-        @done="done"
+        @done="(id) => choose(id ?? null)"
       />
-      <div v-show="!adding && !chosen">
+      <div v-show="!marked && !adding && !chosen">
         <MethodPanel v-if="scales" :klass="klass" :scales="scales" />
         <section v-if="scale" class="scale">
           <h2>Proficiency scale</h2>
@@ -198,8 +258,17 @@ ul {
   margin: 0;
   padding: 0;
 }
+.tools {
+  margin-bottom: 10px;
+}
+.search {
+  max-width: 340px;
+}
 .strand-form {
   max-width: 520px;
+  margin-bottom: 12px;
+}
+.notice {
   margin-bottom: 12px;
 }
 .scale {

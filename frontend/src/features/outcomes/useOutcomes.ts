@@ -4,6 +4,7 @@ import { classesKey } from '@/api/classes'
 import { api, ask } from '@/api/client'
 import { scalesKey } from '@/api/scales'
 import type { OutcomeOut, StrandOut } from '@/api/schema'
+import { plain } from '@/design/format'
 
 export interface StrandGroup {
   strand: StrandOut | null
@@ -35,12 +36,27 @@ export function useOutcomes(classId: MaybeRefOrGetter<number>) {
   return { ...query, groups, retired }
 }
 
+/** The groups with the outcomes that have every word of a search, and only those groups. */
+export function narrowed(groups: StrandGroup[], wanted: string): StrandGroup[] {
+  const words = plain(wanted).split(/\s+/).filter(Boolean)
+  if (!words.length) return groups
+  return groups
+    .map((group) => ({
+      ...group,
+      outcomes: group.outcomes.filter((one) =>
+        words.every((word) => plain(`${one.code} ${one.title} ${one.description}`).includes(word)),
+      ),
+    }))
+    .filter((group) => group.outcomes.length)
+}
+
 /** Forget what depends on a class's outcomes, methods and scales. */
 export function useOutcomesChanged(classId: MaybeRefOrGetter<number>) {
   const cache = useQueryCache()
   return async () => {
     await Promise.all([
       cache.invalidateQueries({ key: ['outcomes', toValue(classId)] }),
+      cache.invalidateQueries({ key: ['coverage', toValue(classId)] }, 'all'),
       cache.invalidateQueries({ key: scalesKey }),
       cache.invalidateQueries({ key: classesKey }),
       cache.invalidateQueries({ key: ['wall', toValue(classId)] }, 'all'),

@@ -1,0 +1,63 @@
+"""Strands of outcomes."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from jade_ladder.service import strands as service
+from jade_ladder.store.strands import StrandRow
+from jade_ladder.web.classes import Made
+from jade_ladder.web.sign_in import Teacher
+
+router = APIRouter(prefix="/strands", tags=["strands"])
+
+
+class StrandIn(BaseModel):
+    """A strand's title, and the strand it is within."""
+
+    title: str
+    parent_id: int | None = None
+
+
+class StrandOut(BaseModel):
+    """A named group of outcomes, perhaps within another."""
+
+    id: int
+    title: str
+    parent_id: int | None
+
+    @classmethod
+    def of(cls, row: StrandRow) -> StrandOut:
+        """Show a strand."""
+        return cls(id=row.id, title=row.title, parent_id=row.parent_id)
+
+
+class OrderIn(BaseModel):
+    """Numbers in the order wanted, each once."""
+
+    order: list[int]
+
+
+@router.post("", status_code=201)
+def add_strand(body: StrandIn, caller: Teacher) -> Made:
+    """Add a strand."""
+    return Made(id=service.add_strand(caller, body.title, body.parent_id))
+
+
+@router.put("/order", status_code=204)
+def order_strands(body: OrderIn, caller: Teacher) -> None:
+    """Put one's strands in order; those within another stay after it."""
+    service.order_strands(caller, body.order)
+
+
+@router.put("/{strand_id}", status_code=204)
+def change_strand(strand_id: int, body: StrandIn, caller: Teacher) -> None:
+    """Rename a strand, or put it within another."""
+    service.change_strand(caller, strand_id, body.title, body.parent_id)
+
+
+@router.delete("/{strand_id}", status_code=204)
+def delete_strand(strand_id: int, caller: Teacher) -> None:
+    """Delete a strand that holds nothing."""
+    service.delete_strand(caller, strand_id)
