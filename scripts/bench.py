@@ -2,7 +2,8 @@
 
 1. calculate, a million rows: the whole process against a pandas script for the same work.
 2. The wall's API answer against the bare SELECT that fetches its rows.
-3. The gzipped JavaScript that sign-in and the wall need.
+3. A CASE package of 5,000 items, against reading its JSON and inserting the same rows.
+4. The gzipped JavaScript that sign-in and the wall need.
 """
 
 from __future__ import annotations
@@ -20,12 +21,18 @@ from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 from statistics import median
+from uuid import UUID
 
 from jade_ladder.core.rubric import Criterion, CriterionLevel
+from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkStrand
+from jade_ladder.formats.case_in import read_framework
+from jade_ladder.formats.case_out import write_framework
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service import classes, marking, outcomes, people, rubrics, tasks
+from jade_ladder.service.bringing_in import bring_in_framework
 from jade_ladder.service.caller import Caller
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
+from jade_ladder.service.frameworks import compare_framework
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.service.tasks import TaskWords
 from jade_ladder.store import marks
@@ -34,7 +41,7 @@ from jade_ladder.store.evidence import CHOICES_SQL
 from jade_ladder.store.tasks import TaskKind
 from jade_ladder.web.application import STATIC
 
-ROWS, STUDENTS, OUTCOMES, PIECES = 1_000_000, 40, 24, 12
+ROWS, STUDENTS, OUTCOMES, PIECES, ITEMS = 1_000_000, 40, 24, 12, 5_000
 
 # The recurrence in pandas' own words: quick, in binary floats, so that last digits can be wrong.
 PANDAS_FLOATS = """
@@ -208,6 +215,61 @@ def bench_wall(folder: Path) -> None:
     print(f"bare SELECT {bare * 1000:.0f} ms\n  ratio {own / bare:.1f} (at or under 4)")
 
 
+def bench_framework(folder: Path) -> None:
+    """A CASE package of 5,000 items: read, compared and applied, against reading its JSON and
+    inserting the same rows.
+    """
+    luck = random.Random(3)
+    strands = tuple(FrameworkStrand(str(UUID(int=n + 1)), f"Strand {n}") for n in range(50))
+    items = tuple(
+        FrameworkOutcome(
+            str(UUID(int=n + 1000)),
+            f"S{n}",
+            f"I can do what number {n} says, and say why it is so",
+            "Said at more length, with what it is not. " * luck.randrange(4),
+            luck.choice(strands).guid,
+        )
+        for n in range(ITEMS - len(strands))
+    )
+    now = datetime.now(UTC)
+    content = write_framework(Framework("d", "Bench", "Bench", strands, items), now)
+    times = [framework_run(folder / f"framework{run}.sqlite3", content, now) for run in range(5)]
+    own, other = (median(run[which] for run in times) for which in (0, 1))
+    print(f"CASE, {ITEMS:,} items: compared and applied {own * 1000:.0f} ms, ", end="")
+    print(f"json and executemany {other * 1000:.0f} ms\n  ratio {own / other:.1f} (at or under 6)")
+
+
+def framework_run(path: Path, content: bytes, now: datetime) -> tuple[float, float]:
+    """Time both ways once, on a database of their own."""
+    database = Database(path)
+    teacher = people.NewTeacher("Bench", "Mark", "bench@tern.example", "a long password")
+    caller = Caller(database, people.make_first_teacher(database, "S", "UTC", teacher), now)
+    class_id = classes.make_class(caller, "Bench", now.date(), now.date() + timedelta(300))
+
+    def ours() -> None:
+        compare_framework(caller, class_id, read_framework(content))
+        bring_in_framework(caller, class_id, read_framework(content))
+
+    own = timed(ours)
+    tables = ("strand", "outcome", "class_outcome")
+    with database.reading() as db:
+        rows = {name: db.execute(f"SELECT * FROM {name}").fetchall() for name in tables}
+    with database.deed() as db:
+        for name in reversed(tables):
+            db.execute(f"DELETE FROM {name}")
+
+    def bare() -> None:
+        json.loads(content)
+        with database.deed() as db:
+            for name, of_table in rows.items():
+                places = ", ".join("?" * len(of_table[0]))
+                db.executemany(f"INSERT INTO {name} VALUES ({places})", of_table)
+
+    both = own, timed(bare)
+    database.close()
+    return both
+
+
 def timed(act: Callable[[], None]) -> float:
     """Give how long an act takes, in seconds."""
     began = time.perf_counter()
@@ -236,10 +298,11 @@ def bench_pages() -> None:
 
 
 def main() -> None:
-    """Run all three."""
+    """Run all of them."""
     with tempfile.TemporaryDirectory() as folder:
         bench_calculate(Path(folder))
         bench_wall(Path(folder))
+        bench_framework(Path(folder))
     bench_pages()
 
 

@@ -2,13 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 
 from hypothesis import strategies as st
 
+from jade_ladder.core.alignment import Cell
 from jade_ladder.core.evidence import AttemptEvidence, EvidenceKey, SourceKind
 from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.core.scale import CutPreset, Scale, ScaleLevel, preset_cuts
+from jade_ladder.formats.case import (
+    Framework,
+    FrameworkAlignment,
+    FrameworkOutcome,
+    FrameworkRubric,
+    FrameworkStrand,
+)
 
 START = datetime(2026, 9, 1, tzinfo=UTC)
 
@@ -82,3 +92,90 @@ def pieces(draw: st.DrawFn) -> list[AttemptEvidence]:
         attempts[source] = attempts.get(source, 0) + 1
         made.append(piece(draw(values), day, source=source, number=attempts[source], record=record))
     return made
+
+
+guids = st.uuids(version=4).map(str)
+words = st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs", "Zs"]), max_size=20)
+some_words = words.filter(bool)
+
+
+@st.composite
+def frameworks(draw: st.DrawFn) -> Framework:
+    """Any framework: strands one deep, outcomes on a scale, rubrics aligned to them by hand or by
+    default.
+    """
+    fresh = iter(draw(st.lists(guids, min_size=60, max_size=60, unique=True)))
+    scale = draw(scales())
+    strands: list[FrameworkStrand] = []
+    for title in draw(st.lists(some_words, max_size=3)):
+        top = FrameworkStrand(next(fresh), title)
+        strands.append(top)
+        if draw(st.booleans()):
+            strands.append(FrameworkStrand(next(fresh), draw(some_words), top.guid))
+    codes = draw(st.lists(some_words, min_size=1, max_size=6, unique_by=str.casefold))
+    places = st.sampled_from([None, *(strand.guid for strand in strands)])
+    outcomes = [
+        FrameworkOutcome(next(fresh), code, draw(some_words), draw(words), draw(places), "Scale")
+        for code in codes
+    ]
+    rubrics = [
+        FrameworkRubric(
+            next(fresh),
+            draw(some_words),
+            tuple(
+                draw(_criteria(fresh, scale, [outcome.guid for outcome in outcomes]))
+                for _ in range(draw(st.integers(1, 2)))
+            ),
+        )
+        for _ in range(draw(st.integers(0, 2)))
+    ]
+    return Framework(
+        next(fresh),
+        draw(some_words),
+        draw(words),
+        tuple(strands),
+        _in_order(strands, outcomes),
+        tuple(rubrics),
+        (("Scale", scale),),
+    )
+
+
+def _in_order(
+    strands: list[FrameworkStrand], outcomes: list[FrameworkOutcome]
+) -> tuple[FrameworkOutcome, ...]:
+    """As a class lists them: by strand, those in none last."""
+    order = [strand.guid for strand in strands]
+    return tuple(
+        sorted(outcomes, key=lambda one: order.index(one.strand) if one.strand else len(order))
+    )
+
+
+@st.composite
+def _criteria(
+    draw: st.DrawFn, fresh: Iterator[str], scale: Scale, outcomes: list[str]
+) -> tuple[Criterion, tuple[FrameworkAlignment, ...]]:
+    yes_no = draw(st.booleans())
+    points = draw(
+        st.lists(st.integers(0, 10_000), min_size=2, max_size=2 if yes_no else 6, unique=True)
+    )
+    levels = tuple(
+        CriterionLevel(next(fresh), draw(some_words), value, draw(words)) for value in points
+    )
+    bonus = draw(st.booleans())
+    criterion = Criterion(
+        next(fresh),
+        draw(some_words),
+        levels,
+        CriterionKind.YES_NO if yes_no else CriterionKind.LEVELS,
+        bonus,
+        draw(st.booleans()),
+        None if bonus else draw(st.none() | st.integers(0, 10_000)),
+    )
+    cell = st.none() | st.builds(
+        Cell, st.none() | st.integers(scale.lowest, scale.highest), by_hand=st.just(True)
+    )
+    ties = tuple(
+        FrameworkAlignment(outcome, draw(st.integers(1, 100)), tuple(draw(cell) for _ in levels))
+        for outcome in draw(st.lists(st.sampled_from(outcomes), max_size=3, unique=True))
+    )
+    return criterion, ties

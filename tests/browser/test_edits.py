@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
@@ -382,3 +383,42 @@ def test_what_is_assessed_when_leads_to_the_page_of_an_outcome(
     page.get_by_label("Title", exact=True).fill("I can measure on a map")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("heading", name="R2 · I can measure on a map")).to_be_visible()
+
+
+def test_a_framework_file_goes_out_comes_in_changed_and_is_taken_back(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/outcomes")
+    page.get_by_role("button", name="Files").click()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="CASE 1.0 (JSON)").click()
+    package = json.loads(download.value.path().read_text("utf-8"))
+    with page.expect_download() as download:
+        page.get_by_role("link", name="CSV").click()
+    assert "I can plot and follow a bearing" in download.value.path().read_text("utf-8-sig")
+    items = package["CFItems"]
+    (changed,) = (one for one in items if one.get("humanCodingScheme") == "W1")
+    changed["fullStatement"] = "I can follow a bearing at night"
+    (gone,) = (one for one in items if one.get("humanCodingScheme") == "A2")
+    items.remove(gone)
+    new = {"identifier": "5c1e9c50-0000-4000-8000-000000000001", "fullStatement": "I can sail"}
+    items.append({**new, "humanCodingScheme": "X1"})
+    chooser = page.get_by_label("Bring a framework in")
+    content = json.dumps(package).encode()
+    chooser.set_input_files({"name": "a.json", "mimeType": "application/json", "buffer": b"{"})
+    expect(page.get_by_role("alert")).to_contain_text("This is not JSON: line 1")
+    chooser.set_input_files({"name": "b.json", "mimeType": "application/json", "buffer": content})
+    expect(page.get_by_text("1 new here, 1 changed, 9 the same, 1 gone")).to_be_visible()
+    expect(page.get_by_text("was “I can plot and follow a bearing”")).to_be_visible()
+    page.get_by_label("Retire the one that is gone").check()
+    page.get_by_role("button", name="Bring it in").click()
+    expect(page.get_by_text("is brought in.")).to_be_visible()
+    rows = page.locator(".strand li")
+    expect(rows.filter(has_text="I can sail")).to_be_visible()
+    expect(rows.filter(has_text="I can follow a bearing at night")).to_be_visible()
+    expect(rows.filter(has_text="A2")).to_have_count(0)
+    page.get_by_role("button", name="Take it back").click()
+    expect(page.get_by_text("Taken back.")).to_be_visible()
+    expect(rows.filter(has_text="I can sail")).to_have_count(0)
+    expect(rows.filter(has_text="I can plot and follow a bearing")).to_be_visible()
+    expect(rows.filter(has_text="A2")).to_be_visible()

@@ -11,14 +11,17 @@ import pytest
 
 from jade_ladder.core.errors import NotFound, NotSignedIn, Refused, RefusedMany, Stale
 from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.formats.case import Framework, FrameworkOutcome
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
 from jade_ladder.service import (
+    bringing_in,
     bulk,
     classes,
     coverage,
     expectation,
     find,
+    frameworks,
     marking,
     mastery,
     methods,
@@ -39,6 +42,7 @@ from tests.builders import Small, at, draft, everything, final_rubric, small
 
 WORDS = OutcomeWords("N1", "New", "", None)
 METHOD = Method(MethodKind.LATEST)
+FRAMEWORK = Framework("d", "D", "", (), (FrameworkOutcome("o", "N1", "New"),))
 LINE = StudentLine(1, "Kai", "Nord")
 
 Deed = Callable[[Caller, Small], object]
@@ -69,6 +73,9 @@ DEEDS: dict[str, Deed] = {
     "preview bulk": lambda c, s: bulk.preview_changes(
         c, s.class_id, list(s.outcomes), OutcomeChanges(minimum=2)
     ),
+    "framework out": lambda c, s: frameworks.class_framework(c, s.class_id),
+    "framework": lambda c, s: frameworks.compare_framework(c, s.class_id, FRAMEWORK),
+    "framework in": lambda c, s: bringing_in.bring_in_framework(c, s.class_id, FRAMEWORK, True),
     "elsewhere": lambda c, s: outcomes.outcomes_elsewhere(c, s.class_id),
     "coverage": lambda c, s: coverage.coverage(c, s.class_id),
     "outcome page": lambda c, s: coverage.outcome_page(c, s.class_id, s.outcomes[0]),
@@ -113,6 +120,8 @@ READS = {
     "preview outcome",
     "preview bulk",
     "elsewhere",
+    "framework out",
+    "framework",
     "coverage",
     "outcome page",
     "rubric",

@@ -656,6 +656,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/outcomes.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Outcomes Csv
+         * @description Give a class's outcomes as a CSV file, which can be brought in again.
+         */
+        get: operations["read_outcomes_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/framework.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Framework File
+         * @description Give a class's outcomes and rubrics as a CASE 1.0 package.
+         */
+        get: operations["read_framework_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/framework/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Framework
+         * @description Hold a CASE 1.0 package against what the class teaches; nothing is changed.
+         */
+        post: operations["preview_framework"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/framework": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In Framework
+         * @description Bring a CASE 1.0 package in, all or nothing; gives the number to take it back by.
+         */
+        post: operations["bring_in_framework"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/framework/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Framework Back
+         * @description Undo the bringing in of a package; what was used or changed since is kept.
+         */
+        delete: operations["take_framework_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scales": {
         parameters: {
             query?: never;
@@ -1326,6 +1426,16 @@ export interface components {
              */
             columns: string;
         };
+        /** Body_bring_in_framework */
+        Body_bring_in_framework: {
+            /** File */
+            file: string;
+            /**
+             * Retire Gone
+             * @default false
+             */
+            retire_gone: boolean;
+        };
         /** Body_bring_in_outcome_list */
         Body_bring_in_outcome_list: {
             /**
@@ -1369,6 +1479,11 @@ export interface components {
              * @default {}
              */
             columns: string;
+        };
+        /** Body_preview_framework */
+        Body_preview_framework: {
+            /** File */
+            file: string;
         };
         /** Body_preview_outcome_list */
         Body_preview_outcome_list: {
@@ -1421,6 +1536,20 @@ export interface components {
             value: string | null;
             /** By Hand */
             by_hand: boolean;
+        };
+        /**
+         * ChangedOutcomeOut
+         * @description An outcome of the file that is there with other words.
+         */
+        ChangedOutcomeOut: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Was Code */
+            was_code: string;
+            /** Was Title */
+            was_title: string;
         };
         /**
          * ChoiceIn
@@ -1595,6 +1724,40 @@ export interface components {
             scale_id: number;
             /** Version */
             version: number;
+        };
+        /**
+         * ComparisonOut
+         * @description A framework held against a class; of each kind the first few hundred are listed.
+         */
+        ComparisonOut: {
+            /** Title */
+            title: string;
+            /** Creator */
+            creator: string;
+            /** Notes */
+            notes: string[];
+            /** New */
+            new: number;
+            /** Joining */
+            joining: number;
+            /** Changed */
+            changed: number;
+            /** Same */
+            same: number;
+            /** Gone */
+            gone: number;
+            /** New Outcomes */
+            new_outcomes: components["schemas"]["FrameworkOutcomeOut"][];
+            /** Joining Outcomes */
+            joining_outcomes: components["schemas"]["FrameworkOutcomeOut"][];
+            /** Changed Outcomes */
+            changed_outcomes: components["schemas"]["ChangedOutcomeOut"][];
+            /** Gone Outcomes */
+            gone_outcomes: components["schemas"]["FrameworkOutcomeOut"][];
+            /** New Strands */
+            new_strands: string[];
+            /** New Rubrics */
+            new_rubrics: string[];
         };
         /**
          * CoverageCellOut
@@ -1869,6 +2032,16 @@ export interface components {
             title: string;
             /** Detail */
             detail: string;
+        };
+        /**
+         * FrameworkOutcomeOut
+         * @description An outcome of the file.
+         */
+        FrameworkOutcomeOut: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
         };
         /**
          * HandCell
@@ -2749,6 +2922,16 @@ export interface components {
             until: string | null;
         };
         /**
+         * TakenBackOut
+         * @description What taking a framework back left alone, since it was used or changed after it came.
+         */
+        TakenBackOut: {
+            /** Outcomes Kept */
+            outcomes_kept: number;
+            /** Rubrics Kept */
+            rubrics_kept: number;
+        };
+        /**
          * TaskChange
          * @description A change, with the version it was based on.
          */
@@ -3123,13 +3306,16 @@ export type AlignmentOut = components['schemas']['AlignmentOut'];
 export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
 export type Basis = components['schemas']['Basis'];
 export type BodyBringInClassList = components['schemas']['Body_bring_in_class_list'];
+export type BodyBringInFramework = components['schemas']['Body_bring_in_framework'];
 export type BodyBringInOutcomeList = components['schemas']['Body_bring_in_outcome_list'];
 export type BodyEnterWork = components['schemas']['Body_enter_work'];
 export type BodyPreviewClassList = components['schemas']['Body_preview_class_list'];
+export type BodyPreviewFramework = components['schemas']['Body_preview_framework'];
 export type BodyPreviewOutcomeList = components['schemas']['Body_preview_outcome_list'];
 export type BroughtIn = components['schemas']['BroughtIn'];
 export type BulkIn = components['schemas']['BulkIn'];
 export type CellOut = components['schemas']['CellOut'];
+export type ChangedOutcomeOut = components['schemas']['ChangedOutcomeOut'];
 export type ChoiceIn = components['schemas']['ChoiceIn'];
 export type ChoiceOut = components['schemas']['ChoiceOut'];
 export type ClassChange = components['schemas']['ClassChange'];
@@ -3140,6 +3326,7 @@ export type ClassListOut = components['schemas']['ClassListOut'];
 export type ClassOut = components['schemas']['ClassOut'];
 export type ClassOutcomesOut = components['schemas']['ClassOutcomesOut'];
 export type ClassScaleIn = components['schemas']['ClassScaleIn'];
+export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CoverageCellOut = components['schemas']['CoverageCellOut'];
 export type CoverageOut = components['schemas']['CoverageOut'];
 export type CoverageTaskOut = components['schemas']['CoverageTaskOut'];
@@ -3162,6 +3349,7 @@ export type FieldProblem = components['schemas']['FieldProblem'];
 export type FirstTeacherIn = components['schemas']['FirstTeacherIn'];
 export type FoundKind = components['schemas']['FoundKind'];
 export type FoundOut = components['schemas']['FoundOut'];
+export type FrameworkOutcomeOut = components['schemas']['FrameworkOutcomeOut'];
 export type HandCell = components['schemas']['HandCell'];
 export type HardCutOut = components['schemas']['HardCutOut'];
 export type Health = components['schemas']['Health'];
@@ -3220,6 +3408,7 @@ export type StudentAtTaskOut = components['schemas']['StudentAtTaskOut'];
 export type StudentIn = components['schemas']['StudentIn'];
 export type StudentMarkOut = components['schemas']['StudentMarkOut'];
 export type StudentOut = components['schemas']['StudentOut'];
+export type TakenBackOut = components['schemas']['TakenBackOut'];
 export type TaskChange = components['schemas']['TaskChange'];
 export type TaskIn = components['schemas']['TaskIn'];
 export type TaskKind = components['schemas']['TaskKind'];
@@ -4494,6 +4683,166 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CoverageOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    read_outcomes_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    read_framework_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    preview_framework: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_preview_framework"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    bring_in_framework: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_in_framework"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    take_framework_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenBackOut"];
                 };
             };
             /** @description Client Error */

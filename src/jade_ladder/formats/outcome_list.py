@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from dataclasses import dataclass
 
 from jade_ladder.core.errors import Refused
-from jade_ladder.formats.table import Table, cell, find_columns
+from jade_ladder.formats.case import Framework
+from jade_ladder.formats.table import Table, cell, find_columns, safe_cell
 
 COLUMNS: dict[str, tuple[str, ...]] = {
     "code": ("code", "outcomecode", "identifier", "id", "number"),
@@ -67,3 +70,15 @@ def check_outcome(code: str, title: str, description: str) -> tuple[str, str]:
     if len(description) > LONGEST_DESCRIPTION:
         return f"A description has at most {LONGEST_DESCRIPTION} characters", "description"
     return "", ""
+
+
+def write_outcome_list(framework: Framework) -> bytes:
+    """Write a framework's outcomes as CSV that spreadsheets open and that can be read again."""
+    strands = {strand.guid: strand.title for strand in framework.strands}
+    out = io.StringIO(newline="")
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(name.capitalize() for name in COLUMNS)
+    for one in framework.outcomes:
+        row = (one.code, one.title, one.description, strands.get(one.strand or "", ""))
+        writer.writerow(safe_cell(text) for text in row)
+    return out.getvalue().encode("utf-8-sig")

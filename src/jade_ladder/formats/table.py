@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from dataclasses import dataclass
 
 from jade_ladder.core.errors import Refused
@@ -11,6 +12,7 @@ from jade_ladder.core.errors import Refused
 LARGEST_TABLE = 2_000_000
 MOST_ROWS = 5_000
 _SEPARATORS = "\t;,|"
+_FORMULA = re.compile(r"'*[=+\-@\t\r]")
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,7 +91,12 @@ def _separator(text: str) -> str:
 
 def _unguarded(cell: str) -> str:
     """Undo the apostrophe that keeps a spreadsheet from taking text for a formula."""
-    return cell[1:] if len(cell) > 1 and cell[0] == "'" and cell[1] in "=+-@" else cell
+    return cell[1:] if cell.startswith("'") and _FORMULA.match(cell) else cell
+
+
+def safe_cell(text: str) -> str:
+    """Put an apostrophe before what a spreadsheet would take for a formula; reading undoes it."""
+    return f"'{text}" if _FORMULA.match(text) else text
 
 
 def find_columns(

@@ -24,7 +24,7 @@ def add_strand(caller: Caller, title: str, parent_id: int | None = None) -> int:
         _check_title(db, caller, title)
         _check_parent(db, caller, None, parent_id)
         number = store.add_strand(db, caller.person_id, title, parent_id)
-        _put_in_order(db, caller)
+        put_in_order(db, caller)
         return number
 
 
@@ -36,7 +36,7 @@ def change_strand(caller: Caller, strand_id: int, title: str, parent_id: int | N
         _check_title(db, caller, title, strand_id)
         _check_parent(db, caller, strand_id, parent_id)
         store.change_strand(db, strand_id, title, parent_id)
-        _put_in_order(db, caller)
+        put_in_order(db, caller)
 
 
 def order_strands(caller: Caller, strand_ids: list[int]) -> None:
@@ -47,7 +47,7 @@ def order_strands(caller: Caller, strand_ids: list[int]) -> None:
         known = {strand.id for strand in store.strands(db, caller.person_id)}
         check_order(strand_ids, known)
         store.order_strands(db, strand_ids)
-        _put_in_order(db, caller)
+        put_in_order(db, caller)
 
 
 def delete_strand(caller: Caller, strand_id: int) -> None:
@@ -107,8 +107,8 @@ def _check_parent(
         raise Refused("This strand holds others, so that it cannot be within one", "parent_id")
 
 
-def _put_in_order(db: sqlite3.Connection, caller: Caller) -> None:
-    """Number the strands so that each stands right before those within it."""
+def put_in_order(db: sqlite3.Connection, caller: Caller) -> None:
+    """Number the strands so that each stands right before those within it. Part of a deed."""
     rows = store.strands(db, caller.person_id)
     order: list[int] = []
     for top in (row for row in rows if row.parent_id is None):

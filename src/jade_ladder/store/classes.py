@@ -10,7 +10,7 @@ from datetime import date
 
 from jade_ladder.core.evidence import Combining
 from jade_ladder.core.methods import MethodKind
-from jade_ladder.store.rows import fetch, fetch_number, fetch_one, insert
+from jade_ladder.store.rows import fetch, fetch_number, fetch_one, insert, new_guid
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,9 +94,10 @@ def add_class(
     """Add a class; give its number."""
     return insert(
         db,
-        """INSERT INTO school_class (name, first_day, last_day, scale_id, method, newest, last)
-           VALUES (?, ?, ?, ?, ?, ?, ?)""",
-        (name, first_day, last_day, scale_id, method, newest, last),
+        """INSERT INTO school_class
+             (name, first_day, last_day, scale_id, method, newest, last, guid)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
+        (name, first_day, last_day, scale_id, method, newest, last, new_guid()),
     )
 
 

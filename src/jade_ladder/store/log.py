@@ -7,6 +7,8 @@ import sqlite3
 from datetime import datetime
 from typing import Any
 
+from jade_ladder.store.rows import fetch_number, insert
+
 
 def add_entry(
     db: sqlite3.Connection,
@@ -16,13 +18,35 @@ def add_entry(
     subject_id: int,
     before: Any,
     after: Any,
-) -> None:
-    """Append what changed; `before` and `after` are anything JSON can hold."""
-    db.execute(
+) -> int:
+    """Append what changed; `before` and `after` are anything JSON can hold. Gives its number."""
+    return insert(
+        db,
         """INSERT INTO log (at, person_id, subject, subject_id, before, after)
            VALUES (?, ?, ?, ?, ?, ?)""",
         (at, person_id, subject, subject_id, _text(before), _text(after)),
     )
+
+
+def entry(
+    db: sqlite3.Connection, number: int, person_id: int, subject: str
+) -> tuple[int, Any, Any] | None:
+    """Give the subject's number, before and after of an entry that a person made."""
+    row = db.execute(
+        "SELECT subject_id, before, after FROM log WHERE id = ? AND person_id = ? AND subject = ?",
+        (number, person_id, subject),
+    ).fetchone()
+    if row is None:
+        return None
+    return row[0], *(None if text is None else json.loads(text) for text in row[1:])
+
+
+def has_entry(db: sqlite3.Connection, subject: str, subject_id: int) -> bool:
+    """Whether anything is logged of a subject."""
+    found = fetch_number(
+        db, "SELECT 1 FROM log WHERE subject = ? AND subject_id = ? LIMIT 1", (subject, subject_id)
+    )
+    return found is not None
 
 
 def _text(value: Any) -> str | None:

@@ -10,6 +10,7 @@ from enum import Enum
 from functools import cache
 from types import NoneType
 from typing import Any, TypeVar, cast, get_args, get_type_hints
+from uuid import uuid4
 
 Record = TypeVar("Record")
 Parameters = Sequence[object] | dict[str, object]
@@ -49,6 +50,11 @@ def insert(db: sqlite3.Connection, sql: str, parameters: Parameters) -> int:
     if number is None:
         raise sqlite3.ProgrammingError("not an INSERT")
     return number
+
+
+def new_guid() -> str:
+    """Make a lasting identifier: a UUID, as files that are exchanged want it."""
+    return str(uuid4())
 
 
 @cache

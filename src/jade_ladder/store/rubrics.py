@@ -6,7 +6,7 @@ import sqlite3
 from dataclasses import dataclass
 from datetime import datetime
 
-from jade_ladder.store.rows import fetch, fetch_number, fetch_one, insert
+from jade_ladder.store.rows import fetch, fetch_number, fetch_one, insert, new_guid
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,12 +60,14 @@ def rubric_of_revision(db: sqlite3.Connection, revision_id: int) -> tuple[int, s
     return row
 
 
-def add_rubric(db: sqlite3.Connection, owner_id: int, title: str, now: datetime) -> int:
+def add_rubric(
+    db: sqlite3.Connection, owner_id: int, title: str, now: datetime, guid: str | None = None
+) -> int:
     """Add a rubric with an empty draft as its first revision; give the rubric's number."""
     number = insert(
         db,
-        "INSERT INTO rubric (owner_id, title, changed_at) VALUES (?, ?, ?)",
-        (owner_id, title, now),
+        "INSERT INTO rubric (owner_id, title, changed_at, guid) VALUES (?, ?, ?, ?)",
+        (owner_id, title, now, guid or new_guid()),
     )
     db.execute("INSERT INTO revision (rubric_id, number) VALUES (?, 1)", (number,))
     return number

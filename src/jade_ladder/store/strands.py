@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
-from jade_ladder.store.rows import fetch, fetch_number, insert
+from jade_ladder.store.rows import fetch, fetch_number, insert, new_guid
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,15 +30,19 @@ def strands(db: sqlite3.Connection, owner_id: int) -> list[StrandRow]:
 
 
 def add_strand(
-    db: sqlite3.Connection, owner_id: int, title: str, parent_id: int | None = None
+    db: sqlite3.Connection,
+    owner_id: int,
+    title: str,
+    parent_id: int | None = None,
+    guid: str | None = None,
 ) -> int:
     """Add a strand after the teacher's others; give its number."""
     return insert(
         db,
-        """INSERT INTO strand (owner_id, title, parent_id, position)
-           SELECT ?1, ?2, ?3, coalesce(max(position), 0) + 1 FROM strand
+        """INSERT INTO strand (owner_id, title, parent_id, guid, position)
+           SELECT ?1, ?2, ?3, ?4, coalesce(max(position), 0) + 1 FROM strand
            WHERE owner_id = ?1 OR owner_id IS NULL""",
-        (owner_id, title, parent_id),
+        (owner_id, title, parent_id, guid or new_guid()),
     )
 
 

@@ -13,6 +13,7 @@ import QueryState from '@/design/QueryState.vue'
 import ScalePicture from '@/design/ScalePicture.vue'
 import { several } from '@/design/format'
 import BulkPanel from './BulkPanel.vue'
+import FrameworkFiles from './FrameworkFiles.vue'
 import FromElsewhere from './FromElsewhere.vue'
 import MethodPanel from './MethodPanel.vue'
 import OutcomePanel from './OutcomePanel.vue'
@@ -33,7 +34,7 @@ const strands = useStrands(props.classId, data, groups, changed)
 const { problem, said } = strands
 
 /** What is open above the list: a list to bring in, outcomes of other classes, a new strand. */
-const open = ref<'list' | 'elsewhere' | 'strand' | null>(null)
+const open = ref<'list' | 'elsewhere' | 'files' | 'strand' | null>(null)
 const adding = ref<{ strandId: number | null } | null>(null)
 const strandTitle = ref('')
 const wanted = ref('')
@@ -117,6 +118,7 @@ useKeys('Outcomes', [
         <div class="actions">
           <button class="btn" type="button" @click="open = 'list'">Bring in a list</button>
           <button class="btn" type="button" @click="open = 'elsewhere'">From another class</button>
+          <button class="btn" type="button" @click="open = 'files'">Files</button>
           <button class="btn" type="button" @click="open = 'strand'">Add a strand</button>
           <button class="btn" type="button" @click="add(null)">Add an outcome <kbd>A</kbd></button>
         </div>
@@ -155,6 +157,7 @@ useKeys('Outcomes', [
         </template>
       </BringIn>
       <FromElsewhere v-if="open === 'elsewhere'" :class-id="classId" @done="open = null" />
+      <FrameworkFiles v-if="open === 'files'" :class-id="classId" @done="open = null" />
       <form v-if="open === 'strand'" class="row strand-form" @submit.prevent="addStrand">
         <input
           v-model="strandTitle"

@@ -1,0 +1,218 @@
+<script setup lang="ts">
+import { useQueryCache } from '@pinia/colada'
+import { ref, useTemplateRef } from 'vue'
+import { api, ask, asProblem, form, type Problem } from '@/api/client'
+import type { ComparisonOut, FrameworkOutcomeOut } from '@/api/schema'
+import { several } from '@/design/format'
+import { useOutcomesChanged } from './useOutcomes'
+
+/** Outcomes and rubrics as files: out, and in, held first against what is there. */
+const props = defineProps<{ classId: number }>()
+const emit = defineEmits<{ done: [] }>()
+const cache = useQueryCache()
+const changed = useOutcomesChanged(() => props.classId)
+const file = ref<File | null>(null)
+const found = ref<ComparisonOut | null>(null)
+const retire = ref(false)
+const busy = ref(false)
+const problem = ref<Problem | null>(null)
+/** The deed that was done, by which it can be taken back, and what became of that. */
+const brought = ref<number | null>(null)
+const said = ref('')
+const chooser = useTemplateRef<HTMLInputElement>('chooser')
+
+const options = () => ({
+  params: { path: { class_id: props.classId } },
+  // The generated body type is JSON's; the form is made by the serializer.
+  body: {} as never,
+  bodySerializer: () => form({ file: file.value, retire_gone: retire.value ? 'true' : '' }),
+})
+
+async function attempt(work: () => Promise<void>) {
+  problem.value = null
+  busy.value = true
+  try {
+    await work()
+  } catch (error) {
+    problem.value = asProblem(error)
+  } finally {
+    busy.value = false
+  }
+}
+
+async function all() {
+  await changed()
+  await Promise.all(
+    ['outcomes', 'rubrics', 'wall', 'scales'].map((key) =>
+      cache.invalidateQueries({ key: [key] }, 'all'),
+    ),
+  )
+}
+
+function choose(event: Event) {
+  file.value = (event.target as HTMLInputElement).files?.[0] ?? null
+  found.value = null
+  brought.value = null
+  said.value = ''
+  if (!file.value) return
+  void attempt(async () => {
+    found.value = await ask(api.POST('/api/classes/{class_id}/framework/preview', options()))
+  })
+}
+
+const bringIn = () =>
+  attempt(async () => {
+    const { id } = await ask(api.POST('/api/classes/{class_id}/framework', options()))
+    brought.value = id
+    said.value = `${found.value?.title} is brought in.`
+    found.value = null
+    await all()
+  })
+
+const takeBack = () =>
+  attempt(async () => {
+    const kept = await ask(
+      api.DELETE('/api/classes/{class_id}/framework/{entry_id}', {
+        params: { path: { class_id: props.classId, entry_id: brought.value ?? 0 } },
+      }),
+    )
+    brought.value = null
+    const left = [
+      kept.outcomes_kept ? several(kept.outcomes_kept, 'outcome') : '',
+      kept.rubrics_kept ? several(kept.rubrics_kept, 'rubric') : '',
+    ].filter(Boolean)
+    said.value = left.length
+      ? `Taken back, but for ${left.join(' and ')} used or changed since.`
+      : 'Taken back.'
+    if (chooser.value) chooser.value.value = ''
+    await all()
+  })
+
+function groups(one: ComparisonOut) {
+  const list = (
+    title: string,
+    count: number,
+    shown: (FrameworkOutcomeOut & { was_title?: string; was_code?: string })[],
+  ) => ({ title, count, shown })
+  return [
+    list('new', one.new, one.new_outcomes),
+    list('known, and taught here from now on', one.joining, one.joining_outcomes),
+    list('changed', one.changed, one.changed_outcomes),
+    list('gone from the document', one.gone, one.gone_outcomes),
+  ].filter((group) => group.count)
+}
+</script>
+
+<template>
+  <section class="card" aria-label="Files">
+    <div class="row">
+      <h2>Files</h2>
+      <button class="btn bare push" type="button" @click="emit('done')">Close</button>
+    </div>
+    <p>
+      Take this class’s outcomes out as
+      <a :href="`/api/classes/${classId}/framework.json`" download>CASE 1.0 (JSON)</a>, with its
+      rubrics, or as <a :href="`/api/classes/${classId}/outcomes.csv`" download>CSV</a>.
+    </p>
+    <label class="field">
+      <span class="label">Bring a framework in: a CASE 1.0 package (JSON)</span>
+      <input ref="chooser" type="file" accept=".json,application/json" @change="choose" />
+    </label>
+    <p v-if="busy" class="quiet" role="status">Reading …</p>
+    <p v-if="problem" class="notice clay" role="alert">
+      {{ problem.message }}
+      <span v-for="one in problem.errors.slice(1, 6)" :key="one.message" class="more">{{
+        one.message
+      }}</span>
+    </p>
+    <template v-if="found">
+      <p>
+        <b>{{ found.title }}</b><template v-if="found.creator"> by {{ found.creator }}</template
+        >: {{ found.new + found.joining }} new here, {{ found.changed }} changed,
+        {{ found.same }} the same, {{ found.gone }} gone.
+      </p>
+      <p v-for="note in found.notes" :key="note" class="small clay">{{ note }}.</p>
+      <details v-for="group in groups(found)" :key="group.title" :open="group.count < 8">
+        <summary>
+          <b>{{ several(group.count, 'outcome') }}</b> {{ group.title }}
+        </summary>
+        <ul>
+          <li v-for="one in group.shown" :key="one.code" class="small">
+            <b>{{ one.code }}</b> {{ one.title
+            }}<span v-if="one.was_title && one.was_title !== one.title" class="quiet">
+              &nbsp;was “{{ one.was_title }}”</span
+            >
+          </li>
+        </ul>
+        <p v-if="group.shown.length < group.count" class="small quiet">
+          and {{ group.count - group.shown.length }} more
+        </p>
+      </details>
+      <p v-if="found.new_strands.length" class="small">
+        New strands: {{ found.new_strands.slice(0, 12).join(', ')
+        }}<template v-if="found.new_strands.length > 12">
+          and {{ found.new_strands.length - 12 }} more</template
+        >.
+      </p>
+      <p v-if="found.new_rubrics.length" class="small">
+        New rubrics, as drafts: {{ found.new_rubrics.join(', ') }}.
+      </p>
+      <label v-if="found.gone" class="row"
+        ><input v-model="retire" type="checkbox" /> Retire
+        {{ found.gone === 1 ? 'the one that is' : `the ${found.gone} that are` }} gone; the evidence
+        stays</label
+      >
+      <div class="row">
+        <button class="btn main" type="button" :disabled="busy" @click="bringIn">
+          Bring it in
+        </button>
+        <span class="small quiet">It is one step, and can be taken back.</span>
+      </div>
+    </template>
+    <p v-if="said" class="notice" role="status">
+      {{ said }}
+      <button v-if="brought" class="link" type="button" :disabled="busy" @click="takeBack">
+        Take it back
+      </button>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.card {
+  background: var(--card);
+  border: 1px solid var(--line);
+  border-radius: var(--r);
+  padding: 12px 14px;
+  margin-bottom: 12px;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 8px;
+}
+.field {
+  margin: 0;
+}
+.more {
+  display: block;
+}
+summary {
+  cursor: pointer;
+  padding: 4px 0;
+}
+ul {
+  list-style: none;
+  margin: 0 0 4px;
+  padding: 0 0 0 14px;
+  max-height: 220px;
+  overflow-y: auto;
+}
+li {
+  padding: 3px 0;
+  border-top: 1px solid var(--line);
+}
+label input[type='checkbox'] {
+  width: 18px;
+  height: 18px;
+  accent-color: var(--ink);
+}
+</style>
