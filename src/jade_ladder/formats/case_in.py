@@ -170,7 +170,8 @@ class _Reading:
             stack += [(child, strand, depth + 1) for child in reversed(below)]
         if flattened:
             self.notes.append(
-                f"{_items(flattened)} with others below, more than two deep: made outcomes beside them"
+                f"{_items(flattened)} with others below, more than two deep: made outcomes beside "
+                "them"
             )
         # As they are listed everywhere: by strand, those in none last.
         place = {strand.guid: number for number, strand in enumerate(strands)}
