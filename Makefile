@@ -63,7 +63,7 @@ format: setup
 	@$(BIN)/ruff check --fix src tests scripts
 	@cd frontend && npx prettier --log-level warn --write .
 
-bench: setup
+bench: setup .chromium
 	@test -x .bench/venv/bin/python || $(PYTHON) -m venv .bench/venv
 	@.bench/venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-bench.lock
 	@.bench/venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .

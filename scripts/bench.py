@@ -3,7 +3,8 @@
 1. calculate, a million rows: the whole process against a pandas script for the same work.
 2. The wall's API answer against the bare SELECT that fetches its rows.
 3. A CASE package of 5,000 items, against reading its JSON and inserting the same rows.
-4. The gzipped JavaScript that sign-in and the wall need.
+4. The rubric editor: from a key press to the painted character.
+5. The gzipped JavaScript that sign-in and the wall need.
 """
 
 from __future__ import annotations
@@ -23,6 +24,8 @@ from pathlib import Path
 from statistics import median
 from uuid import UUID
 
+from playwright.sync_api import sync_playwright
+
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkStrand
 from jade_ladder.formats.case_in import read_framework
@@ -40,6 +43,11 @@ from jade_ladder.store.connection import Database
 from jade_ladder.store.evidence import CHOICES_SQL
 from jade_ladder.store.tasks import TaskKind
 from jade_ladder.web.application import STATIC
+
+ROOT = Path(__file__).parent.parent
+sys.path.insert(0, str(ROOT))
+
+from tests.browser.conftest import Server, launch_options  # noqa: E402
 
 ROWS, STUDENTS, OUTCOMES, PIECES, ITEMS = 1_000_000, 40, 24, 12, 5_000
 
@@ -270,6 +278,59 @@ def framework_run(path: Path, content: bytes, now: datetime) -> tuple[float, flo
     return both
 
 
+def bench_editor(folder: Path) -> None:
+    """From a key press to the painted character, in a rubric of 12 criteria with 6 levels."""
+    server = Server(folder / "editor", "demo")
+    levels = [
+        {"key": f"l{n}", "name": f"Level {n}", "points": str(n), "descriptor": "What it is. " * 8}
+        for n in range(1, 7)
+    ]
+    criteria = [
+        {
+            "key": f"c{n}",
+            "title": f"Criterion {n}",
+            "kind": "levels",
+            "bonus": False,
+            "half_way": False,
+            "weight": None,
+            "levels": levels,
+            "alignments": [{"outcome_id": 1 + n % 11, "cells": [None] * 6}],
+        }
+        for n in range(12)
+    ]
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**launch_options())
+        page = browser.new_page(base_url=server.url)
+        assert page.request.post("/api/session/demo", data={"person_id": 1}).ok
+        number = page.request.post("/api/rubrics", data={"title": "Bench"}).json()["id"]
+        body = {"version": 1, "title": "Bench", "criteria": criteria}
+        assert page.request.put(f"/api/rubrics/{number}", data=body).ok
+        page.goto(f"/classes/1/rubrics/{number}")
+        page.get_by_label("Descriptor of Level 3").nth(6).click()
+        page.evaluate(PAINTED)
+        page.keyboard.type("What a key press costs while a whole rubric is open. " * 3, delay=40)
+        times = sorted(page.evaluate("() => window.painted"))
+        browser.close()
+    server.stop()
+    p95 = times[len(times) * 95 // 100]
+    print(f"rubric editor, 12 × 6, key to paint: median {median(times):.0f} ms, ", end="")
+    print(f"p95 {p95:.0f} ms (at or under 50)")
+
+
+# From the key event to the frame after the one in which its change was drawn.
+PAINTED = """() => {
+  window.painted = []
+  addEventListener('keydown', (event) => {
+    const began = event.timeStamp
+    requestAnimationFrame(() => {
+      const channel = new MessageChannel()
+      channel.port1.onmessage = () => window.painted.push(performance.now() - began)
+      channel.port2.postMessage(0)
+    })
+  }, true)
+}"""
+
+
 def timed(act: Callable[[], None]) -> float:
     """Give how long an act takes, in seconds."""
     began = time.perf_counter()
@@ -303,6 +364,7 @@ def main() -> None:
         bench_calculate(Path(folder))
         bench_wall(Path(folder))
         bench_framework(Path(folder))
+        bench_editor(Path(folder))
     bench_pages()
 
 

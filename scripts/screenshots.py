@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import subprocess
 import sys
 import tempfile
 from collections.abc import Callable
@@ -13,7 +12,7 @@ from playwright.sync_api import Page, sync_playwright
 ROOT = Path(__file__).parent.parent
 sys.path.insert(0, str(ROOT))
 
-from tests.browser.conftest import FLAGS, Server  # noqa: E402
+from tests.browser.conftest import Server, launch_options  # noqa: E402
 
 OUT = ROOT / "docs" / "screenshots"
 
@@ -66,13 +65,9 @@ VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
 def main() -> None:
     """Start the demo on a folder of its own and take every picture."""
     OUT.mkdir(parents=True, exist_ok=True)
-    found = subprocess.run(
-        ["sh", str(ROOT / "scripts" / "find-chromium")], capture_output=True, text=True, check=True
-    )
-    executable = found.stdout.strip().splitlines()[-1]
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder) / "data", "demo")
-        browser = playwright.chromium.launch(executable_path=executable, args=FLAGS)
+        browser = playwright.chromium.launch(**launch_options())
         for name, (path, width, dark, act) in VIEWS.items():
             page = browser.new_page(
                 base_url=server.url,

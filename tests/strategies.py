@@ -170,6 +170,8 @@ def _criteria(
         bonus,
         draw(st.booleans()),
         None if bonus else draw(st.none() | st.integers(0, 10_000)),
+        draw(st.booleans()),
+        draw(st.booleans()),
     )
     cell = st.none() | st.builds(
         Cell, st.none() | st.integers(scale.lowest, scale.highest), by_hand=st.just(True)

@@ -29,12 +29,17 @@ expect.set_options(timeout=20_000)
 AXE = ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 
 
-@pytest.fixture(scope="session")
-def browser_type_launch_args() -> dict[str, Any]:
+def launch_options() -> dict[str, Any]:
+    """How Chromium is started: which one, and with what flags."""
     found = subprocess.run(
         ["sh", str(ROOT / "scripts" / "find-chromium")], capture_output=True, text=True, check=True
     )
     return {"executable_path": found.stdout.strip().splitlines()[-1], "args": FLAGS}
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    return launch_options()
 
 
 class Server:

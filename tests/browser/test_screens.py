@@ -185,17 +185,6 @@ def test_a_stale_rubric_in_a_second_tab_loses_nothing(
     expect(second.get_by_label(title)).to_have_value("Measures at ebb")
 
 
-def test_a_criterion_taken_away_can_be_put_back(
-    demo_server: Server, open_page: Callable[..., Page]
-) -> None:
-    page = open_page(demo_server, "/classes/1/rubrics/5")
-    page.get_by_role("button", name="More on Measures the crossing").click()
-    page.get_by_role("button", name="Take this criterion away").click()
-    expect(page.get_by_label("Title of criterion 1")).to_have_value("Times the crossing")
-    page.get_by_role("button", name="Put it back").click()
-    expect(page.get_by_label("Title of criterion 1")).to_have_value("Measures the crossing")
-
-
 def test_outcomes_are_reordered_by_key_with_the_focus_kept(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:

@@ -556,7 +556,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/outcomes/{outcome_id}/preview": {
+    "/api/classes/{class_id}/outcomes/{outcome_id}/rules/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -902,6 +902,26 @@ export interface paths {
          * @description Begin a draft.
          */
         post: operations["make_rubric"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Grid
+         * @description Read a grid of cells, pasted from a spreadsheet or a table, as criteria; nothing is kept.
+         */
+        post: operations["read_grid"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1823,6 +1843,16 @@ export interface components {
             half_way: boolean;
             /** Weight */
             weight: string | null;
+            /**
+             * Remarks
+             * @default true
+             */
+            remarks: boolean;
+            /**
+             * Any Order
+             * @default false
+             */
+            any_order: boolean;
             /** Levels */
             levels: components["schemas"]["CriterionLevelIn"][];
             /** Alignments */
@@ -1885,6 +1915,12 @@ export interface components {
             half_way: boolean;
             /** Weight */
             weight: string | null;
+            /** Remarks */
+            remarks: boolean;
+            /** Any Order */
+            any_order: boolean;
+            /** Points Fall */
+            points_fall: boolean;
             /** Levels */
             levels: components["schemas"]["CriterionLevelOut"][];
             /** Alignments */
@@ -1959,6 +1995,11 @@ export interface components {
             title: string;
             /** Criteria */
             criteria: components["schemas"]["CriterionIn"][];
+            /**
+             * Points Shown
+             * @default true
+             */
+            points_shown: boolean;
         };
         /**
          * ElsewhereOut
@@ -2042,6 +2083,59 @@ export interface components {
             code: string;
             /** Title */
             title: string;
+        };
+        /**
+         * GridCriterionOut
+         * @description A criterion of the grid, its levels lowest first.
+         */
+        GridCriterionOut: {
+            /** Title */
+            title: string;
+            /** Weight */
+            weight: string | null;
+            /** Levels */
+            levels: components["schemas"]["GridLevelOut"][];
+        };
+        /**
+         * GridIn
+         * @description Cells as text (tabs between cells) or as an HTML table; what is not said is found out.
+         */
+        GridIn: {
+            /** Text */
+            text: string;
+            /** Levels In First Row */
+            levels_in_first_row?: boolean | null;
+            /** Best First */
+            best_first?: boolean | null;
+        };
+        /**
+         * GridLevelOut
+         * @description A level of a criterion of the grid.
+         */
+        GridLevelOut: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: string;
+            /** Descriptor */
+            descriptor: string;
+        };
+        /**
+         * GridOut
+         * @description A grid read as criteria, how it was read, and what about it was odd. `text` is the grid with
+         *     tabs between cells, to be mended.
+         */
+        GridOut: {
+            /** Text */
+            text: string;
+            /** Criteria */
+            criteria: components["schemas"]["GridCriterionOut"][];
+            /** Levels In First Row */
+            levels_in_first_row: boolean;
+            /** Best First */
+            best_first: boolean;
+            /** Notes */
+            notes: string[];
         };
         /**
          * HandCell
@@ -2652,6 +2746,8 @@ export interface components {
             number: number;
             /** Final */
             final: boolean;
+            /** Points Shown */
+            points_shown: boolean;
             /**
              * Changed At
              * Format: date-time
@@ -3350,6 +3446,10 @@ export type FirstTeacherIn = components['schemas']['FirstTeacherIn'];
 export type FoundKind = components['schemas']['FoundKind'];
 export type FoundOut = components['schemas']['FoundOut'];
 export type FrameworkOutcomeOut = components['schemas']['FrameworkOutcomeOut'];
+export type GridCriterionOut = components['schemas']['GridCriterionOut'];
+export type GridIn = components['schemas']['GridIn'];
+export type GridLevelOut = components['schemas']['GridLevelOut'];
+export type GridOut = components['schemas']['GridOut'];
 export type HandCell = components['schemas']['HandCell'];
 export type HardCutOut = components['schemas']['HardCutOut'];
 export type Health = components['schemas']['Health'];
@@ -5159,6 +5259,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    read_grid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GridIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridOut"];
                 };
             };
             /** @description Client Error */

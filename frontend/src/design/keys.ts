@@ -43,7 +43,8 @@ function isTyping(target: EventTarget | null): boolean {
 function named(event: KeyboardEvent): string {
   const ctrl = event.ctrlKey || event.metaKey
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key
-  return `${ctrl ? 'Ctrl+' : ''}${event.altKey ? 'Alt+' : ''}${key}`
+  const shift = ctrl && event.shiftKey
+  return `${ctrl ? 'Ctrl+' : ''}${shift ? 'Shift+' : ''}${event.altKey ? 'Alt+' : ''}${key}`
 }
 
 /** Let the newest scope that knows the key act. Give true when one did. */

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 from typing import TypeAlias
 
 from jade_ladder.core.errors import Problem
@@ -40,6 +41,8 @@ class Criterion:
 
     A `bonus` adds its points on top and has no weight. `half_way` allows a mark between two
     neighbouring levels, never for yes/no. `weight` is None where the rubric has no weights.
+    `remarks`: whoever marks may write a remark on it. `any_order`: its points may fall as levels
+    rise, on purpose.
     """
 
     key: str
@@ -49,6 +52,14 @@ class Criterion:
     bonus: bool = False
     half_way: bool = False
     weight: Weight | None = None
+    remarks: bool = True
+    any_order: bool = False
+
+    @property
+    def points_fall(self) -> bool:
+        """Whether a higher level gives fewer points than one below it."""
+        points = [level.points for level in self.levels]
+        return any(below > above for below, above in pairwise(points))
 
     @property
     def highest_points(self) -> Hundredths:
@@ -123,6 +134,14 @@ def _missing_in_criterion(criterion: Criterion, where: str) -> list[Problem]:
                 f"{where}.levels",
                 f"{name} has {count} levels; {FEWEST_CRITERION_LEVELS} to "
                 f"{MOST_CRITERION_LEVELS} are possible",
+            )
+        )
+    if criterion.points_fall and not criterion.any_order:
+        problems.append(
+            Problem(
+                f"{where}.points",
+                f"The points of {name} fall as its levels rise: set them right, or say that it is "
+                "on purpose",
             )
         )
     for number, level in enumerate(criterion.levels):

@@ -248,6 +248,8 @@ def _criterion(
         own.get("bonus") is True,
         own.get("half_way") is True,
         None if weight is None else min(_hundredths(weight), WHOLE),
+        own.get("remarks") is not False,
+        own.get("any_order") is True,
     )
     return criterion, tuple(_alignments(written, own, outcomes, len(levels)))
 

@@ -151,6 +151,8 @@ class _Writer:
                     "kind": criterion.kind,
                     "bonus": criterion.bonus,
                     "half_way": criterion.half_way,
+                    "remarks": criterion.remarks,
+                    "any_order": criterion.any_order,
                     "alignments": [
                         {
                             "outcome": tie.outcome,

@@ -91,6 +91,7 @@ def copy_rubric(caller: Caller, rubric_id: int) -> int:
         criterion_store.replace_criteria(
             db, copy.revision_id, [(stored.criterion, stored.alignments) for stored in criteria]
         )
+        store.set_points_shown(db, copy.revision_id, row.points_shown)
         return number
 
 
@@ -100,6 +101,7 @@ def save_draft(
     based_on: int,
     title: str,
     drafts: Sequence[CriterionDraft],
+    points_shown: bool = True,
 ) -> RubricView:
     """Save a draft as it stands, finished or not; gives it with its maps worked out.
 
@@ -112,6 +114,7 @@ def save_draft(
         _check_draft(row)
         checked = checked_drafts(db, caller, drafts)
         criterion_store.replace_criteria(db, row.revision_id, checked)
+        store.set_points_shown(db, row.revision_id, points_shown)
         store.touch_rubric(db, rubric_id, title, caller.now)
         return _view(db, caller, own_rubric(db, caller, rubric_id))
 

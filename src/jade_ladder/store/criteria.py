@@ -41,6 +41,8 @@ class _CriterionRow:
     bonus: bool
     half_way: bool
     weight: int | None
+    remarks: bool
+    any_order: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +82,8 @@ def criteria(db: sqlite3.Connection, revision_id: int) -> list[StoredCriterion]:
     rows = fetch(
         db,
         _CriterionRow,
-        """SELECT id, key, title, kind, bonus, half_way, weight FROM criterion
+        """SELECT id, key, title, kind, bonus, half_way, weight, remarks, any_order
+           FROM criterion
            WHERE revision_id = ? ORDER BY position, id""",
         (revision_id,),
     )
@@ -98,6 +101,8 @@ def criteria(db: sqlite3.Connection, revision_id: int) -> list[StoredCriterion]:
                 row.bonus,
                 row.half_way,
                 row.weight,
+                row.remarks,
+                row.any_order,
             ),
             tuple(level.id for level in levels.get(row.id, [])),
             tuple(alignments.get(row.id, [])),
@@ -138,8 +143,9 @@ def replace_criteria(
         criterion_id = insert(
             db,
             """INSERT INTO criterion
-                 (revision_id, key, position, title, kind, bonus, half_way, weight)
-               VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
+                 (revision_id, key, position, title, kind, bonus, half_way, weight, remarks,
+                  any_order)
+               VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
             (
                 revision_id,
                 criterion.key,
@@ -149,6 +155,8 @@ def replace_criteria(
                 criterion.bonus,
                 criterion.half_way,
                 criterion.weight,
+                criterion.remarks,
+                criterion.any_order,
             ),
         )
         level_ids = [

@@ -20,12 +20,13 @@ class RubricRow:
     revision_id: int
     number: int
     final_at: datetime | None
+    points_shown: bool
     criteria: int
     tasks: int
 
 
 _RUBRIC = """
-  SELECT r.id, r.title, r.version, r.changed_at, v.id, v.number, v.final_at,
+  SELECT r.id, r.title, r.version, r.changed_at, v.id, v.number, v.final_at, v.points_shown,
          (SELECT count(*) FROM criterion c WHERE c.revision_id = v.id),
          (SELECT count(*) FROM task t JOIN revision u ON u.id = t.revision_id
           WHERE u.rubric_id = r.id)
@@ -79,6 +80,11 @@ def touch_rubric(db: sqlite3.Connection, rubric_id: int, title: str, now: dateti
         "UPDATE rubric SET title = ?, changed_at = ?, version = version + 1 WHERE id = ?",
         (title, now, rubric_id),
     )
+
+
+def set_points_shown(db: sqlite3.Connection, revision_id: int, shown: bool) -> None:
+    """Say whether students see the points of a revision."""
+    db.execute("UPDATE revision SET points_shown = ? WHERE id = ?", (shown, revision_id))
 
 
 def set_final(db: sqlite3.Connection, revision_id: int, final_at: datetime | None) -> None:

@@ -48,6 +48,8 @@ class CriterionIn(BaseModel):
     bonus: bool
     half_way: bool
     weight: WrittenNumber | None
+    remarks: bool = True
+    any_order: bool = False
     levels: list[CriterionLevelIn]
     alignments: list[AlignmentIn]
 
@@ -65,6 +67,8 @@ class CriterionIn(BaseModel):
             self.bonus,
             self.half_way,
             self.weight,
+            self.remarks,
+            self.any_order,
         )
         ties = tuple(
             AlignmentDraft(
@@ -123,6 +127,9 @@ class CriterionOut(BaseModel):
     bonus: bool
     half_way: bool
     weight: ShortNumber | None
+    remarks: bool
+    any_order: bool
+    points_fall: bool
     levels: list[CriterionLevelOut]
     alignments: list[AlignmentOut]
 
@@ -138,6 +145,9 @@ class CriterionOut(BaseModel):
             bonus=criterion.bonus,
             half_way=criterion.half_way,
             weight=criterion.weight,
+            remarks=criterion.remarks,
+            any_order=criterion.any_order,
+            points_fall=criterion.points_fall,
             levels=[
                 CriterionLevelOut(
                     id=number,

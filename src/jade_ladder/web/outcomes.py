@@ -258,7 +258,7 @@ def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: 
     )
 
 
-@router.post("/classes/{class_id}/outcomes/{outcome_id}/preview")
+@router.post("/classes/{class_id}/outcomes/{outcome_id}/rules/preview")
 def preview_outcome(
     class_id: int, outcome_id: int, body: OutcomeRulesIn, caller: Teacher
 ) -> MethodPreviewOut:

@@ -6,9 +6,11 @@ from datetime import datetime
 from typing import Literal
 
 from fastapi import APIRouter
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from jade_ladder.core.numbers import round_half_up
+from jade_ladder.formats.grid import LARGEST_GRID, grid_of
+from jade_ladder.formats.rubric_grid import RubricGrid, read_rubric_grid
 from jade_ladder.service import rubrics as service
 from jade_ladder.service.rubrics import RubricView
 from jade_ladder.store.rubrics import RubricRow
@@ -33,6 +35,7 @@ class DraftIn(BaseModel):
     version: int
     title: str
     criteria: list[CriterionIn]
+    points_shown: bool = True
 
 
 class VersionIn(BaseModel):
@@ -45,6 +48,65 @@ class ShareIn(VersionIn):
     """How to give weights: share out what is missing, or all equal."""
 
     how: Literal["missing", "equal"]
+
+
+class GridIn(BaseModel):
+    """Cells as text (tabs between cells) or as an HTML table; what is not said is found out."""
+
+    text: str = Field(max_length=LARGEST_GRID)
+    levels_in_first_row: bool | None = None
+    best_first: bool | None = None
+
+
+class GridLevelOut(BaseModel):
+    """A level of a criterion of the grid."""
+
+    name: str
+    points: ShortNumber
+    descriptor: str
+
+
+class GridCriterionOut(BaseModel):
+    """A criterion of the grid, its levels lowest first."""
+
+    title: str
+    weight: ShortNumber | None
+    levels: list[GridLevelOut]
+
+
+class GridOut(BaseModel):
+    """A grid read as criteria, how it was read, and what about it was odd. `text` is the grid with
+    tabs between cells, to be mended.
+    """
+
+    text: str
+    criteria: list[GridCriterionOut]
+    levels_in_first_row: bool
+    best_first: bool
+    notes: list[str]
+
+    @classmethod
+    def of(cls, grid: RubricGrid) -> GridOut:
+        """Show a grid."""
+        return cls(
+            text=grid.text,
+            criteria=[
+                GridCriterionOut(
+                    title=one.title,
+                    weight=one.weight,
+                    levels=[
+                        GridLevelOut(
+                            name=level.name, points=level.points, descriptor=level.descriptor
+                        )
+                        for level in one.levels
+                    ],
+                )
+                for one in grid.criteria
+            ],
+            levels_in_first_row=grid.levels_in_first_row,
+            best_first=grid.best_first,
+            notes=list(grid.notes),
+        )
 
 
 class RubricLineOut(BaseModel):
@@ -98,6 +160,7 @@ class RubricOut(BaseModel):
     version: int
     number: int
     final: bool
+    points_shown: bool
     changed_at: datetime
     criteria: list[CriterionOut]
     points: ShortNumber
@@ -119,6 +182,7 @@ class RubricOut(BaseModel):
             version=view.row.version,
             number=view.row.number,
             final=view.row.final_at is not None,
+            points_shown=view.row.points_shown,
             changed_at=view.row.changed_at,
             criteria=[CriterionOut.of(stored) for stored in view.criteria],
             points=view.points,
@@ -154,6 +218,13 @@ def make_rubric(body: TitleIn, caller: Teacher) -> Made:
     return Made(id=service.make_rubric(caller, body.title))
 
 
+@router.post("/grid")
+def read_grid(body: GridIn, _: Teacher) -> GridOut:
+    """Read a grid of cells, pasted from a spreadsheet or a table, as criteria; nothing is kept."""
+    grid = grid_of(body.text)
+    return GridOut.of(read_rubric_grid(grid, body.levels_in_first_row, body.best_first))
+
+
 @router.get("/{rubric_id}")
 def read_rubric(rubric_id: int, caller: Teacher) -> RubricOut:
     """Give one rubric."""
@@ -164,7 +235,9 @@ def read_rubric(rubric_id: int, caller: Teacher) -> RubricOut:
 def save_draft(rubric_id: int, body: DraftIn, caller: Teacher) -> RubricOut:
     """Save a draft as it stands; gives it with its maps worked out."""
     drafts = [criterion.draft() for criterion in body.criteria]
-    return RubricOut.of(service.save_draft(caller, rubric_id, body.version, body.title, drafts))
+    return RubricOut.of(
+        service.save_draft(caller, rubric_id, body.version, body.title, drafts, body.points_shown)
+    )
 
 
 @router.post("/{rubric_id}/weights")

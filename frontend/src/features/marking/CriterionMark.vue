@@ -128,6 +128,7 @@ function ladderAt(place: number) {
         <span v-if="criterion.weight" class="quiet push">weight {{ criterion.weight }}%</span>
       </div>
       <RemarkField
+        v-if="criterion.remarks || remark"
         label="Remark"
         hint="C"
         :text="remark"

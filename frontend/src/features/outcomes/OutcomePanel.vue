@@ -74,7 +74,7 @@ async function look() {
   if (!props.outcome) return
   try {
     preview.value = await ask(
-      api.POST('/api/classes/{class_id}/outcomes/{outcome_id}/preview', {
+      api.POST('/api/classes/{class_id}/outcomes/{outcome_id}/rules/preview', {
         params: { path: path.value },
         body: asked.value,
       }),

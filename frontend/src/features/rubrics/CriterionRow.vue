@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { NPopover } from 'naive-ui'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { AlignmentOut, OwnOutcomeOut, ScaleOut } from '@/api/schema'
+import CriterionMenu from './CriterionMenu.vue'
 import LevelCell from './LevelCell.vue'
-import { newKey, type DraftCriterion } from './useRubric'
+import { addLevel, align, moveLevel, removeLevel, unalign, type DraftCriterion } from './criteria'
 
 /** One criterion: its title, outcomes and weight at the left, as many cells as it has levels. */
 const criterion = defineModel<DraftCriterion>({ required: true })
@@ -17,7 +17,14 @@ const props = defineProps<{
   basis: AlignmentOut[]
   problems: Map<string, string>
 }>()
-const emit = defineEmits<{ move: [by: number]; remove: [] }>()
+const emit = defineEmits<{
+  move: [by: number]
+  remove: []
+  duplicate: []
+  /** Enter in the title: to the next criterion, or a new one. */
+  next: []
+  renamed: [place: number]
+}>()
 
 const where = computed(() => `criteria.${props.index}`)
 const free = computed(() =>
@@ -27,49 +34,34 @@ const free = computed(() =>
 )
 const outcomeOf = computed(() => new Map(props.outcomes.map((one) => [one.id, one])))
 const scaleOf = computed(() => new Map(props.scales.map((one) => [one.id, one])))
+const over = ref(false)
 const weightText = computed({
   get: () => criterion.value.weight ?? '',
   set: (text: string) => (criterion.value.weight = text),
 })
+/** Points that fall as levels rise are shown; they are a fault unless they are so on purpose. */
+const falls = computed(() =>
+  criterion.value.levels.some(
+    (level, place, all) => place > 0 && Number(level.points) < Number(all[place - 1]!.points),
+  ),
+)
 
-const BASIS = {
-  names: 'by the names of the levels',
-  positions: 'level by level',
-  yes: 'yes is mastery; no says nothing. A yes can lift nobody above mastery',
-  proportion: 'in proportion to the points',
-  even: 'spread evenly',
-}
-
-function align(event: Event) {
+function alignChosen(event: Event) {
   const select = event.target as HTMLSelectElement
   const id = Number(select.value)
   select.value = ''
-  if (!id) return
-  criterion.value.alignments.push({
-    outcome_id: id,
-    weight: 1,
-    cells: criterion.value.levels.map(() => ({ value: '', by_hand: false })),
-  })
+  if (id) align(criterion.value, id)
 }
 
-function unalign(id: number) {
-  criterion.value.alignments = criterion.value.alignments.filter((tie) => tie.outcome_id !== id)
+const OUTCOME = 'application/x-outcome'
+function dragged(event: DragEvent) {
+  over.value = !props.final && Boolean(event.dataTransfer?.types.includes(OUTCOME))
+  if (over.value) event.preventDefault()
 }
-
-function addLevel() {
-  const last = criterion.value.levels.at(-1)
-  criterion.value.levels.push({
-    key: newKey(),
-    name: '',
-    points: String(Number(last?.points ?? 0) + 1),
-    descriptor: '',
-  })
-  for (const tie of criterion.value.alignments) tie.cells.push({ value: '', by_hand: false })
-}
-
-function removeLevel(place: number) {
-  criterion.value.levels.splice(place, 1)
-  for (const tie of criterion.value.alignments) tie.cells.splice(place, 1)
+function dropped(event: DragEvent) {
+  over.value = false
+  const id = Number(event.dataTransfer?.getData(OUTCOME))
+  if (id && free.value.some((one) => one.id === id)) align(criterion.value, id)
 }
 
 /** What each alignment says at one level, for the cell. */
@@ -83,7 +75,14 @@ function saysAt(place: number) {
 </script>
 
 <template>
-  <section class="criterion" :aria-label="criterion.title || `Criterion ${index + 1}`">
+  <section
+    class="criterion"
+    :class="{ over }"
+    :aria-label="criterion.title || `Criterion ${index + 1}`"
+    @dragover="dragged"
+    @dragleave="over = false"
+    @drop="dropped"
+  >
     <div class="left">
       <b v-if="final">{{ criterion.title }}</b>
       <textarea
@@ -93,6 +92,7 @@ function saysAt(place: number) {
         rows="2"
         :aria-label="`Title of criterion ${index + 1}`"
         placeholder="What you look for"
+        @keydown.enter.exact.prevent="emit('next')"
         :aria-invalid="problems.get(`${where}.title`) ? 'true' : undefined"
       />
       <div class="tags">
@@ -109,7 +109,7 @@ function saysAt(place: number) {
             class="x"
             type="button"
             :aria-label="`Not aligned to ${outcomeOf.get(tie.outcome_id)?.code} any more`"
-            @click="unalign(tie.outcome_id)"
+            @click="unalign(criterion, tie.outcome_id)"
           >
             ×
           </button>
@@ -123,7 +123,7 @@ function saysAt(place: number) {
         class="input align"
         :aria-label="`Align ${criterion.title || 'this criterion'} to an outcome`"
         value=""
-        @change="align"
+        @change="alignChosen"
       >
         <option value="">Align to an outcome …</option>
         <option v-for="one in free" :key="one.id" :value="one.id">
@@ -144,52 +144,23 @@ function saysAt(place: number) {
           />
           <span>{{ final ? criterion.weight : '' }}%</span>
         </label>
-        <NPopover v-if="!final" trigger="click" placement="bottom-start">
-          <template #trigger>
-            <button
-              class="link"
-              type="button"
-              :aria-label="`More on ${criterion.title || 'this criterion'}`"
-            >
-              more
-            </button>
-          </template>
-          <div class="menu">
-            <label class="row"
-              ><input v-model="criterion.bonus" type="checkbox" /> Bonus: adds points on top</label
-            >
-            <label v-if="criterion.kind === 'levels'" class="row"
-              ><input v-model="criterion.half_way" type="checkbox" /> Half-way marks between
-              levels</label
-            >
-            <p v-for="tie in basis" :key="tie.outcome_id" class="small quiet">
-              {{ outcomeOf.get(tie.outcome_id)?.code }}: default {{ BASIS[tie.basis] }}.
-            </p>
-            <button
-              v-if="criterion.kind === 'levels' && criterion.levels.length < 10"
-              class="link"
-              type="button"
-              @click="addLevel"
-            >
-              Add a level on top
-            </button>
-            <button class="link" type="button" :disabled="index === 0" @click="emit('move', -1)">
-              Move up
-            </button>
-            <button
-              class="link"
-              type="button"
-              :disabled="index === count - 1"
-              @click="emit('move', 1)"
-            >
-              Move down
-            </button>
-            <button class="link" type="button" @click="emit('remove')">
-              Take this criterion away
-            </button>
-          </div>
-        </NPopover>
+        <CriterionMenu
+          v-if="!final"
+          v-model="criterion"
+          :first="index === 0"
+          :last="index === count - 1"
+          :basis="basis"
+          :outcomes="outcomeOf"
+          @move="emit('move', $event)"
+          @duplicate="emit('duplicate')"
+          @remove="emit('remove')"
+          @add-level="addLevel(criterion, criterion.levels.length)"
+        />
         <span v-if="criterion.half_way && criterion.kind === 'levels'">half-way allowed</span>
+        <span v-if="!criterion.remarks">no remarks</span>
+        <span v-if="falls" :class="{ clay: !criterion.any_order }"
+          >▾ points fall{{ criterion.any_order ? ', on purpose' : '' }}</span
+        >
       </div>
     </div>
     <div class="levels">
@@ -199,11 +170,16 @@ function saysAt(place: number) {
         v-model="criterion.levels[place]!"
         :says="saysAt(place)"
         :final="final"
-        :removable="criterion.kind === 'levels' && criterion.levels.length > 2"
+        :changeable="!final && criterion.kind === 'levels'"
+        :place="place"
+        :count="criterion.levels.length"
         :problems="problems"
         :where="`${where}.levels.${place}`"
         :criterion="criterion.title || `criterion ${index + 1}`"
-        @remove="removeLevel(place)"
+        @remove="removeLevel(criterion, place)"
+        @move="moveLevel(criterion, place, $event)"
+        @insert="addLevel(criterion, place + 1)"
+        @renamed="emit('renamed', place)"
       />
     </div>
   </section>
@@ -217,6 +193,10 @@ function saysAt(place: number) {
   border: 1px solid var(--line);
   border-radius: var(--r);
   margin-top: 10px;
+}
+.criterion.over {
+  outline: 2px dashed var(--ink);
+  outline-offset: 2px;
 }
 .left {
   padding: 9px 11px;
@@ -265,17 +245,6 @@ function saysAt(place: number) {
   padding: 2px 5px;
   min-height: 26px;
   border-color: var(--line);
-}
-.menu {
-  display: grid;
-  gap: 6px;
-  justify-items: start;
-  max-width: 280px;
-}
-.menu input {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--ink);
 }
 .levels {
   display: grid;

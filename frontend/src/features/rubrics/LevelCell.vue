@@ -3,19 +3,21 @@ import { computed } from 'vue'
 import type { OwnOutcomeOut, ScaleOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { levelOf } from './cells'
-import type { DraftCell, DraftCriterion } from './useRubric'
+import type { DraftCell, DraftLevel } from './criteria'
 
 /** A cell: name, points, descriptor, and the value it is evidence of for each aligned outcome. */
-const level = defineModel<DraftCriterion['levels'][number]>({ required: true })
+const level = defineModel<DraftLevel>({ required: true })
 const props = defineProps<{
   says: { outcome: OwnOutcomeOut; cell: DraftCell; scale: ScaleOut | undefined }[]
   final: boolean
-  removable: boolean
+  changeable: boolean
+  place: number
+  count: number
   problems: Map<string, string>
   where: string
   criterion: string
 }>()
-const emit = defineEmits<{ remove: [] }>()
+const emit = defineEmits<{ remove: []; move: [by: number]; insert: []; renamed: [] }>()
 
 const shown = computed(() =>
   props.says.map((one) => ({
@@ -49,6 +51,7 @@ function problem(field: string): 'true' | undefined {
         class="input plain name"
         :aria-label="`Name of a level of ${criterion}`"
         placeholder="Name"
+        @input="emit('renamed')"
         :aria-invalid="problem('name')"
       />
       <span v-if="final" class="quiet">{{ level.points }}</span>
@@ -104,15 +107,48 @@ function problem(field: string): 'true' | undefined {
         </button>
       </template>
     </div>
-    <button
-      v-if="!final && removable"
-      class="link remove small"
-      type="button"
-      :aria-label="`Take the level ${level.name} of ${criterion} away`"
-      @click="emit('remove')"
-    >
-      take away
-    </button>
+    <div v-if="changeable" class="tools">
+      <button
+        class="tool"
+        type="button"
+        :disabled="place === 0"
+        :aria-label="`Move the level ${level.name} of ${criterion} down the ladder`"
+        title="Lower"
+        @click="emit('move', -1)"
+      >
+        ←
+      </button>
+      <button
+        class="tool"
+        type="button"
+        :disabled="place === count - 1"
+        :aria-label="`Move the level ${level.name} of ${criterion} up the ladder`"
+        title="Higher"
+        @click="emit('move', 1)"
+      >
+        →
+      </button>
+      <button
+        v-if="count < 10"
+        class="tool"
+        type="button"
+        :aria-label="`Put a level in above ${level.name} of ${criterion}`"
+        title="Put a level in above"
+        @click="emit('insert')"
+      >
+        +
+      </button>
+      <button
+        v-if="count > 2"
+        class="tool"
+        type="button"
+        :aria-label="`Take the level ${level.name} of ${criterion} away`"
+        title="Take away"
+        @click="emit('remove')"
+      >
+        ×
+      </button>
+    </div>
   </div>
 </template>
 
@@ -185,13 +221,36 @@ p.descriptor {
   border-bottom-color: var(--ink);
   border-radius: 0;
 }
-.remove {
-  color: var(--ink-3);
-  align-self: flex-start;
+.tools {
+  display: flex;
+  gap: 2px;
+  margin: 3px 0 0 -4px;
   opacity: 0;
 }
-.cell:hover .remove,
-.remove:focus-visible {
+.cell:hover .tools,
+.tools:focus-within {
   opacity: 1;
+}
+.tool {
+  border: 0;
+  background: none;
+  border-radius: 4px;
+  min-width: 26px;
+  min-height: 24px;
+  padding: 0;
+  color: var(--ink-2);
+  cursor: pointer;
+}
+.tool:hover {
+  background: var(--sunk);
+}
+.tool[disabled] {
+  opacity: 0.4;
+  cursor: default;
+}
+@media (pointer: coarse) {
+  .tools {
+    opacity: 1;
+  }
 }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { computed, nextTick, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
 import { useSession } from '@/api/session'
@@ -11,81 +11,40 @@ import QueryState from '@/design/QueryState.vue'
 import { clock, several } from '@/design/format'
 import CriterionRow from './CriterionRow.vue'
 import RubricSide from './RubricSide.vue'
-import { newKey, useRubric, type DraftCriterion } from './useRubric'
+import BringCriteria from './BringCriteria.vue'
+import PasteGrid from './PasteGrid.vue'
+import RubricForStudents from './RubricForStudents.vue'
+import type { DraftCriterion } from './criteria'
+import { useCriteria } from './useCriteria'
+import { useRubric } from './useRubric'
 
 const props = defineProps<{ classId: number; rubricId: number }>()
 const router = useRouter()
 const { timeZone } = useSession()
-const { server, draft, state, problem, loadError, load, save, then } = useRubric(props.rubricId)
+const { server, draft, state, problem, loadError, load, save, then, steps } = useRubric(
+  props.rubricId,
+)
 const { data: scales } = useScales()
+const criteria = useCriteria(draft, scales)
+const { said, weighted, sameNames } = criteria
 const params = { path: { rubric_id: props.rubricId } }
-const said = ref('')
-/** The criterion taken away last, until something else is, so that it can be put back. */
-const removed = ref<{ criterion: DraftCriterion; index: number } | null>(null)
+/** What is open above the criteria, and whether the rubric is shown as students see it. */
+const open = ref<'grid' | 'criteria' | null>(null)
+const asStudent = ref(false)
 const final = computed(() => server.value?.final ?? false)
-const weighted = computed(() => draft.criteria.some((one) => one.weight !== null && !one.bonus))
 /** Problems by field as the server named them: what was refused, else what is missing. */
 const problems = computed(() => {
   const found = new Map<string, string>()
   for (const one of problem.value?.errors ?? []) found.set(one.field, one.message)
   return found
 })
+watch(server, (now, before) => {
+  if (now && !before) criteria.beginSameNames()
+})
 
-/** Levels that a new criterion starts with: those of the last one with levels, else the scale's. */
-function startingLevels(): DraftCriterion['levels'] {
-  const last = draft.criteria.findLast((one) => one.kind === 'levels' && one.levels.length > 2)
-  const scale = scales.value?.[0]
-  const names =
-    last?.levels.map((level) => level.name) ?? scale?.levels.map((level) => level.name) ?? []
-  const points = last?.levels.map((level) => level.points)
-  return names.map((name, index) => ({
-    key: newKey(),
-    name,
-    points: points?.[index] ?? String(index + 1),
-    descriptor: '',
-  }))
-}
-
-function add(kind: 'levels' | 'yes-no') {
-  const levels =
-    kind === 'yes-no'
-      ? [
-          { key: newKey(), name: 'No', points: '0', descriptor: '' },
-          { key: newKey(), name: 'Yes', points: '1', descriptor: '' },
-        ]
-      : startingLevels()
-  draft.criteria.push({
-    key: newKey(),
-    title: '',
-    kind,
-    bonus: false,
-    half_way: false,
-    weight: weighted.value ? '' : null,
-    levels,
-    alignments: [],
-  })
-  void nextTick(() => {
-    const titles = document.querySelectorAll<HTMLElement>('.criterion-title')
-    titles[titles.length - 1]?.focus()
-  })
-}
-
-function move(index: number, by: number) {
-  const to = index + by
-  if (to < 0 || to >= draft.criteria.length) return
-  const [moved] = draft.criteria.splice(index, 1)
-  draft.criteria.splice(to, 0, moved!)
-  said.value = `${moved!.title || 'The criterion'} moved to place ${to + 1} of ${draft.criteria.length}`
-}
-
-function remove(index: number) {
-  const [criterion] = draft.criteria.splice(index, 1)
-  if (criterion) removed.value = { criterion, index }
-}
-
-function putBack() {
-  if (removed.value) draft.criteria.splice(removed.value.index, 0, removed.value.criterion)
-  removed.value = null
+function take(taken: DraftCriterion[]) {
+  criteria.take(taken)
+  open.value = null
 }
 
 const share = (how: 'missing' | 'equal') =>
@@ -96,10 +55,6 @@ const finalise = () =>
   then((version) => ask(api.POST('/api/rubrics/{rubric_id}/final', { params, body: { version } })))
 const reopen = () =>
   then((version) => ask(api.POST('/api/rubrics/{rubric_id}/draft', { params, body: { version } })))
-
-function removeWeights() {
-  for (const criterion of draft.criteria) criterion.weight = null
-}
 
 async function copy() {
   const { id } = await ask(api.POST('/api/rubrics/{rubric_id}/copy', { params }))
@@ -114,18 +69,26 @@ onBeforeRouteLeave(async () => {
 useEventListener(window, 'beforeunload', (event) => {
   if (unsaved.value) event.preventDefault()
 })
+const unlessFinal = (act: () => void) => () => {
+  if (final.value) return false
+  act()
+}
 useKeys('Rubric', [
-  { keys: ['a'], does: 'Add a criterion', run: () => (final.value ? false : add('levels')) },
-  {
-    keys: ['y'],
-    does: 'Add a yes / no criterion',
-    run: () => (final.value ? false : add('yes-no')),
-  },
+  { keys: ['a'], does: 'Add a criterion', run: unlessFinal(() => criteria.add('levels')) },
+  { keys: ['y'], does: 'Add a yes / no criterion', run: unlessFinal(() => criteria.add('yes-no')) },
+  { keys: ['Ctrl+z'], does: 'Undo', run: unlessFinal(steps.undo), typing: true },
+  { keys: ['Ctrl+Shift+z', 'Ctrl+y'], does: 'Redo', run: unlessFinal(steps.redo), typing: true },
 ])
 </script>
 
 <template>
   <QueryState v-if="!server" class="page" :error="loadError" :pending="!loadError" @again="load" />
+  <RubricForStudents
+    v-else-if="asStudent"
+    :draft="draft"
+    :outcomes="server.outcomes"
+    @close="asStudent = false"
+  />
   <div v-else class="split editor">
     <div class="page">
       <div class="page-head">
@@ -172,6 +135,38 @@ useKeys('Rubric', [
           <button v-if="!final" class="btn main" type="button" @click="finalise">Finalise</button>
         </div>
       </div>
+      <div class="row tools">
+        <template v-if="!final">
+          <button
+            class="btn bare"
+            type="button"
+            :disabled="!steps.canUndo.value"
+            @click="steps.undo"
+          >
+            Undo <kbd>Ctrl Z</kbd>
+          </button>
+          <button
+            class="btn bare"
+            type="button"
+            :disabled="!steps.canRedo.value"
+            @click="steps.redo"
+          >
+            Redo
+          </button>
+          <button class="btn bare" type="button" @click="open = 'grid'">Paste a grid</button>
+          <button class="btn bare" type="button" @click="open = 'criteria'">
+            Bring criteria in
+          </button>
+        </template>
+        <button class="btn bare" type="button" @click="asStudent = true">See as student</button>
+      </div>
+      <PasteGrid v-if="open === 'grid'" @take="take" @cancel="open = null" />
+      <BringCriteria
+        v-if="open === 'criteria'"
+        :rubric-id="rubricId"
+        @take="take"
+        @cancel="open = null"
+      />
       <div v-if="state === 'stale'" class="notice clay" role="alert">
         {{ problem?.message }} What you wrote here stays until you choose:
         <button class="link" type="button" @click="load">load what is there now</button>
@@ -185,13 +180,14 @@ useKeys('Rubric', [
         <template v-else>{{ problem.message }}</template>
       </p>
       <p class="visually-hidden" role="status">{{ said }}</p>
-      <EmptyState v-if="!draft.criteria.length" title="No criteria yet">
+      <EmptyState v-if="!draft.criteria.length && !open" title="No criteria yet">
         A criterion is one thing you look for in the work. Give it a title and a descriptor for each
         level, then align it to the outcome it is evidence for.
         <template #steps
-          ><button class="btn main" type="button" @click="add('levels')">
+          ><button class="btn main" type="button" @click="criteria.add('levels')">
             Add a criterion
-          </button></template
+          </button>
+          <button class="btn" type="button" @click="open = 'grid'">Paste a grid</button></template
         >
       </EmptyState>
       <CriterionRow
@@ -206,18 +202,17 @@ useKeys('Rubric', [
         :scales="scales ?? []"
         :basis="server.criteria.find((one) => one.key === criterion.key)?.alignments ?? []"
         :problems="problems"
-        @move="move(index, $event)"
-        @remove="remove(index)"
+        @move="criteria.move(index, $event)"
+        @remove="criteria.remove(index)"
+        @duplicate="criteria.duplicate(index)"
+        @next="criteria.next(index)"
+        @renamed="criteria.renamed(index, $event)"
       />
-      <p v-if="removed && !final" class="notice" role="status">
-        “{{ removed.criterion.title || 'A criterion' }}” is taken away.
-        <button class="link" type="button" @click="putBack">Put it back</button>
-      </p>
       <div v-if="!final && draft.criteria.length" class="row adding">
-        <button class="btn" type="button" @click="add('levels')">
+        <button class="btn" type="button" @click="criteria.add('levels')">
           Add a criterion <kbd>A</kbd>
         </button>
-        <button class="btn" type="button" @click="add('yes-no')">
+        <button class="btn" type="button" @click="criteria.add('yes-no')">
           Yes / no criterion <kbd>Y</kbd>
         </button>
       </div>
@@ -227,7 +222,10 @@ useKeys('Rubric', [
       :draft="draft"
       :weighted="weighted"
       @share="share"
-      @remove-weights="removeWeights"
+      :same-names="sameNames"
+      @remove-weights="criteria.removeWeights"
+      @same-names="criteria.setSameNames"
+      @points-shown="draft.points_shown = $event"
     />
   </div>
 </template>
@@ -243,6 +241,11 @@ useKeys('Rubric', [
   font: inherit;
   padding-left: 4px;
   margin-left: -5px;
+}
+.tools {
+  flex-wrap: wrap;
+  gap: 2px 4px;
+  margin: -4px 0 4px -13px;
 }
 .adding {
   margin-top: 12px;

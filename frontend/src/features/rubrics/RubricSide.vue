@@ -2,15 +2,22 @@
 import { computed } from 'vue'
 import type { RubricOut } from '@/api/schema'
 import { several } from '@/design/format'
-import type { DraftCriterion } from './useRubric'
+import RubricWeights from './RubricWeights.vue'
+import type { Draft } from './useRubric'
 
 /** What the rubric leads to: outcomes reached, weights, what is missing, where it is used. */
 const props = defineProps<{
   rubric: RubricOut
-  draft: { criteria: DraftCriterion[] }
+  draft: Draft
   weighted: boolean
+  sameNames: boolean
 }>()
-defineEmits<{ share: [how: 'missing' | 'equal']; 'remove-weights': [] }>()
+defineEmits<{
+  share: [how: 'missing' | 'equal']
+  'remove-weights': []
+  'same-names': [on: boolean]
+  'points-shown': [on: boolean]
+}>()
 
 const reached = computed(() =>
   props.rubric.reaches.flatMap((reach) => {
@@ -22,14 +29,19 @@ const loose = computed(
   () => props.draft.criteria.filter((one) => !one.alignments.length && !one.bonus).length,
 )
 const counting = computed(() => props.draft.criteria.filter((one) => !one.bonus))
-const sum = computed(() =>
-  counting.value.reduce(
-    (total, one) => total + Number((one.weight ?? '0').replace(',', '.') || 0),
-    0,
-  ),
+/** Outcomes that can be aligned, by drag; the list in each criterion does the same by key. */
+const others = computed(() => props.rubric.outcomes.filter((one) => one.active))
+/** Levels of one criterion that give the same points: possible, and shown. */
+const level = computed(
+  () =>
+    props.draft.criteria.filter(
+      (one) => new Set(one.levels.map(({ points }) => Number(points))).size < one.levels.length,
+    ).length,
 )
-const whole = computed(() => Math.abs(sum.value - 100) < 0.005)
-const SHADES = ['var(--ink)', 'var(--ink-3)', 'var(--edge)', 'var(--ink-2)', 'var(--slate)']
+
+function drag(outcomeId: number, event: DragEvent) {
+  event.dataTransfer?.setData('application/x-outcome', String(outcomeId))
+}
 </script>
 
 <template>
@@ -45,60 +57,63 @@ const SHADES = ['var(--ink)', 'var(--ink-3)', 'var(--edge)', 'var(--ink-2)', 'va
           >{{ one.outcome.title }}
           <span v-if="!one.lifts_to_mastery" class="clay">cannot reach mastery here</span></span
         >
-        <span class="quiet small">{{ several(one.criteria, 'criterion', 'criteria') }}</span>
+        <span class="quiet small" title="How strongly: its share of all alignments"
+          >{{ several(one.criteria, 'criterion', 'criteria') }}, {{ one.share }}%</span
+        >
       </li>
     </ul>
     <p v-if="loose" class="small clay">
       {{ several(loose, 'criterion', 'criteria') }} without an outcome.
     </p>
+    <p v-if="level" class="small quiet">
+      {{ several(level, 'criterion has', 'criteria have') }} two levels with the same points.
+    </p>
     <p v-if="rubric.blank_descriptors" class="small quiet">
       {{ several(rubric.blank_descriptors, 'descriptor') }} left blank.
     </p>
 
-    <h2>Weights</h2>
-    <template v-if="weighted">
-      <div class="bar" role="img" :aria-label="`Weights come to ${sum}%`">
-        <i
-          v-for="(one, index) in counting"
-          :key="one.key"
-          :style="{
-            width: `${Math.min(100, Math.max(0, Number((one.weight ?? '0').replace(',', '.')) || 0))}%`,
-            background: SHADES[index % SHADES.length],
-          }"
-        />
-      </div>
-      <p class="small" :class="{ clay: !whole }">
-        {{ Number(sum.toFixed(2)) }}% of 100%<template v-if="whole">.</template>
-        <template v-else>: </template>
-        <button
-          v-if="!whole && !rubric.final"
-          class="link"
-          type="button"
-          @click="$emit('share', 'missing')"
+    <template v-if="!rubric.final && others.length">
+      <p class="small quiet drag">Drag onto a criterion what it is evidence for:</p>
+      <div class="others">
+        <span
+          v-for="one in others"
+          :key="one.id"
+          class="tag grip"
+          draggable="true"
+          :title="one.title"
+          @dragstart="drag(one.id, $event)"
+          >{{ one.code }}</span
         >
-          {{
-            sum < 100
-              ? `share out the missing ${Number((100 - sum).toFixed(2))}%`
-              : 'bring them down to 100%'
-          }}
-        </button>
-      </p>
-      <p v-if="!rubric.final" class="small">
-        <button class="link" type="button" @click="$emit('share', 'equal')">All equal</button> ·
-        <button class="link" type="button" @click="$emit('remove-weights')">No weights</button>
-      </p>
+      </div>
     </template>
-    <p v-else class="small quiet">
-      None: points are simply added.
-      <button
-        v-if="!rubric.final && counting.length"
-        class="link"
-        type="button"
-        @click="$emit('share', 'equal')"
+
+    <RubricWeights
+      :criteria="counting"
+      :weighted="weighted"
+      :final="rubric.final"
+      @share="$emit('share', $event)"
+      @remove-weights="$emit('remove-weights')"
+    />
+
+    <template v-if="!rubric.final">
+      <h2>Settings</h2>
+      <label class="row small"
+        ><input
+          type="checkbox"
+          :checked="sameNames"
+          @change="$emit('same-names', ($event.target as HTMLInputElement).checked)"
+        />
+        The same level names for all criteria</label
       >
-        Give weights
-      </button>
-    </p>
+      <label class="row small"
+        ><input
+          type="checkbox"
+          :checked="draft.points_shown"
+          @change="$emit('points-shown', ($event.target as HTMLInputElement).checked)"
+        />
+        Students see the points</label
+      >
+    </template>
 
     <template v-if="!rubric.final">
       <h2>Before it can be final</h2>
@@ -145,17 +160,30 @@ li {
 .title .clay {
   display: block;
 }
+label {
+  padding: 3px 0;
+  gap: 8px;
+}
+label input {
+  width: 18px;
+  height: 18px;
+  accent-color: var(--ink);
+  flex: none;
+}
+.drag {
+  margin-top: 10px;
+}
+.others {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 5px;
+  margin-top: 4px;
+}
+.grip {
+  cursor: grab;
+}
 .missing li {
   display: list-item;
   list-style: none;
-}
-.bar {
-  height: 8px;
-  border-radius: 4px;
-  display: flex;
-  overflow: hidden;
-  background: var(--line);
-  margin: 6px 0 4px;
-  gap: 1px;
 }
 </style>

@@ -1,24 +1,15 @@
 import { useQueryCache } from '@pinia/colada'
 import { useDebounceFn } from '@vueuse/core'
-import { computed, reactive, ref, toRaw, watch } from 'vue'
+import { computed, nextTick, reactive, ref, toRaw, watch } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
-import type { CriterionKind, CriterionOut, RubricOut } from '@/api/schema'
+import type { RubricOut } from '@/api/schema'
+import { toBody, toDraft, type DraftCell, type DraftCriterion } from './criteria'
+import { useSteps } from './useSteps'
 
-/** A cell as edited: by hand with what was typed ("" says nothing), or the default. */
-export interface DraftCell {
-  value: string
-  by_hand: boolean
-}
-
-export interface DraftCriterion {
-  key: string
+export interface Draft {
   title: string
-  kind: CriterionKind
-  bonus: boolean
-  half_way: boolean
-  weight: string | null
-  levels: { key: string; name: string; points: string; descriptor: string }[]
-  alignments: { outcome_id: number; weight: number; cells: DraftCell[] }[]
+  points_shown: boolean
+  criteria: DraftCriterion[]
 }
 
 export type SaveState = 'saved' | 'waiting' | 'saving' | 'refused' | 'gone' | 'stale'
@@ -27,19 +18,37 @@ export type SaveState = 'saved' | 'waiting' | 'saving' | 'refused' | 'gone' | 's
 export function useRubric(rubricId: number) {
   const cache = useQueryCache()
   const server = ref<RubricOut | null>(null)
-  const draft = reactive({ title: '', criteria: [] as DraftCriterion[] })
+  const draft = reactive<Draft>({ title: '', points_shown: true, criteria: [] })
   const state = ref<SaveState>('saved')
   const problem = ref<Problem | null>(null)
   const loadError = ref<Problem | null>(null)
   let adopted = ''
 
   const params = { path: { rubric_id: rubricId } }
-  const written = computed(() => JSON.stringify(draft))
+  /** What is written, as text; cells at their default are the server's, and left out. */
+  const written = computed(() =>
+    JSON.stringify(draft, (key, value: unknown) =>
+      key === 'cells' ? (value as DraftCell[]).map((cell) => (cell.by_hand ? cell : null)) : value,
+    ),
+  )
+  const steps = useSteps(written, (text) => {
+    const before = JSON.parse(text) as Draft
+    for (const criterion of before.criteria) {
+      for (const tie of criterion.alignments) {
+        tie.cells = tie.cells.map(
+          (cell) => (cell as DraftCell | null) ?? { value: '', by_hand: false },
+        )
+      }
+    }
+    Object.assign(draft, before)
+    if (server.value) takeDefaults(server.value)
+  })
 
   function adopt(rubric: RubricOut, replaceDraft: boolean) {
     server.value = rubric
     if (replaceDraft) {
       draft.title = rubric.title
+      draft.points_shown = rubric.points_shown
       draft.criteria = rubric.criteria.map(toDraft)
     } else {
       takeDefaults(rubric)
@@ -64,6 +73,8 @@ export function useRubric(rubricId: number) {
     loadError.value = null
     try {
       adopt(await ask(api.GET('/api/rubrics/{rubric_id}', { params })), true)
+      await nextTick()
+      steps.begin()
       state.value = 'saved'
       problem.value = null
     } catch (error) {
@@ -71,10 +82,20 @@ export function useRubric(rubricId: number) {
     }
   }
 
+  let saving: Promise<boolean> | null = null
+
   /** Save what is written; what is typed meanwhile is saved after it. Give whether all is saved. */
   async function save(): Promise<boolean> {
-    if (!server.value || server.value.final || written.value === adopted) return true
-    if (state.value === 'saving') return false
+    while (server.value && !server.value.final && written.value !== adopted) {
+      saving ??= saveOnce().finally(() => (saving = null))
+      // Saved, but for what was typed meanwhile: on with that.
+      if (!(await saving)) return false
+    }
+    return true
+  }
+
+  async function saveOnce(): Promise<boolean> {
+    if (!server.value) return false
     state.value = 'saving'
     const sent = written.value
     try {
@@ -84,6 +105,7 @@ export function useRubric(rubricId: number) {
           body: {
             version: server.value.version,
             title: draft.title,
+            points_shown: draft.points_shown,
             criteria: toRaw(draft).criteria.map(toBody),
           },
         }),
@@ -94,9 +116,8 @@ export function useRubric(rubricId: number) {
       if (unchanged) adopt(answer, false)
       else adopted = sent
       state.value = unchanged ? 'saved' : 'waiting'
-      if (!unchanged) void soon()
       void cache.invalidateQueries({ key: ['rubrics'] }, 'all')
-      return unchanged
+      return true
     } catch (error) {
       const caught = asProblem(error)
       problem.value = caught
@@ -121,13 +142,27 @@ export function useRubric(rubricId: number) {
     if (state.value !== 'stale') void soon()
   })
 
-  /** Save first, then do a deed on the server that gives the rubric anew. */
-  async function then(deed: (version: number) => Promise<RubricOut>): Promise<boolean> {
+  let deeds: Promise<unknown> = Promise.resolve()
+
+  /** Save first, then do a deed on the server that gives the rubric anew; one after the other. */
+  function then(deed: (version: number) => Promise<RubricOut>): Promise<boolean> {
+    const done = deeds.then(() => doDeed(deed))
+    deeds = done
+    return done
+  }
+
+  async function doDeed(deed: (version: number) => Promise<RubricOut>): Promise<boolean> {
     if (!(await save()) || !server.value) return false
+    const before = written.value
     try {
-      adopt(await deed(server.value.version), true)
+      const answer = await deed(server.value.version)
       problem.value = null
-      state.value = 'saved'
+      if (written.value === before) {
+        adopt(answer, true)
+        state.value = 'saved'
+      } else {
+        keepTyped(answer)
+      }
       void cache.invalidateQueries({ key: ['rubrics'] }, 'all')
       return true
     } catch (error) {
@@ -137,44 +172,17 @@ export function useRubric(rubricId: number) {
     }
   }
 
+  /** What was typed while a deed was under way stays, with the weights that the deed gave. */
+  function keepTyped(answer: RubricOut) {
+    server.value = answer
+    for (const criterion of draft.criteria) {
+      const answered = answer.criteria.find((one) => one.key === criterion.key)
+      if (answered) criterion.weight = answered.weight
+    }
+    state.value = 'waiting'
+    void soon()
+  }
+
   void load()
-  return { server, draft, state, problem, loadError, load, save, then }
-}
-
-function toDraft(criterion: CriterionOut): DraftCriterion {
-  return {
-    key: criterion.key,
-    title: criterion.title,
-    kind: criterion.kind,
-    bonus: criterion.bonus,
-    half_way: criterion.half_way,
-    weight: criterion.weight,
-    levels: criterion.levels.map(({ key, name, points, descriptor }) => ({
-      key,
-      name,
-      points,
-      descriptor,
-    })),
-    alignments: criterion.alignments.map(({ outcome_id, weight, cells }) => ({
-      outcome_id,
-      weight,
-      cells: cells.map((cell) => ({ value: cell.value ?? '', by_hand: cell.by_hand })),
-    })),
-  }
-}
-
-function toBody(criterion: DraftCriterion) {
-  return {
-    ...criterion,
-    weight: criterion.weight?.trim() ? criterion.weight : null,
-    alignments: criterion.alignments.map((tie) => ({
-      ...tie,
-      cells: tie.cells.map((cell) => (cell.by_hand ? { value: cell.value.trim() || null } : null)),
-    })),
-  }
-}
-
-/** A new key for a criterion or level, the same for it in every revision. */
-export function newKey(): string {
-  return crypto.randomUUID?.() ?? `${Date.now()}-${Math.random().toString(36).slice(2)}`
+  return { server, draft, state, problem, loadError, load, save, then, steps }
 }

@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { DraftCriterion } from './criteria'
+
+/** The weights as they come to 100%, and what can be done when they do not. */
+const props = defineProps<{ criteria: DraftCriterion[]; weighted: boolean; final: boolean }>()
+defineEmits<{ share: [how: 'missing' | 'equal']; 'remove-weights': [] }>()
+
+const sum = computed(() =>
+  props.criteria.reduce(
+    (total, one) => total + Number((one.weight ?? '0').replace(',', '.') || 0),
+    0,
+  ),
+)
+const whole = computed(() => Math.abs(sum.value - 100) < 0.005)
+const SHADES = ['var(--ink)', 'var(--ink-3)', 'var(--edge)', 'var(--ink-2)', 'var(--slate)']
+</script>
+
+<template>
+  <h2>Weights</h2>
+  <template v-if="weighted">
+    <div class="bar" role="img" :aria-label="`Weights come to ${sum}%`">
+      <i
+        v-for="(one, index) in criteria"
+        :key="one.key"
+        :style="{
+          width: `${Math.min(100, Math.max(0, Number((one.weight ?? '0').replace(',', '.')) || 0))}%`,
+          background: SHADES[index % SHADES.length],
+        }"
+      />
+    </div>
+    <p class="small" :class="{ clay: !whole }">
+      {{ Number(sum.toFixed(2)) }}% of 100%<template v-if="whole">.</template>
+      <template v-else>: </template>
+      <button v-if="!whole && !final" class="link" type="button" @click="$emit('share', 'missing')">
+        {{
+          sum < 100
+            ? `share out the missing ${Number((100 - sum).toFixed(2))}%`
+            : 'bring them down to 100%'
+        }}
+      </button>
+    </p>
+    <p v-if="!final" class="small">
+      <button class="link" type="button" @click="$emit('share', 'equal')">All equal</button> ·
+      <button class="link" type="button" @click="$emit('remove-weights')">No weights</button>
+    </p>
+  </template>
+  <p v-else class="small quiet">
+    None: points are simply added.
+    <button
+      v-if="!final && criteria.length"
+      class="link"
+      type="button"
+      @click="$emit('share', 'equal')"
+    >
+      Give weights
+    </button>
+  </p>
+</template>
+
+<style scoped>
+h2 {
+  margin: 18px 0 6px;
+}
+.bar {
+  height: 8px;
+  border-radius: 4px;
+  display: flex;
+  overflow: hidden;
+  background: var(--line);
+  margin: 6px 0 4px;
+  gap: 1px;
+}
+</style>
