@@ -27,6 +27,12 @@ def mean_chosen(page: Page) -> None:
     page.get_by_text("levels would change").wait_for()
 
 
+def stricter(page: Page) -> None:
+    """Raise a cut score, so that whose level it moves is shown."""
+    page.get_by_label("Cut score of level 3").fill("2.9")
+    page.get_by_text("levels would change").wait_for()
+
+
 def class_list(page: Page) -> None:
     """Paste a class list with a problem."""
     page.get_by_role("button", name="Bring in a class list").click()
@@ -50,6 +56,9 @@ VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
     "classes": ("/", 1280, False, nothing),
     "class-list": ("/classes/1/students", 1280, False, class_list),
     "outcomes": ("/classes/1/outcomes", 1280, False, mean_chosen),
+    "scales": ("/classes/1/scales?scale=1", 1280, False, stricter),
+    "outcome": ("/classes/1/outcomes/4", 1280, False, nothing),
+    "coverage": ("/classes/1/coverage", 1280, False, nothing),
     "rubrics": ("/classes/1/rubrics", 1280, False, nothing),
     "rubric-editor": ("/classes/1/rubrics/5", 1280, False, nothing),
     "tasks": ("/classes/1/tasks", 1280, False, nothing),

@@ -204,3 +204,53 @@ def test_no_remark_is_asked_for_where_remarks_are_off(demo_server: Server, open_
     expect(page.get_by_label("Remark C")).to_have_count(0)
     page.keyboard.press("ArrowDown")
     expect(page.get_by_label("Remark C")).to_be_visible()
+
+
+def test_the_library_is_tagged_searched_put_away_and_shared(
+    demo_server: Server, open_page: Open
+) -> None:
+    page = open_page(demo_server, "/classes/1/rubrics")
+    rows = page.locator("tbody tr")
+    expect(rows).to_have_count(5)
+    page.get_by_role("button", name="add tags of Route card").click()
+    page.get_by_label("Tags of Route card").fill("bearings, outdoors")
+    page.keyboard.press("Enter")
+    expect(rows.filter(has_text="Route card")).to_contain_text("outdoors")
+    page.get_by_role("button", name="outdoors", exact=True).click()
+    expect(rows).to_have_count(1)
+    page.get_by_role("button", name="outdoors", exact=True).click()
+    page.get_by_label("Search the rubrics").fill("tide")
+    expect(rows).to_have_count(1)
+    page.get_by_role("button", name="More on Tide table check").click()
+    page.get_by_role("button", name="Put it away").click()
+    expect(page.get_by_text("No rubric fits this search.")).to_be_visible()
+    page.get_by_label("Put away (1)").check()
+    page.get_by_role("button", name="More on Tide table check").click()
+    page.get_by_role("button", name="Bring it back").click()
+    page.get_by_label("Put away (0)").click()
+    page.get_by_label("Search the rubrics").fill("")
+    expect(rows).to_have_count(5)
+    page.get_by_role("button", name="More on Route card").click()
+    page.get_by_role("button", name="Share within the school").click()
+    expect(rows.filter(has_text="Route card")).to_contain_text("shared")
+
+
+def test_a_rubric_is_copied_for_a_class_that_teaches_other_outcomes(
+    demo_server: Server, open_page: Open
+) -> None:
+    page = open_page(demo_server, "/")
+    body = {"name": "Tide Room", "first_day": "2026-09-01", "last_day": "2027-06-30"}
+    number = page.request.post("/api/classes", data=body).json()["id"]
+    outcome = {"code": "w1", "title": "I can steer by compass"}
+    assert page.request.post(f"/api/classes/{number}/outcomes", data=outcome).ok
+    page.goto(f"/classes/{number}/tasks")
+    page.get_by_role("heading", name="Tasks", exact=True).click()
+    page.keyboard.press("a")
+    page.get_by_label("Rubric", exact=True).select_option("Route card")
+    expect(page.get_by_text("This class does not teach")).to_contain_text("W1, R1, W2, W3, A2")
+    page.get_by_role("link", name="Rubrics").click()
+    page.get_by_role("button", name="Copy Route card").click()
+    expect(page.get_by_text("This class teaches nothing for")).to_contain_text("R1, W2, W3, A2")
+    expect(page.get_by_label("Title of the rubric")).to_have_value("Route card (copy)")
+    aligned = page.get_by_role("button", name="Not aligned to w1 any more")
+    expect(aligned).to_have_count(1)

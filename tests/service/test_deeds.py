@@ -22,6 +22,7 @@ from jade_ladder.service import (
     expectation,
     find,
     frameworks,
+    library,
     marking,
     mastery,
     methods,
@@ -98,6 +99,11 @@ DEEDS: dict[str, Deed] = {
     "preview method": lambda c, s: methods.preview_class_method(c, s.class_id, METHOD),
     "rubric": lambda c, s: rubrics.get_rubric(c, s.rubric_id),
     "copy_rubric": lambda c, s: rubrics.copy_rubric(c, s.rubric_id),
+    "tags": lambda c, s: library.set_tags(c, s.rubric_id, ["Maps"]),
+    "archive": lambda c, s: library.archive_rubric(c, s.rubric_id, True),
+    "share": lambda c, s: library.share_rubric(c, s.rubric_id, True),
+    "fit": lambda c, s: library.fit_rubric(c, s.class_id, s.rubric_id),
+    "copy for class": lambda c, s: library.copy_for_class(c, s.class_id, s.rubric_id),
     "make_task": lambda c, s: replace(s, caller=c).new_task(),
     "change_task": lambda c, s: tasks.change_task(
         c, s.task_id, 1, TaskWords("T", "", TaskKind.OBSERVED, s.rubric_id, None, None, True)
@@ -125,6 +131,7 @@ READS = {
     "coverage",
     "outcome page",
     "rubric",
+    "fit",
     "pile",
     "desk",
     "read mark",

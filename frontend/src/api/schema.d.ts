@@ -884,6 +884,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rubrics/shared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Shared Rubrics
+         * @description List the rubrics that colleagues share.
+         */
+        get: operations["read_shared_rubrics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{rubric_id}/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Tags
+         * @description Give a rubric these tags and no others.
+         */
+        put: operations["set_tags"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{rubric_id}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Archive Rubric
+         * @description Put a rubric away, or bring it back.
+         */
+        put: operations["archive_rubric"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{rubric_id}/shared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Share Rubric
+         * @description Let colleagues copy a rubric, or no longer.
+         */
+        put: operations["share_rubric"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/rubrics/{rubric_id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Fit
+         * @description Say how a rubric fits what a class teaches; nothing is changed.
+         */
+        get: operations["read_fit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/rubrics/{rubric_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy For Class
+         * @description Copy a rubric, or a shared one, into a draft aligned to the outcomes of a class.
+         */
+        post: operations["copy_for_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rubrics": {
         parameters: {
             query?: never;
@@ -893,7 +1013,7 @@ export interface paths {
         };
         /**
          * Read Rubrics
-         * @description List one's rubrics, the last changed first.
+         * @description List one's rubrics, put away ones too, the last changed first.
          */
         get: operations["read_rubrics"];
         put?: never;
@@ -1403,6 +1523,14 @@ export interface components {
             cells: components["schemas"]["CellOut"][];
         };
         /**
+         * ArchivedIn
+         * @description Whether a rubric is put away.
+         */
+        ArchivedIn: {
+            /** Archived */
+            archived: boolean;
+        };
+        /**
          * AssessingTaskOut
          * @description A task that assesses the outcome.
          */
@@ -1780,6 +1908,15 @@ export interface components {
             new_rubrics: string[];
         };
         /**
+         * CopiedOut
+         * @description A copy made for a class, and how it fits.
+         */
+        CopiedOut: {
+            /** Id */
+            id: number;
+            fit: components["schemas"]["FitOut"];
+        };
+        /**
          * CoverageCellOut
          * @description A task that assesses an outcome: by so many criteria, with evidence for so many students.
          */
@@ -2052,6 +2189,19 @@ export interface components {
             email: string;
             /** Password */
             password: string;
+        };
+        /**
+         * FitOut
+         * @description How a rubric fits a class: codes of outcomes that the class teaches, that are matched by
+         *     code with one of its own, and that it has nothing for.
+         */
+        FitOut: {
+            /** Taught */
+            taught: string[];
+            /** Matched */
+            matched: string[];
+            /** Unmatched */
+            unmatched: string[];
         };
         /**
          * FoundKind
@@ -2730,6 +2880,12 @@ export interface components {
              * Format: date-time
              */
             changed_at: string;
+            /** Shared */
+            shared: boolean;
+            /** Archived */
+            archived: boolean;
+            /** Tags */
+            tags: string[];
         };
         /**
          * RubricOut
@@ -2884,6 +3040,33 @@ export interface components {
             how: "missing" | "equal";
         };
         /**
+         * SharedIn
+         * @description Whether colleagues may copy a rubric.
+         */
+        SharedIn: {
+            /** Shared */
+            shared: boolean;
+        };
+        /**
+         * SharedRubricOut
+         * @description A rubric that a colleague shares.
+         */
+        SharedRubricOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Owner */
+            owner: string;
+            /** Criteria */
+            criteria: number;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+        };
+        /**
          * SignInIn
          * @description E-mail and password.
          */
@@ -3016,6 +3199,14 @@ export interface components {
             since: string;
             /** Until */
             until: string | null;
+        };
+        /**
+         * TagsIn
+         * @description The tags a rubric is to have.
+         */
+        TagsIn: {
+            /** Tags */
+            tags: string[];
         };
         /**
          * TakenBackOut
@@ -3399,6 +3590,7 @@ export interface components {
 export type AlignedCriterionOut = components['schemas']['AlignedCriterionOut'];
 export type AlignmentIn = components['schemas']['AlignmentIn'];
 export type AlignmentOut = components['schemas']['AlignmentOut'];
+export type ArchivedIn = components['schemas']['ArchivedIn'];
 export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
 export type Basis = components['schemas']['Basis'];
 export type BodyBringInClassList = components['schemas']['Body_bring_in_class_list'];
@@ -3423,6 +3615,7 @@ export type ClassOut = components['schemas']['ClassOut'];
 export type ClassOutcomesOut = components['schemas']['ClassOutcomesOut'];
 export type ClassScaleIn = components['schemas']['ClassScaleIn'];
 export type ComparisonOut = components['schemas']['ComparisonOut'];
+export type CopiedOut = components['schemas']['CopiedOut'];
 export type CoverageCellOut = components['schemas']['CoverageCellOut'];
 export type CoverageOut = components['schemas']['CoverageOut'];
 export type CoverageTaskOut = components['schemas']['CoverageTaskOut'];
@@ -3443,6 +3636,7 @@ export type ElsewhereOut = components['schemas']['ElsewhereOut'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FirstTeacherIn = components['schemas']['FirstTeacherIn'];
+export type FitOut = components['schemas']['FitOut'];
 export type FoundKind = components['schemas']['FoundKind'];
 export type FoundOut = components['schemas']['FoundOut'];
 export type FrameworkOutcomeOut = components['schemas']['FrameworkOutcomeOut'];
@@ -3500,6 +3694,8 @@ export type ScaleInLibraryOut = components['schemas']['ScaleInLibraryOut'];
 export type ScaleOut = components['schemas']['ScaleOut'];
 export type SessionOut = components['schemas']['SessionOut'];
 export type ShareIn = components['schemas']['ShareIn'];
+export type SharedIn = components['schemas']['SharedIn'];
+export type SharedRubricOut = components['schemas']['SharedRubricOut'];
 export type SignInIn = components['schemas']['SignInIn'];
 export type State = components['schemas']['State'];
 export type StrandIn = components['schemas']['StrandIn'];
@@ -3508,6 +3704,7 @@ export type StudentAtTaskOut = components['schemas']['StudentAtTaskOut'];
 export type StudentIn = components['schemas']['StudentIn'];
 export type StudentMarkOut = components['schemas']['StudentMarkOut'];
 export type StudentOut = components['schemas']['StudentOut'];
+export type TagsIn = components['schemas']['TagsIn'];
 export type TakenBackOut = components['schemas']['TakenBackOut'];
 export type TaskChange = components['schemas']['TaskChange'];
 export type TaskIn = components['schemas']['TaskIn'];
@@ -5198,6 +5395,198 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    read_shared_rubrics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedRubricOut"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    set_tags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rubric_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    archive_rubric: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rubric_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArchivedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    share_rubric: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rubric_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SharedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    read_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                rubric_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    copy_for_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                rubric_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiedOut"];
+                };
             };
             /** @description Client Error */
             "4XX": {

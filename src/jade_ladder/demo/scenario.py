@@ -16,7 +16,17 @@ from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.demo import words
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service import classes, marking, methods, outcomes, people, rubrics, strands, tasks
+from jade_ladder.service import (
+    classes,
+    library,
+    marking,
+    methods,
+    outcomes,
+    people,
+    rubrics,
+    strands,
+    tasks,
+)
 from jade_ladder.service.caller import Caller
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.marking import Choice
@@ -124,6 +134,7 @@ class _Demo:
         view = rubrics.save_draft(caller, number, 1, title, drafts)
         if not view.missing:
             rubrics.make_final(caller, number, view.row.version)
+        library.set_tags(caller, number, words.TAGS[key])
         return number
 
     def criterion(self, index: int, one: DemoCriterion, codes: dict[str, int]) -> CriterionDraft:

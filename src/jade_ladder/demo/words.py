@@ -107,6 +107,14 @@ _CREDITS = DemoCriterion(
     weight=15,
 )
 
+TAGS = {
+    "route": ("route finding", "written"),
+    "map": ("map making", "written"),
+    "walk": ("route finding", "outdoors"),
+    "argument": ("argument", "written"),
+    "tide": (),
+}
+
 RUBRICS: dict[str, tuple[str, tuple[DemoCriterion, ...]]] = {
     "route": (
         "Route card",

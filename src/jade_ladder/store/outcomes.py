@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 
@@ -82,6 +84,16 @@ def own_outcomes(db: sqlite3.Connection, person_id: int) -> list[OwnOutcome]:
            ORDER BY s.position IS NULL, s.position, s.id, min(co.position), o.id""",
         {"person": person_id},
     )
+
+
+def outcome_heads(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> dict[int, tuple[str, int]]:
+    """Give code and scale of outcomes, by number, whosever they are."""
+    rows = db.execute(
+        """SELECT o.id, o.code, o.scale_id FROM json_each(?) n JOIN outcome o ON o.id = n.value
+           ORDER BY o.id""",
+        (json.dumps(list(outcome_ids)),),
+    )
+    return {number: (code, scale_id) for number, code, scale_id in rows}
 
 
 def add_outcome(

@@ -21,12 +21,15 @@ class RubricRow:
     number: int
     final_at: datetime | None
     points_shown: bool
+    shared: bool
+    archived_at: datetime | None
     criteria: int
     tasks: int
 
 
 _RUBRIC = """
   SELECT r.id, r.title, r.version, r.changed_at, v.id, v.number, v.final_at, v.points_shown,
+         r.shared, r.archived_at,
          (SELECT count(*) FROM criterion c WHERE c.revision_id = v.id),
          (SELECT count(*) FROM task t JOIN revision u ON u.id = t.revision_id
           WHERE u.rubric_id = r.id)

@@ -12,6 +12,7 @@ from jade_ladder.core.numbers import round_half_up
 from jade_ladder.formats.grid import LARGEST_GRID, grid_of
 from jade_ladder.formats.rubric_grid import RubricGrid, read_rubric_grid
 from jade_ladder.service import rubrics as service
+from jade_ladder.service.library import library
 from jade_ladder.service.rubrics import RubricView
 from jade_ladder.store.rubrics import RubricRow
 from jade_ladder.web.classes import Made
@@ -118,9 +119,12 @@ class RubricLineOut(BaseModel):
     criteria: int
     tasks: int
     changed_at: datetime
+    shared: bool
+    archived: bool
+    tags: list[str]
 
     @classmethod
-    def of(cls, row: RubricRow) -> RubricLineOut:
+    def of(cls, row: RubricRow, tags: list[str]) -> RubricLineOut:
         """Show a line."""
         return cls(
             id=row.id,
@@ -129,6 +133,9 @@ class RubricLineOut(BaseModel):
             criteria=row.criteria,
             tasks=row.tasks,
             changed_at=row.changed_at,
+            shared=row.shared,
+            archived=row.archived_at is not None,
+            tags=tags,
         )
 
 
@@ -208,8 +215,9 @@ class RubricOut(BaseModel):
 
 @router.get("")
 def read_rubrics(caller: Teacher) -> list[RubricLineOut]:
-    """List one's rubrics, the last changed first."""
-    return [RubricLineOut.of(row) for row in service.rubrics(caller)]
+    """List one's rubrics, put away ones too, the last changed first."""
+    found = library(caller)
+    return [RubricLineOut.of(row, found.tags.get(row.id, [])) for row in found.own]
 
 
 @router.post("", status_code=201)

@@ -1,57 +1,49 @@
 <script setup lang="ts">
-import { useQuery, useQueryCache } from '@pinia/colada'
+import { useMessage } from 'naive-ui'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
-import { useSession } from '@/api/session'
-import { api, ask, asProblem, type Problem } from '@/api/client'
-import type { RubricLineOut } from '@/api/schema'
+import { api, ask } from '@/api/client'
 import EmptyState from '@/design/EmptyState.vue'
 import QueryState from '@/design/QueryState.vue'
-import { day, several } from '@/design/format'
+import { several } from '@/design/format'
+import RubricLine from './RubricLine.vue'
+import { useLibrary } from './useLibrary'
 
 const props = defineProps<{ classId: number }>()
 const router = useRouter()
-const cache = useQueryCache()
-const { timeZone } = useSession()
-const { data, error, isPending, refetch } = useQuery({
-  key: ['rubrics'],
-  query: () => ask(api.GET('/api/rubrics')),
-})
+const message = useMessage()
+const it = useLibrary()
+const { data, error, isPending, refetch, shared, shown, wanted, tag, tags, away, putAway } = it
+const { problem } = it
 const title = ref<string | null>(null)
-const problem = ref<Problem | null>(null)
 
 const open = (rubricId: number) =>
   router.push({ name: 'rubric', params: { classId: props.classId, rubricId } })
 
-async function attempt(work: () => Promise<unknown>) {
-  problem.value = null
-  try {
-    await work()
-    await cache.invalidateQueries({ key: ['rubrics'] }, 'all')
-  } catch (caught) {
-    problem.value = asProblem(caught)
-  }
-}
-
 const make = () =>
-  attempt(async () => {
+  it.attempt(async () => {
     const { id } = await ask(api.POST('/api/rubrics', { body: { title: title.value ?? '' } }))
     await open(id)
   })
 
-const copy = (one: RubricLineOut) =>
-  attempt(async () => {
-    const { id } = await ask(
-      api.POST('/api/rubrics/{rubric_id}/copy', { params: { path: { rubric_id: one.id } } }),
+/** Copy one's own or a shared rubric, aligned to what this class teaches. */
+const copy = (rubricId: number) =>
+  it.attempt(async () => {
+    const { id, fit } = await ask(
+      api.POST('/api/classes/{class_id}/rubrics/{rubric_id}/copy', {
+        params: { path: { class_id: props.classId, rubric_id: rubricId } },
+      }),
     )
+    if (fit.unmatched.length) {
+      const codes = fit.unmatched.join(', ')
+      message.warning(`This class teaches nothing for ${codes}: left without an alignment`, {
+        duration: 10_000,
+        closable: true,
+      })
+    }
     await open(id)
   })
-
-const remove = (one: RubricLineOut) =>
-  attempt(() =>
-    ask(api.DELETE('/api/rubrics/{rubric_id}', { params: { path: { rubric_id: one.id } } })),
-  )
 
 useKeys('Rubrics', [{ keys: ['a'], does: 'New rubric', run: () => void (title.value = '') }])
 </script>
@@ -90,46 +82,82 @@ useKeys('Rubrics', [{ keys: ['a'], does: 'New rubric', run: () => void (title.va
         </button></template
       >
     </EmptyState>
-    <div v-if="data?.length" class="table-scroll">
-      <table class="list">
-        <thead>
-          <tr>
-            <th>Rubric</th>
-            <th>State</th>
-            <th>Criteria</th>
-            <th>Used by</th>
-            <th>Changed</th>
-            <th><span class="visually-hidden">Deeds</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="one in data" :key="one.id">
-            <td>
-              <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: one.id } }"
-                ><b>{{ one.title }}</b></RouterLink
-              >
-            </td>
-            <td>
-              <span class="tag">{{ one.final ? 'final' : 'draft' }}</span>
-            </td>
-            <td>{{ one.criteria }}</td>
-            <td>{{ one.tasks ? several(one.tasks, 'task') : 'no task yet' }}</td>
-            <td class="quiet">{{ day(one.changed_at, timeZone) }}</td>
-            <td class="num">
-              <button class="link" type="button" @click="copy(one)">
-                Copy<span class="visually-hidden"> {{ one.title }}</span>
-              </button>
-              <template v-if="!one.tasks">
-                ·
-                <button class="link" type="button" @click="remove(one)">
-                  Delete<span class="visually-hidden"> {{ one.title }}</span>
-                </button></template
-              >
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
+    <template v-if="data?.length">
+      <div class="row narrow">
+        <input
+          v-model="wanted"
+          class="input search"
+          type="search"
+          aria-label="Search the rubrics"
+          placeholder="Search title and tags"
+        />
+        <button
+          v-for="one in tags"
+          :key="one"
+          class="tag pick"
+          type="button"
+          :aria-pressed="tag === one"
+          @click="tag = tag === one ? null : one"
+        >
+          {{ one }}
+        </button>
+        <label v-if="putAway || away" class="row push small"
+          ><input v-model="away" type="checkbox" /> Put away ({{ putAway }})</label
+        >
+      </div>
+      <p v-if="!shown.length" class="quiet">
+        {{ away ? 'Nothing is put away.' : 'No rubric fits this search.' }}
+      </p>
+      <div v-else class="table-scroll">
+        <table class="list">
+          <thead>
+            <tr>
+              <th>Rubric</th>
+              <th>Tags</th>
+              <th>State</th>
+              <th>Criteria</th>
+              <th>Used by</th>
+              <th>Changed</th>
+              <th><span class="visually-hidden">Deeds</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <RubricLine
+              v-for="one in shown"
+              :key="one.id"
+              :rubric="one"
+              :class-id="classId"
+              @copy="copy(one.id)"
+              @remove="it.remove(one)"
+              @archive="it.archive(one, $event)"
+              @share="it.share(one, $event)"
+              @tags="it.setTags(one, $event)"
+            />
+          </tbody>
+        </table>
+      </div>
+    </template>
+    <section v-if="shared?.length" class="shared">
+      <h2>Shared by colleagues</h2>
+      <div class="table-scroll">
+        <table class="list">
+          <tbody>
+            <tr v-for="one in shared" :key="one.id">
+              <td>
+                <b>{{ one.title }}</b>
+              </td>
+              <td>{{ one.owner }}</td>
+              <td>{{ several(one.criteria, 'criterion', 'criteria') }}</td>
+              <td class="num">
+                <button class="link" type="button" @click="copy(one.id)">
+                  Copy for this class<span class="visually-hidden"> {{ one.title }}</span>
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </section>
   </div>
 </template>
 
@@ -140,5 +168,34 @@ useKeys('Rubrics', [{ keys: ['a'], does: 'New rubric', run: () => void (title.va
 }
 .notice {
   margin-bottom: 12px;
+}
+.narrow {
+  flex-wrap: wrap;
+  gap: 8px;
+  margin-bottom: 10px;
+}
+.search {
+  max-width: 300px;
+}
+.pick {
+  border: 1px solid transparent;
+  cursor: pointer;
+  min-height: 26px;
+}
+.pick[aria-pressed='true'] {
+  border-color: var(--ink);
+  color: var(--ink);
+  font-weight: 600;
+}
+.narrow input[type='checkbox'] {
+  width: 18px;
+  height: 18px;
+  accent-color: var(--ink);
+}
+.shared {
+  margin-top: 26px;
+}
+.shared h2 {
+  margin-bottom: 8px;
 }
 </style>

@@ -19,7 +19,11 @@ const cache = useQueryCache()
 const message = useMessage()
 const { timeZone } = useSession()
 const { data: rubrics } = useQuery({ key: ['rubrics'], query: () => ask(api.GET('/api/rubrics')) })
-const finals = computed(() => (rubrics.value ?? []).filter((one) => one.final))
+const finals = computed(() =>
+  (rubrics.value ?? []).filter(
+    (one) => one.final && (!one.archived || one.id === props.task?.rubric_id),
+  ),
+)
 const problem = ref<Problem | null>(null)
 const busy = ref(false)
 const draft = useDraft(() => ({
@@ -36,6 +40,19 @@ const draft = useDraft(() => ({
   },
 }))
 const body = draft.body
+
+/** How the rubric chosen fits what this class teaches. */
+const { data: fit } = useQuery({
+  key: () => ['rubrics', body.rubric_id, 'fit', props.classId],
+  query: () =>
+    ask(
+      api.GET('/api/classes/{class_id}/rubrics/{rubric_id}/fit', {
+        params: { path: { class_id: props.classId, rubric_id: body.rubric_id } },
+      }),
+    ),
+  enabled: () => body.rubric_id > 0,
+})
+const foreign = computed(() => [...(fit.value?.matched ?? []), ...(fit.value?.unmatched ?? [])])
 
 function changed() {
   return Promise.all([
@@ -131,6 +148,10 @@ async function save() {
         <option v-for="one in finals" :key="one.id" :value="one.id">{{ one.title }}</option>
       </select>
     </Field>
+    <p v-if="body.rubric_id && foreign.length" class="notice clay fit" role="status">
+      This class does not teach {{ foreign.join(', ') }} of this rubric: marks say nothing about
+      them here. In Rubrics, “Copy” makes one that fits this class.
+    </p>
     <TextField
       v-model="body.due"
       label="Due"
@@ -162,6 +183,9 @@ async function save() {
 <style scoped>
 .head {
   margin-bottom: 10px;
+}
+.fit {
+  margin: -4px 0 12px;
 }
 .points {
   width: 110px;
