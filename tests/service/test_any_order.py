@@ -150,4 +150,4 @@ class Desk(RuleBasedStateMachine):
 
 
 TestDesk = Desk.TestCase
-TestDesk.settings = settings(max_examples=15, stateful_step_count=20, deadline=None)
+TestDesk.settings = settings(max_examples=15, stateful_step_count=20)

@@ -148,7 +148,7 @@ CALLS: dict[str, tuple[str, str, st.SearchStrategy[object]]] = {
 
 
 @pytest.mark.parametrize("name", CALLS)
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(data=st.data())
 def test_no_body_is_a_fault(
     place: tuple[TestClient, Small], name: str, data: st.DataObject
@@ -175,7 +175,7 @@ NUMBERS = st.one_of(st.integers(-(2**80), 2**80), st.text(max_size=12))
         "/api/tasks/{}/students/{}/mark",
     ],
 )
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(data=st.data())
 def test_no_address_is_a_fault(
     place: tuple[TestClient, Small], path: str, data: st.DataObject
@@ -190,7 +190,7 @@ def test_no_address_is_a_fault(
     assert answer.status_code in (200, 404, 422)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(text=st.text(max_size=200), columns=st.one_of(st.just("{}"), st.text(max_size=20)))
 def test_no_table_is_a_fault(place: tuple[TestClient, Small], text: str, columns: str) -> None:
     client, made = place
@@ -203,7 +203,7 @@ def test_no_table_is_a_fault(place: tuple[TestClient, Small], text: str, columns
         check(client.post(path, data=clean))
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(content=st.binary(max_size=300))
 def test_no_file_is_a_fault(place: tuple[TestClient, Small], content: bytes) -> None:
     client, made = place

@@ -63,7 +63,7 @@ def rubrics(caller: Caller) -> list[RubricRow]:
 def get_rubric(caller: Caller, rubric_id: int) -> RubricView:
     """Give one of the caller's rubrics."""
     with caller.reading() as db:
-        return _view(db, caller, own_rubric(db, caller, rubric_id))
+        return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
 def own_rubric(db: sqlite3.Connection, caller: Caller, rubric_id: int) -> RubricRow:
@@ -116,7 +116,7 @@ def save_draft(
         criterion_store.replace_criteria(db, row.revision_id, checked)
         store.set_points_shown(db, row.revision_id, points_shown)
         store.touch_rubric(db, rubric_id, title, caller.now)
-        return _view(db, caller, own_rubric(db, caller, rubric_id))
+        return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
 def _check_draft(row: RubricRow) -> None:
@@ -144,7 +144,7 @@ def share_weights(caller: Caller, rubric_id: int, based_on: int, equally: bool) 
         ]
         criterion_store.replace_criteria(db, row.revision_id, drafts)
         store.touch_rubric(db, rubric_id, row.title, caller.now)
-        return _view(db, caller, own_rubric(db, caller, rubric_id))
+        return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
 def make_final(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
@@ -159,7 +159,7 @@ def make_final(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
             raise RefusedMany(missing[0].message, missing)
         store.set_final(db, row.revision_id, caller.now)
         store.touch_rubric(db, rubric_id, row.title, caller.now)
-        return _view(db, caller, own_rubric(db, caller, rubric_id))
+        return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
 def make_draft_again(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
@@ -171,7 +171,7 @@ def make_draft_again(caller: Caller, rubric_id: int, based_on: int) -> RubricVie
             raise Refused("A task uses this rubric: copy it to change it")
         store.set_final(db, row.revision_id, None)
         store.touch_rubric(db, rubric_id, row.title, caller.now)
-        return _view(db, caller, own_rubric(db, caller, rubric_id))
+        return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
 def delete_rubric(caller: Caller, rubric_id: int) -> None:
@@ -183,7 +183,8 @@ def delete_rubric(caller: Caller, rubric_id: int) -> None:
         store.delete_rubric(db, rubric_id)
 
 
-def _view(db: sqlite3.Connection, caller: Caller, row: RubricRow) -> RubricView:
+def view_of(db: sqlite3.Connection, caller: Caller, row: RubricRow) -> RubricView:
+    """Give a rubric with all that its editor shows. Part of a deed."""
     criteria = criterion_store.criteria(db, row.revision_id)
     outcomes = outcome_store.own_outcomes(db, caller.person_id)
     plain = [stored.criterion for stored in criteria]

@@ -173,6 +173,32 @@ def replace_criteria(
             _add_alignment(db, criterion_id, level_ids, alignment)
 
 
+def reword_criteria(
+    db: sqlite3.Connection, revision_id: int, criteria: Sequence[Criterion]
+) -> None:
+    """Write the words and the order of a revision's criteria; keys tell which is which, and rows
+    that marks refer to stay.
+    """
+    db.executemany(
+        """UPDATE criterion SET position = ?, title = ?, remarks = ?, any_order = ?
+           WHERE revision_id = ? AND key = ?""",
+        [
+            (place, one.title, one.remarks, one.any_order, revision_id, one.key)
+            for place, one in enumerate(criteria)
+        ],
+    )
+    db.executemany(
+        """UPDATE criterion_level SET name = ?, descriptor = ?
+           WHERE key = ? AND criterion_id = (
+             SELECT id FROM criterion WHERE revision_id = ? AND key = ?)""",
+        [
+            (level.name, level.descriptor, level.key, revision_id, one.key)
+            for one in criteria
+            for level in one.levels
+        ],
+    )
+
+
 def _add_alignment(
     db: sqlite3.Connection,
     criterion_id: int,

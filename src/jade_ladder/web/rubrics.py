@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field
 from jade_ladder.core.numbers import round_half_up
 from jade_ladder.formats.grid import LARGEST_GRID, grid_of
 from jade_ladder.formats.rubric_grid import RubricGrid, read_rubric_grid
+from jade_ladder.service import revisions
 from jade_ladder.service import rubrics as service
 from jade_ladder.service.library import library
 from jade_ladder.service.rubrics import RubricView
@@ -245,6 +246,15 @@ def save_draft(rubric_id: int, body: DraftIn, caller: Teacher) -> RubricOut:
     drafts = [criterion.draft() for criterion in body.criteria]
     return RubricOut.of(
         service.save_draft(caller, rubric_id, body.version, body.title, drafts, body.points_shown)
+    )
+
+
+@router.put("/{rubric_id}/wording")
+def reword(rubric_id: int, body: DraftIn, caller: Teacher) -> RubricOut:
+    """Change the words of a final rubric in place; refused if anything else would change."""
+    drafts = [criterion.draft() for criterion in body.criteria]
+    return RubricOut.of(
+        revisions.reword(caller, rubric_id, body.version, body.title, drafts, body.points_shown)
     )
 
 

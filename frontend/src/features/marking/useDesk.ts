@@ -15,23 +15,33 @@ export function useDesk(classId: number, taskId: number) {
   const markErrors = reactive(new Map<number, Problem>())
   const where = reactive(new Map<number, StudentMarkOut['student']>())
   const onTheWay = new Map<number, Promise<void>>()
+  /** Whose saves were answered since the desk was asked for: its answer is older than theirs. */
+  const answered = new Set<number>()
   const toMark = computed(() => [...where.values()].filter((student) => student.waits).length)
 
   onScopeDispose(
     saves.listen({
-      answered: (save, answer) => save.taskId === taskId && take(save.studentId, answer),
+      answered(save, answer) {
+        if (save.taskId !== taskId) return
+        answered.add(save.studentId)
+        take(save.studentId, answer)
+      },
       refused: (save) => save.taskId === taskId && void fetchMark(save.studentId, true),
     }),
   )
 
   async function load() {
     loadError.value = null
+    answered.clear()
     try {
       const found = await ask(
         api.GET('/api/tasks/{task_id}/desk', { params: { path: { task_id: taskId } } }),
       )
       desk.value = found
-      for (const student of found.task.where) where.set(student.id, student)
+      for (const student of found.task.where) {
+        if (!answered.has(student.id)) where.set(student.id, student)
+      }
+      saves.waiting.filter((save) => save.taskId === taskId).forEach(lay)
     } catch (error) {
       loadError.value = asProblem(error)
     }

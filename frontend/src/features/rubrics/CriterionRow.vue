@@ -11,6 +11,8 @@ const props = defineProps<{
   index: number
   count: number
   final: boolean
+  /** The words of a final rubric are being changed, and nothing else. */
+  wording: boolean
   weighted: boolean
   outcomes: OwnOutcomeOut[]
   scales: ScaleOut[]
@@ -84,7 +86,7 @@ function saysAt(place: number) {
     @drop="dropped"
   >
     <div class="left">
-      <b v-if="final">{{ criterion.title }}</b>
+      <b v-if="final && !wording">{{ criterion.title }}</b>
       <textarea
         v-else
         v-model="criterion.title"
@@ -104,6 +106,7 @@ function saysAt(place: number) {
           :title="outcomeOf.get(tie.outcome_id)?.title"
         >
           {{ outcomeOf.get(tie.outcome_id)?.code ?? '?' }}
+          <span v-if="outcomeOf.get(tie.outcome_id)?.active === false" class="clay">retired</span>
           <button
             v-if="!final"
             class="x"
@@ -170,6 +173,7 @@ function saysAt(place: number) {
         v-model="criterion.levels[place]!"
         :says="saysAt(place)"
         :final="final"
+        :wording="wording"
         :changeable="!final && criterion.kind === 'levels'"
         :place="place"
         :count="criterion.levels.length"

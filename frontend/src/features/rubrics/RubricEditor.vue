@@ -21,7 +21,7 @@ import { useRubric } from './useRubric'
 const props = defineProps<{ classId: number; rubricId: number }>()
 const router = useRouter()
 const { timeZone } = useSession()
-const { server, draft, state, problem, loadError, load, save, then, steps } = useRubric(
+const { server, draft, state, problem, loadError, load, save, then, reword, steps } = useRubric(
   props.rubricId,
 )
 const { data: scales } = useScales()
@@ -31,6 +31,8 @@ const params = { path: { rubric_id: props.rubricId } }
 /** What is open above the criteria, and whether the rubric is shown as students see it. */
 const open = ref<'grid' | 'criteria' | null>(null)
 const asStudent = ref(false)
+/** The words of a final rubric that tasks use are being changed; nothing else of it can be. */
+const wording = ref(false)
 const final = computed(() => server.value?.final ?? false)
 /** Problems by field as the server named them: what was refused, else what is missing. */
 const problems = computed(() => {
@@ -56,28 +58,48 @@ const finalise = () =>
 const reopen = () =>
   then((version) => ask(api.POST('/api/rubrics/{rubric_id}/draft', { params, body: { version } })))
 
+async function saveWording() {
+  if (await reword()) wording.value = false
+}
+
+async function leaveWording() {
+  wording.value = false
+  await load()
+}
+
 async function copy() {
   const { id } = await ask(api.POST('/api/rubrics/{rubric_id}/copy', { params }))
   await router.push({ name: 'rubric', params: { classId: props.classId, rubricId: id } })
 }
 
-const unsaved = computed(() => ['waiting', 'saving', 'refused', 'gone'].includes(state.value))
+const unsaved = computed(
+  () =>
+    (wording.value && steps.canUndo.value) ||
+    ['waiting', 'saving', 'refused', 'gone'].includes(state.value),
+)
 onBeforeRouteLeave(async () => {
-  if (!unsaved.value || (await save())) return true
+  if (!unsaved.value || (!wording.value && (await save()))) return true
   return confirm('Something on this page is not saved yet. Leave it all the same?')
 })
 useEventListener(window, 'beforeunload', (event) => {
   if (unsaved.value) event.preventDefault()
 })
-const unlessFinal = (act: () => void) => () => {
-  if (final.value) return false
-  act()
-}
+const unlessFinal =
+  (act: () => void, inWording = false) =>
+  () => {
+    if (final.value && !(inWording && wording.value)) return false
+    act()
+  }
 useKeys('Rubric', [
   { keys: ['a'], does: 'Add a criterion', run: unlessFinal(() => criteria.add('levels')) },
   { keys: ['y'], does: 'Add a yes / no criterion', run: unlessFinal(() => criteria.add('yes-no')) },
-  { keys: ['Ctrl+z'], does: 'Undo', run: unlessFinal(steps.undo), typing: true },
-  { keys: ['Ctrl+Shift+z', 'Ctrl+y'], does: 'Redo', run: unlessFinal(steps.redo), typing: true },
+  { keys: ['Ctrl+z'], does: 'Undo', run: unlessFinal(steps.undo, true), typing: true },
+  {
+    keys: ['Ctrl+Shift+z', 'Ctrl+y'],
+    does: 'Redo',
+    run: unlessFinal(steps.redo, true),
+    typing: true,
+  },
 ])
 </script>
 
@@ -92,7 +114,7 @@ useKeys('Rubric', [
   <div v-else class="split editor">
     <div class="page">
       <div class="page-head">
-        <h1 v-if="final">{{ server.title }}</h1>
+        <h1 v-if="final && !wording">{{ server.title }}</h1>
         <h1 v-else class="title-heading">
           <input
             v-model="draft.title"
@@ -131,7 +153,14 @@ useKeys('Rubric', [
           <button v-if="final && !server.tasks.length" class="btn" type="button" @click="reopen">
             Make it a draft again
           </button>
-          <button v-if="final" class="btn" type="button" @click="copy">Copy to change it</button>
+          <template v-if="wording">
+            <button class="btn bare" type="button" @click="leaveWording">Leave it as it was</button>
+            <button class="btn main" type="button" @click="saveWording">Save the wording</button>
+          </template>
+          <template v-else-if="final">
+            <button class="btn" type="button" @click="wording = true">Change the wording</button>
+            <button class="btn" type="button" @click="copy">Copy to change it</button>
+          </template>
           <button v-if="!final" class="btn main" type="button" @click="finalise">Finalise</button>
         </div>
       </div>
@@ -179,6 +208,11 @@ useKeys('Rubric', [
         </template>
         <template v-else>{{ problem.message }}</template>
       </p>
+      <p v-if="wording" class="notice" role="status">
+        Titles, level names and descriptors can be changed: every task that uses this rubric then
+        shows the new words. Marks, totals and mastery stay as they are. For other levels, points,
+        weights or alignments, copy the rubric.
+      </p>
       <p class="visually-hidden" role="status">{{ said }}</p>
       <EmptyState v-if="!draft.criteria.length && !open" title="No criteria yet">
         A criterion is one thing you look for in the work. Give it a title and a descriptor for each
@@ -197,6 +231,7 @@ useKeys('Rubric', [
         :index="index"
         :count="draft.criteria.length"
         :final="final"
+        :wording="wording"
         :weighted="weighted"
         :outcomes="server.outcomes"
         :scales="scales ?? []"

@@ -102,12 +102,7 @@ export function useRubric(rubricId: number) {
       const answer = await ask(
         api.PUT('/api/rubrics/{rubric_id}', {
           params,
-          body: {
-            version: server.value.version,
-            title: draft.title,
-            points_shown: draft.points_shown,
-            criteria: toRaw(draft).criteria.map(toBody),
-          },
+          body: body(server.value.version),
         }),
       )
       problem.value = null
@@ -129,7 +124,7 @@ export function useRubric(rubricId: number) {
 
   const soon = useDebounceFn(save, 500)
   watch(written, (now) => {
-    if (!server.value) return
+    if (!server.value || server.value.final) return
     if (now === adopted) {
       // Back at what is saved: what was refused is gone.
       if (state.value === 'refused') {
@@ -141,6 +136,19 @@ export function useRubric(rubricId: number) {
     if (state.value !== 'saving' && state.value !== 'stale') state.value = 'waiting'
     if (state.value !== 'stale') void soon()
   })
+
+  const body = (version: number) => ({
+    version,
+    title: draft.title,
+    points_shown: draft.points_shown,
+    criteria: toRaw(draft).criteria.map(toBody),
+  })
+
+  /** Change the words of a final rubric that tasks use, in place. Give whether it was done. */
+  const reword = () =>
+    then((version) =>
+      ask(api.PUT('/api/rubrics/{rubric_id}/wording', { params, body: body(version) })),
+    )
 
   let deeds: Promise<unknown> = Promise.resolve()
 
@@ -184,5 +192,5 @@ export function useRubric(rubricId: number) {
   }
 
   void load()
-  return { server, draft, state, problem, loadError, load, save, then, steps }
+  return { server, draft, state, problem, loadError, load, save, then, reword, steps }
 }
