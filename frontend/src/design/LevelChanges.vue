@@ -10,8 +10,9 @@ const props = defineProps<{
   scales: Pick<ScaleOut, 'id' | 'levels' | 'mastery_level'>[]
   /** A scale as it would be, where the change is one of the scale. */
   scaleAfter?: Pick<ScaleOut, 'id' | 'levels' | 'mastery_level'>
+  most?: number
 }>()
-const MOST = 8
+const most = computed(() => props.most ?? 8)
 const count = (direction: LevelChangeOut['direction']) =>
   props.changes.filter((one) => one.direction === direction).length
 const scaleOf = computed(() => new Map(props.scales.map((scale) => [scale.id, scale])))
@@ -39,7 +40,7 @@ function ladder(scaleId: number, mastery: MasteryOut, after: boolean) {
       >.
     </p>
     <ul class="small">
-      <li v-for="(one, index) in changes.slice(0, MOST)" :key="index">
+      <li v-for="(one, index) in changes.slice(0, most)" :key="index">
         <b>{{ one.code }}</b> {{ one.student }}
         <span class="move">
           <Ladder v-bind="ladder(one.before_scale_id, one.before, false)" :size="14" />{{
@@ -52,7 +53,7 @@ function ladder(scaleId: number, mastery: MasteryOut, after: boolean) {
         </span>
       </li>
     </ul>
-    <p v-if="changes.length > MOST" class="small quiet">and {{ changes.length - MOST }} more</p>
+    <p v-if="changes.length > most" class="small quiet">and {{ changes.length - most }} more</p>
   </div>
 </template>
 

@@ -9,27 +9,27 @@ from __future__ import annotations
 import json
 from collections import Counter
 from dataclasses import dataclass, field
-from decimal import Decimal, InvalidOperation
-from typing import Any
+from decimal import Decimal
 
-from jade_ladder.core.alignment import Cell
 from jade_ladder.core.errors import Problem, Refused, RefusedMany
-from jade_ladder.core.numbers import Hundredths, parse_hundredths
-from jade_ladder.core.rubric import WHOLE, Criterion, CriterionKind, CriterionLevel
-from jade_ladder.core.scale import Scale, ScaleLevel
 from jade_ladder.formats.case import (
-    EXTENSION,
     STRAND_TYPE,
     Framework,
-    FrameworkAlignment,
     FrameworkOutcome,
-    FrameworkRubric,
     FrameworkStrand,
 )
+from jade_ladder.formats.case_json import (
+    Json,
+    as_object,
+    as_objects,
+    decimal_of,
+    own_part,
+    text_of,
+)
+from jade_ladder.formats.case_rubrics_in import read_rubrics, read_scales
 from jade_ladder.formats.outcome_list import LONGEST_CODE, LONGEST_DESCRIPTION, LONGEST_TITLE
 
 MOST_PROBLEMS = 20
-Json = dict[str, Any]
 
 
 def read_framework(content: bytes) -> Framework:
@@ -39,9 +39,9 @@ def read_framework(content: bytes) -> Framework:
     are their own ancestors or share an identifier (the first twenty).
     """
     package = _parse(content)
-    document = _object(package.get("CFDocument"))
-    guid = _text(document, "identifier")
-    items = _objects(package.get("CFItems"))
+    document = as_object(package.get("CFDocument"))
+    guid = text_of(document, "identifier")
+    items = as_objects(package.get("CFItems"))
     if not guid or not items:
         raise Refused(
             "This is JSON, but not a CASE package: it needs a CFDocument with an identifier, and "
@@ -50,18 +50,19 @@ def read_framework(content: bytes) -> Framework:
         )
     reading = _Reading(guid, {})
     reading.take_items(items)
-    reading.take_parents(_objects(package.get("CFAssociations")))
+    reading.take_parents(as_objects(package.get("CFAssociations")))
     strands, outcomes = reading.strands_and_outcomes()
-    rubrics = reading.rubrics(_objects(package.get("CFRubrics")), {one.guid for one in outcomes})
+    known = {one.guid for one in outcomes}
+    rubrics, left_out = read_rubrics(as_objects(package.get("CFRubrics")), known)
     return Framework(
         guid,
-        _text(document, "title") or "A framework without a title",
-        _text(document, "creator"),
+        text_of(document, "title") or "A framework without a title",
+        text_of(document, "creator"),
         tuple(strands),
         tuple(outcomes),
         tuple(rubrics),
-        tuple(_scales(_own(document))),
-        tuple(reading.notes),
+        tuple(read_scales(own_part(document))),
+        (*reading.notes, *left_out),
     )
 
 
@@ -97,7 +98,7 @@ class _Reading:
         """Take the items in; each has an identifier of its own."""
         problems = []
         for place, item in enumerate(items, start=1):
-            identifier = _text(item, "identifier")
+            identifier = text_of(item, "identifier")
             if not identifier:
                 problems.append(Problem(f"item {place}", f"Item {place} has no identifier"))
             elif identifier in self.items or identifier == self.document:
@@ -113,11 +114,11 @@ class _Reading:
         for association in associations:
             if association.get("associationType") != "isChildOf":
                 continue
-            child = _text(_object(association.get("originNodeURI")), "identifier")
-            parent = _text(_object(association.get("destinationNodeURI")), "identifier")
+            child = text_of(as_object(association.get("originNodeURI")), "identifier")
+            parent = text_of(as_object(association.get("destinationNodeURI")), "identifier")
             if child not in self.items or child in self.parents:
                 continue
-            self.sequence[child] = _decimal(association.get("sequenceNumber"))
+            self.sequence[child] = decimal_of(association.get("sequenceNumber"))
             if parent in self.items:
                 self.parents[child] = parent
             elif parent != self.document:
@@ -160,7 +161,7 @@ class _Reading:
             guid, strand, depth = stack.pop()
             item = self.items[guid]
             below = children.get(guid, [])
-            is_strand = bool(below) or _text(item, "CFItemType") == STRAND_TYPE
+            is_strand = bool(below) or text_of(item, "CFItemType") == STRAND_TYPE
             if is_strand and depth <= 2:
                 strands.append(FrameworkStrand(guid, _title(item)[:200], strand))
                 strand = guid
@@ -184,7 +185,7 @@ class _Reading:
         made_up = 0
         for place, (guid, strand) in enumerate(found, start=1):
             item = self.items[guid]
-            written = _text(item, "humanCodingScheme") or _text(item, "listEnumeration")
+            written = text_of(item, "humanCodingScheme") or text_of(item, "listEnumeration")
             code = (written or str(place))[:LONGEST_CODE]
             while taken[code.casefold()]:
                 taken[code.casefold()] += 1
@@ -193,7 +194,7 @@ class _Reading:
             made_up += code != written
             taken[code.casefold()] = 1
             title, description = _words(item)
-            scale = _own(item).get("scale")
+            scale = own_part(item).get("scale")
             outcomes.append(
                 FrameworkOutcome(
                     guid,
@@ -210,101 +211,12 @@ class _Reading:
             )
         return outcomes
 
-    def rubrics(self, written: list[Json], outcomes: set[str]) -> list[FrameworkRubric]:
-        """Read the rubrics; a criterion that cannot be read is left out, and told."""
-        rubrics = []
-        for rubric in written:
-            guid = _text(rubric, "identifier")
-            if not guid:
-                self.notes.append("A rubric without an identifier was left out")
-                continue
-            criteria = sorted(_objects(rubric.get("CFRubricCriteria")), key=_position)
-            read = [_criterion(criterion, outcomes) for criterion in criteria]
-            title = _text(rubric, "title") or _text(rubric, "description") or "Rubric"
-            rubrics.append(FrameworkRubric(guid, title[:200], tuple(read)))
-        return rubrics
-
-
-def _criterion(
-    written: Json, outcomes: set[str]
-) -> tuple[Criterion, tuple[FrameworkAlignment, ...]]:
-    own = _own(written)
-    levels = tuple(
-        CriterionLevel(
-            _text(level, "identifier"),
-            (_text(level, "quality") or _text(level, "score"))[:200],
-            _hundredths(level.get("score")),
-            _text(level, "description"),
-        )
-        for level in _levels(written, own)
-    )
-    yes_no = own.get("kind") == CriterionKind.YES_NO
-    weight = written.get("weight")
-    criterion = Criterion(
-        _text(written, "identifier"),
-        (_text(written, "description") or _text(written, "category"))[:LONGEST_TITLE],
-        levels,
-        CriterionKind.YES_NO if yes_no else CriterionKind.LEVELS,
-        own.get("bonus") is True,
-        own.get("half_way") is True,
-        None if weight is None else min(_hundredths(weight), WHOLE),
-        own.get("remarks") is not False,
-        own.get("any_order") is True,
-    )
-    return criterion, tuple(_alignments(written, own, outcomes, len(levels)))
-
-
-def _alignments(
-    written: Json, own: Json, outcomes: set[str], levels: int
-) -> list[FrameworkAlignment]:
-    item = _text(_object(written.get("CFItemURI")), "identifier")
-    plain = [FrameworkAlignment(item, 1, (None,) * levels)] if item in outcomes else []
-    if "alignments" not in own:
-        return plain
-    found = []
-    for tie in _objects(own["alignments"]):
-        cells = tie.get("by_hand")
-        by_hand = tuple(map(_cell, cells)) if isinstance(cells, list) else (None,) * levels
-        outcome, weight = _text(tie, "outcome"), tie.get("weight")
-        if outcome in outcomes and len(by_hand) == levels:
-            if not isinstance(weight, int) or not 1 <= weight <= 100:
-                weight = 1
-            found.append(FrameworkAlignment(outcome, weight, by_hand))
-    return found
-
-
-def _cell(written: object) -> Cell | None:
-    if not isinstance(written, dict):
-        return None
-    value = written.get("value")
-    return Cell(None if value is None else _hundredths(value), by_hand=True)
-
-
-def _scales(own: Json) -> list[tuple[str, Scale]]:
-    scales = []
-    for written in _objects(own.get("scales")):
-        levels = tuple(
-            ScaleLevel(
-                _text(level, "name"),
-                _text(level, "code"),
-                _hundredths(level.get("value")),
-                _hundredths(level.get("cut")),
-                _text(level, "description"),
-            )
-            for level in _objects(written.get("levels"))
-        )
-        mastery = written.get("mastery_level")
-        scales.append(
-            (_text(written, "name"), Scale(levels, mastery if isinstance(mastery, int) else 0))
-        )
-    return scales
-
 
 def _words(item: Json) -> tuple[str, str]:
     """Give title and description: the short statement if there is one, and then the full one."""
-    full, short = _text(item, "fullStatement"), _text(item, "abbreviatedStatement")
+    full, short = text_of(item, "fullStatement"), text_of(item, "abbreviatedStatement")
     title = short or full or "No statement"
-    parts = [full if title != full else "", _text(item, "notes")]
+    parts = [full if title != full else "", text_of(item, "notes")]
     if len(title) > LONGEST_TITLE:
         parts = [title, *parts]
         title = f"{title[: LONGEST_TITLE - 1]}…"
@@ -313,60 +225,13 @@ def _words(item: Json) -> tuple[str, str]:
 
 def _title(item: Json) -> str:
     for name in ("abbreviatedStatement", "fullStatement", "humanCodingScheme"):
-        if found := _text(item, name):
+        if found := text_of(item, name):
             return found
     return "No statement"
 
 
 def _items(count: int) -> str:
     return "1 item" if count == 1 else f"{count} items"
-
-
-def _own(written: Json) -> Json:
-    return _object(_object(written.get("extensions")).get(EXTENSION))
-
-
-def _object(value: object) -> Json:
-    return value if isinstance(value, dict) else {}
-
-
-def _objects(value: object) -> list[Json]:
-    return [one for one in value if isinstance(one, dict)] if isinstance(value, list) else []
-
-
-def _text(item: Json, name: str) -> str:
-    value = item.get(name)
-    if isinstance(value, str):
-        return value.strip()
-    return str(value) if isinstance(value, int | float) and not isinstance(value, bool) else ""
-
-
-def _decimal(value: object) -> Decimal:
-    try:
-        found = Decimal(str(value))
-    except InvalidOperation:
-        return Decimal("Infinity")
-    return found if found.is_finite() else Decimal("Infinity")
-
-
-def _hundredths(value: object) -> Hundredths:
-    """Read a number as whole hundredths, what is finer rounded; 0 for what is none."""
-    try:
-        return parse_hundredths(str(round(Decimal(str(value)), 2)))
-    except (InvalidOperation, Refused):
-        return 0
-
-
-def _position(written: Json) -> Decimal:
-    return _decimal(written.get("position"))
-
-
-def _levels(written: Json, own: Json) -> list[Json]:
-    """Give a criterion's levels, the lowest first: a file of ours numbers them so; in others the
-    score tells, since the standard does not say which way they are numbered.
-    """
-    levels = sorted(_objects(written.get("CFRubricCriterionLevels")), key=_position)
-    return levels if own else sorted(levels, key=lambda level: _decimal(level.get("score")))
 
 
 def _refuse(problems: list[Problem]) -> None:

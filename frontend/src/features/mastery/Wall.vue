@@ -139,7 +139,7 @@ useKeys('Mastery wall', [
             v-if="data.outcomes.some((one) => one.own_method)"
           >
             · * a method of its own</template
-          >
+          ><template v-if="data.expected.includes(false)"> · n.e. not expected</template>
         </p>
       </template>
     </div>

@@ -104,7 +104,7 @@ function groups(one: ComparisonOut) {
 </script>
 
 <template>
-  <section class="card" aria-label="Files">
+  <section class="opened" aria-label="Files">
     <div class="row">
       <h2>Files</h2>
       <button class="btn bare push" type="button" @click="emit('done')">Close</button>
@@ -179,16 +179,6 @@ function groups(one: ComparisonOut) {
 </template>
 
 <style scoped>
-.card {
-  background: var(--card);
-  border: 1px solid var(--line);
-  border-radius: var(--r);
-  padding: 12px 14px;
-  margin-bottom: 12px;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 8px;
-}
 .field {
   margin: 0;
 }
@@ -209,10 +199,5 @@ ul {
 li {
   padding: 3px 0;
   border-top: 1px solid var(--line);
-}
-label input[type='checkbox'] {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--ink);
 }
 </style>

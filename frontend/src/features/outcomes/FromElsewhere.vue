@@ -38,7 +38,7 @@ async function take(copied: boolean) {
 </script>
 
 <template>
-  <section class="card" aria-label="From another class">
+  <section class="opened" aria-label="From another class">
     <QueryState :error="error" :pending="isPending" @again="refetch()" />
     <p v-if="data && !data.length" class="quiet">
       Your other classes have no outcome that this class does not teach.
@@ -82,15 +82,6 @@ async function take(copied: boolean) {
 </template>
 
 <style scoped>
-.card {
-  background: var(--card);
-  border: 1px solid var(--line);
-  border-radius: var(--r);
-  padding: 12px 14px;
-  margin-bottom: 12px;
-  display: grid;
-  gap: 8px;
-}
 ul {
   list-style: none;
   margin: 0;
@@ -107,11 +98,5 @@ label {
   align-items: center;
   padding: 6px 2px;
   cursor: pointer;
-}
-input {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--ink);
-  flex: none;
 }
 </style>

@@ -238,9 +238,4 @@ const retire = (retired: boolean) =>
 .own {
   font-weight: 600;
 }
-.own input {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--ink);
-}
 </style>

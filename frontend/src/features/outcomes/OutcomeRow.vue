@@ -85,11 +85,7 @@ li.on {
   background: var(--paper);
 }
 .box {
-  width: 18px;
-  height: 18px;
   margin: 0 2px 0 8px;
-  accent-color: var(--ink);
-  flex: none;
 }
 .main-part {
   flex: 1;

@@ -39,7 +39,7 @@ function take() {
 </script>
 
 <template>
-  <section class="card" aria-label="Bring criteria in">
+  <section class="opened" aria-label="Bring criteria in">
     <div class="row">
       <h2>Bring criteria in</h2>
       <button class="btn bare push" type="button" @click="emit('cancel')">Cancel</button>
@@ -83,16 +83,6 @@ function take() {
 </template>
 
 <style scoped>
-.card {
-  background: var(--card);
-  border: 1px solid var(--line);
-  border-radius: var(--r);
-  padding: 12px 14px;
-  margin-bottom: 12px;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 8px;
-}
 .field {
   margin: 0;
   max-width: 420px;
@@ -111,11 +101,5 @@ li label {
   align-items: center;
   padding: 6px 2px;
   cursor: pointer;
-}
-li input {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--ink);
-  flex: none;
 }
 </style>

@@ -82,10 +82,4 @@ const BASIS = {
   justify-items: start;
   max-width: 290px;
 }
-.menu input {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--ink);
-  flex: none;
-}
 </style>

@@ -52,7 +52,7 @@ function take() {
 </script>
 
 <template>
-  <section class="card" aria-label="Paste a grid">
+  <section class="opened" aria-label="Paste a grid">
     <div class="row">
       <h2>Paste a grid</h2>
       <button class="btn bare push" type="button" @click="emit('cancel')">Cancel</button>
@@ -125,24 +125,9 @@ function take() {
 </template>
 
 <style scoped>
-.card {
-  background: var(--card);
-  border: 1px solid var(--line);
-  border-radius: var(--r);
-  padding: 12px 14px;
-  margin-bottom: 12px;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 8px;
-}
 .options {
   flex-wrap: wrap;
   gap: 6px 20px;
-}
-.options input {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--ink);
 }
 td {
   white-space: pre-line;

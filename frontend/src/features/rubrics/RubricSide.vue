@@ -164,12 +164,6 @@ label {
   padding: 3px 0;
   gap: 8px;
 }
-label input {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--ink);
-  flex: none;
-}
 .drag {
   margin-top: 10px;
 }

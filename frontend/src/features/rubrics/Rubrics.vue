@@ -187,11 +187,6 @@ useKeys('Rubrics', [{ keys: ['a'], does: 'New rubric', run: () => void (title.va
   color: var(--ink);
   font-weight: 600;
 }
-.narrow input[type='checkbox'] {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--ink);
-}
 .shared {
   margin-top: 26px;
 }

@@ -9,6 +9,7 @@ import LevelChanges from '@/design/LevelChanges.vue'
 import ScalePicture from '@/design/ScalePicture.vue'
 import { several } from '@/design/format'
 import { useDraft } from '@/design/useDraft'
+import ScaleLevelRows from './ScaleLevelRows.vue'
 import { useScalesChanged, type ScaleDraft } from './useScales'
 
 /** A scale: its ladder, its levels from the top down like rungs, and what a change would do. */
@@ -104,10 +105,6 @@ async function save() {
     if (problem.value.stale) await changed()
   }
 }
-
-function at(index: number, field: string): 'true' | undefined {
-  return problem.value?.at(`levels.${index}.${field}`) ? 'true' : undefined
-}
 </script>
 
 <template>
@@ -137,74 +134,14 @@ function at(index: number, field: string): 'true' | undefined {
       </thead>
       <tbody v-for="index in topDown" :key="index">
         <template v-if="draft.levels[index]">
-          <tr :class="{ mastered: index >= draft.mastery_level }">
-            <td>
-              <input
-                v-model="draft.levels[index].name"
-                class="input"
-                :aria-label="`Name of level ${index + 1}`"
-                :aria-invalid="at(index, 'name')"
-              />
-            </td>
-            <td class="code">
-              <input
-                v-model="draft.levels[index].code"
-                class="input"
-                :aria-label="`Code of level ${index + 1}`"
-                :aria-invalid="at(index, 'code')"
-              />
-            </td>
-            <td class="number">
-              <input
-                v-model="draft.levels[index].value"
-                class="input"
-                inputmode="decimal"
-                :aria-label="`Value of level ${index + 1}`"
-                :aria-invalid="at(index, 'value')"
-              />
-            </td>
-            <td class="number">
-              <input
-                v-model="draft.levels[index].cut"
-                class="input"
-                inputmode="decimal"
-                :aria-label="`Cut score of level ${index + 1}`"
-                :aria-invalid="at(index, 'cut')"
-              />
-            </td>
-            <td class="radio">
-              <input
-                v-model="draft.mastery_level"
-                type="radio"
-                :value="index"
-                name="mastery"
-                :aria-label="`Level ${index + 1} is mastery`"
-              />
-            </td>
-            <td>
-              <button
-                v-if="draft.levels.length > 2"
-                class="btn bare small"
-                type="button"
-                :aria-label="`Take level ${index + 1} away`"
-                @click="remove(index)"
-              >
-                ×
-              </button>
-            </td>
-          </tr>
-          <tr :class="{ mastered: index >= draft.mastery_level }">
-            <td colspan="6" class="means">
-              <textarea
-                v-model="draft.levels[index].description"
-                class="input plain small"
-                rows="1"
-                :aria-label="`What level ${index + 1} means`"
-                placeholder="What it means"
-                :aria-invalid="at(index, 'description')"
-              />
-            </td>
-          </tr>
+          <ScaleLevelRows
+            v-model="draft.levels[index]"
+            v-model:mastery-level="draft.mastery_level"
+            :index="index"
+            :removable="draft.levels.length > 2"
+            :problem="problem"
+            @remove="remove(index)"
+          />
         </template>
       </tbody>
     </table>
@@ -228,6 +165,7 @@ function at(index: number, field: string): 'true' | undefined {
       <template v-if="form.dirty && effects">
         <LevelChanges
           :changes="changes"
+          :most="4"
           :scales="scales"
           :scale-after="scale ? { id: scale.id, ...draft } : undefined"
         />
@@ -266,12 +204,6 @@ th {
   color: var(--ink-2);
   padding: 0 3px 3px 0;
 }
-td {
-  padding: 2px 3px 0 0;
-}
-td.means {
-  padding-bottom: 4px;
-}
 .end {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
@@ -282,35 +214,5 @@ td.means {
   padding: 6px 0;
   max-height: 50vh;
   overflow-y: auto;
-}
-.means .input {
-  display: block;
-  min-height: 28px;
-  field-sizing: content;
-  resize: none;
-}
-td.code {
-  width: 48px;
-}
-td.number {
-  width: 66px;
-}
-td .input {
-  padding-inline: 6px;
-}
-tr.mastered td:first-child {
-  box-shadow: inset 3px 0 0 var(--jade);
-  padding-left: 6px;
-}
-.radio {
-  text-align: center;
-}
-.radio input {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--ink);
-}
-.btn.small {
-  padding: 4px 8px;
 }
 </style>

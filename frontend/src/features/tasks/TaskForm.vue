@@ -193,9 +193,4 @@ async function save() {
 .practice {
   margin-bottom: 14px;
 }
-.practice input {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--ink);
-}
 </style>
