@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from fractions import Fraction
 
 import pytest
@@ -16,6 +17,7 @@ from jade_ladder.core.alignment import (
     chosen_points,
     chosen_value,
     default_map,
+    moved_to_scale,
     moved_with_scale,
     with_hand_cells,
 )
@@ -108,3 +110,45 @@ def test_half_way_points_and_where_there_are_none() -> None:
     yes_no = criterion(["No", "Yes"], [0, 1], CriterionKind.YES_NO)
     with pytest.raises(Refused, match="no half-way"):
         chosen_points(yes_no, 0, half_way=True)
+
+
+@st.composite
+def aligned(draw: st.DrawFn) -> tuple[Criterion, Scale, AlignmentMap]:
+    """A criterion aligned to an outcome on a scale, with some cells written by hand."""
+    scale = draw(scales())
+    points = draw(st.lists(st.integers(0, 900), min_size=2, max_size=6, unique=True))
+    levels = tuple(CriterionLevel(str(n), f"Step {n}", p) for n, p in enumerate(sorted(points)))
+    criterion = Criterion("c", "Criterion", levels)
+    value = st.none() | st.integers(scale.lowest, scale.highest)
+    cell = st.none() | st.builds(Cell, value, by_hand=st.just(True))
+    by_hand = [draw(cell) for _ in levels]
+    return criterion, scale, with_hand_cells(default_map(criterion, scale), by_hand)
+
+
+@given(aligned(), scales())
+def test_on_another_scale_defaults_are_made_anew_and_hand_cells_keep_their_place(
+    tie: tuple[Criterion, Scale, AlignmentMap], new: Scale
+) -> None:
+    criterion, old, before = tie
+    after = moved_to_scale(criterion, before, old, new)
+    default = default_map(criterion, new)
+    assert after.basis is default.basis
+    for was, now, made in zip(before.cells, after.cells, default.cells, strict=True):
+        assert now.by_hand == was.by_hand
+        if not was.by_hand:
+            assert now == made
+        elif was.value is None:
+            assert now.value is None
+        else:
+            assert now.value is not None
+            assert new.lowest <= now.value <= new.highest
+            if was.value in (old.lowest, old.highest):
+                assert now.value in (new.lowest, new.highest)
+    hand = [
+        (was.value, now.value)
+        for was, now in zip(before.cells, after.cells, strict=True)
+        if was.by_hand and was.value is not None and now.value is not None
+    ]
+    for (low, moved_low), (high, moved_high) in itertools.permutations(hand, 2):
+        assert low > high or moved_low <= moved_high
+    assert moved_to_scale(criterion, before, old, old).cells == before.cells

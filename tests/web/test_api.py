@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import replace
-from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
@@ -12,35 +9,12 @@ from fastapi.testclient import TestClient
 
 from jade_ladder.service.caller import Caller
 from jade_ladder.store.connection import Database
-from jade_ladder.web.application import Settings, api_document, create_app
+from jade_ladder.web.application import api_document
 from jade_ladder.web.sign_in import COOKIE
-from tests.builders import Small, small
+from tests.builders import Small
+from tests.web.conftest import client_of
 
 OPEN = {"/api/health", "/api/session", "/api/session/first-teacher", "/api/session/demo"}
-
-
-def client_of(database: Database, demo: bool = False, static: Path | None = None) -> TestClient:
-    settings = Settings(database, demo, static) if static else Settings(database, demo)
-    return TestClient(create_app(settings), base_url="http://ladder.test")
-
-
-@pytest.fixture
-def visitor(database: Database, caller: Caller) -> Iterator[TestClient]:
-    with client_of(database) as client:
-        yield client
-
-
-@pytest.fixture
-def teacher(visitor: TestClient) -> TestClient:
-    sign_in = {"email": "ilse@tern.example", "password": "a long password"}
-    assert visitor.post("/api/session", json=sign_in).status_code == 204
-    return visitor
-
-
-@pytest.fixture
-def made(caller: Caller) -> Small:
-    """Made by the real clock, which the application goes by."""
-    return small(replace(caller, now=datetime.now(UTC)))
 
 
 CALLS = sorted(

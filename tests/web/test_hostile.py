@@ -114,6 +114,74 @@ CALLS: dict[str, tuple[str, str, st.SearchStrategy[object]]] = {
         "/api/scales/1",
         bodies(name=anything, levels=anything, mastery_level=anything, version=anything),
     ),
+    "scale preview": (
+        "POST",
+        "/api/scales/1/preview",
+        bodies(
+            name=anything,
+            levels=st.lists(
+                bodies(name=anything, code=anything, value=anything, cut=anything), max_size=3
+            ),
+            mastery_level=anything,
+            version=st.just(1) | anything,
+        ),
+    ),
+    "class scale": ("PUT", "/api/classes/{c}/scale", bodies(scale_id=anything, version=anything)),
+    "strand": ("POST", "/api/strands", bodies(title=anything, parent_id=anything)),
+    "place": (
+        "PUT",
+        "/api/classes/{c}/outcomes/{o}/place",
+        bodies(strand_id=anything, before_id=anything),
+    ),
+    "bulk": (
+        "PUT",
+        "/api/classes/{c}/outcomes/bulk",
+        bodies(
+            outcome_ids=st.lists(st.just(1) | anything, max_size=3),
+            method=bodies(kind=anything, newest=anything, last=anything) | anything,
+            minimum=anything,
+            scale_id=anything,
+            strand_id=anything,
+            retired=anything,
+        ),
+    ),
+    "rules preview": (
+        "POST",
+        "/api/classes/{c}/outcomes/{o}/rules/preview",
+        bodies(method=anything, minimum=st.just(1) | anything, scale_id=anything),
+    ),
+    "teach": (
+        "POST",
+        "/api/classes/{c}/outcomes/teach",
+        bodies(outcome_ids=st.lists(anything, max_size=3)),
+    ),
+    "copy": (
+        "POST",
+        "/api/classes/{c}/outcomes/copy",
+        bodies(outcome_ids=st.lists(anything, max_size=3)),
+    ),
+    "not expected": (
+        "PUT",
+        "/api/classes/{c}/mastery/{s}/{o}/not-expected",
+        bodies(reason=anything),
+    ),
+    "grid": (
+        "POST",
+        "/api/rubrics/grid",
+        bodies(
+            text=st.text(alphabet='ab\t\n"<td>/1(,', max_size=60) | anything,
+            levels_in_first_row=anything,
+            best_first=anything,
+        ),
+    ),
+    "tags": ("PUT", "/api/rubrics/{r}/tags", bodies(tags=st.lists(anything, max_size=3))),
+    "archived": ("PUT", "/api/rubrics/{r}/archived", bodies(archived=anything)),
+    "shared": ("PUT", "/api/rubrics/{r}/shared", bodies(shared=anything)),
+    "wording": (
+        "PUT",
+        "/api/rubrics/{r}/wording",
+        bodies(version=st.integers(0, 5), title=anything, criteria=st.lists(CRITERION, max_size=3)),
+    ),
     "cuts": ("POST", "/api/scales/cuts", bodies(values=st.lists(anything), preset=anything)),
     "draft": (
         "PUT",
@@ -171,6 +239,11 @@ NUMBERS = st.one_of(st.integers(-(2**80), 2**80), st.text(max_size=12))
         "/api/classes/{}/mastery/{}/{}",
         "/api/classes/{}/students",
         "/api/rubrics/{}",
+        "/api/classes/{}/outcomes/{}",
+        "/api/classes/{}/coverage",
+        "/api/classes/{}/framework.json",
+        "/api/classes/{}/outcomes.csv",
+        "/api/classes/{}/rubrics/{}/fit",
         "/api/tasks/{}/desk",
         "/api/tasks/{}/students/{}/mark",
     ],
@@ -209,5 +282,7 @@ def test_no_file_is_a_fault(place: tuple[TestClient, Small], content: bytes) -> 
     client, made = place
     files = {"file": ("list.csv", content)}
     check(client.post(f"/api/classes/{made.class_id}/students/list/preview", files=files))
+    check(client.post(f"/api/classes/{made.class_id}/framework/preview", files=files))
+    check(client.post(f"/api/classes/{made.class_id}/framework", files=files))
     work = f"/api/tasks/{made.task_id}/students/{made.students[0]}/work"
     check(client.put(work, files=files))
