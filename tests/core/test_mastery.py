@@ -223,7 +223,7 @@ MIXED = [
 
 def test_roll_ups_leave_out_what_needs_evidence_and_count_it_apart() -> None:
     assert vars_of(standing(MIXED)) == (2, 5, 1, 1)
-    picture = class_picture(MIXED, four_levels)
+    picture = class_picture(four_levels, MIXED)
     assert picture.at_level == (0, 1, 1, 1)
     assert (picture.mastered, picture.counted, picture.needing, picture.without) == (2, 3, 1, 1)
     assert (picture.median, picture.mean) == (300, 325)
@@ -235,8 +235,8 @@ def vars_of(found: object) -> tuple[int, ...]:
 
 def test_the_median_of_an_even_number_is_the_lower_middle() -> None:
     four = [mastery(State.NOT_YET, value) for value in (100, 200, 250, 400)]
-    assert class_picture(four, four_levels).median == 200
-    nobody = class_picture([], four_levels)
+    assert class_picture(four_levels, four).median == 200
+    nobody = class_picture(four_levels, [])
     assert (nobody.median, nobody.mean, nobody.counted) == (None, None, 0)
 
 

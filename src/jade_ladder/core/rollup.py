@@ -82,7 +82,7 @@ class ClassPicture:
         return sum(self.at_level)
 
 
-def class_picture(masteries: Iterable[Mastery], scale: Scale) -> ClassPicture:
+def class_picture(scale: Scale, masteries: Iterable[Mastery]) -> ClassPicture:
     """Count where the students of a class stand on one outcome."""
     at_level = [0] * len(scale.levels)
     values: list[Hundredths] = []

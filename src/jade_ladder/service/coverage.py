@@ -172,7 +172,7 @@ def outcome_page(caller: Caller, class_id: int, outcome_id: int) -> OutcomePage:
                 for student in there
                 if (student.id, outcome_id) not in lifted
             )
-            picture = class_picture(masteries, rules.scale)
+            picture = class_picture(rules.scale, masteries)
             pictures.append(PictureAfter(titles[task_id][0], one, picture))
         tasks = {task.id: task for task in task_store.class_tasks(db, class_id)}
         with_evidence = Counter(

@@ -151,7 +151,7 @@ def wall(caller: Caller, class_id: int, as_of: date | None = None) -> Wall:
         tuple(standing(cell.mastery for cell in row if cell.expected) for row in cells),
         tuple(
             class_picture(
-                (row[column].mastery for row in cells if row[column].expected), rule.scale
+                rule.scale, (row[column].mastery for row in cells if row[column].expected)
             )
             for column, rule in enumerate(rules)
         ),

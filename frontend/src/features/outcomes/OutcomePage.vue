@@ -181,8 +181,9 @@ h1 {
 .pictures li {
   display: grid;
   gap: 2px;
-  justify-items: start;
+  justify-items: center;
   align-content: start;
+  text-align: center;
   max-width: 110px;
 }
 </style>
