@@ -11,8 +11,8 @@ from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service import classes, marking, outcomes, rubrics, scales, tasks
 from jade_ladder.service.caller import Caller
+from jade_ladder.service.choices import Choice
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
-from jade_ladder.service.marking import Choice
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.service.tasks import TaskWords
 from jade_ladder.store.connection import Database

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 
 from hypothesis import strategies as st
@@ -19,6 +20,7 @@ from jade_ladder.formats.case import (
     FrameworkRubric,
     FrameworkStrand,
 )
+from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
 
 START = datetime(2026, 9, 1, tzinfo=UTC)
 
@@ -181,3 +183,71 @@ def _criteria(
         for outcome in draw(st.lists(st.sampled_from(outcomes), max_size=3, unique=True))
     )
     return criterion, ties
+
+
+@dataclass(frozen=True)
+class MarkPlan:
+    """A mark to give: per criterion a level (-1: not assessed) and half-way, or nothing."""
+
+    choices: tuple[tuple[int, bool] | None, ...]
+    remark: str
+    finish: bool
+
+
+@st.composite
+def mark_plans(draw: st.DrawFn) -> MarkPlan:
+    """A mark on two criteria of four levels, mostly whole and finished."""
+    choice = st.tuples(st.integers(-1, 3), st.booleans())
+    some = choice if draw(st.integers(0, 3)) else st.none() | choice
+    return MarkPlan(
+        (draw(some), draw(some)), draw(st.sampled_from(["", "Good"])), draw(st.integers(0, 4)) > 0
+    )
+
+
+@st.composite
+def revised_drafts(
+    draw: st.DrawFn, base: list[CriterionDraft], outcomes: Sequence[int]
+) -> list[CriterionDraft]:
+    """Criteria changed in any way that can be final: levels added, moved and taken away, points,
+    kinds, alignments and maps; criteria added, moved and taken away.
+    """
+    kept = draw(st.lists(st.sampled_from(base), min_size=1, unique_by=lambda d: d.criterion.key))
+    new = [_new_criterion(key) for key in draw(st.sampled_from([[], [], ["n"], ["n", "o"]]))]
+    changed = [draw(_changed_draft(one, outcomes)) for one in (*kept, *new)]
+    if all(one.criterion.bonus for one in changed):
+        changed[0] = replace(changed[0], criterion=replace(changed[0].criterion, bonus=False))
+    return changed
+
+
+def _new_criterion(key: str) -> CriterionDraft:
+    levels = tuple(CriterionLevel(f"{key}{n}", f"New {n}", n * 100) for n in range(3))
+    return CriterionDraft(Criterion(key, f"Criterion {key}", levels), ())
+
+
+@st.composite
+def _changed_draft(draw: st.DrawFn, one: CriterionDraft, outcomes: Sequence[int]) -> CriterionDraft:
+    if draw(st.booleans()):
+        return one
+    spare = CriterionLevel(f"{one.criterion.key}x", "Between", 250)
+    levels = draw(
+        st.lists(
+            st.sampled_from([*one.criterion.levels, spare]),
+            min_size=2,
+            unique_by=lambda level: level.key,
+        )
+        | st.just(list(one.criterion.levels))
+    )
+    levels = [replace(level, points=draw(st.sampled_from([level.points, 700]))) for level in levels]
+    criterion = replace(
+        one.criterion,
+        levels=tuple(levels),
+        half_way=draw(st.booleans()),
+        bonus=draw(st.integers(0, 4)) == 0,
+        any_order=True,
+    )
+    cell = st.none() | st.builds(Cell, st.none() | st.integers(100, 400), by_hand=st.just(True))
+    ties = tuple(
+        AlignmentDraft(outcome, draw(st.integers(1, 3)), tuple(draw(cell) for _ in levels))
+        for outcome in draw(st.lists(st.sampled_from(list(outcomes)), unique=True))
+    )
+    return CriterionDraft(criterion, ties)

@@ -18,6 +18,8 @@ SCREENS = {
     "rubrics": "/classes/1/rubrics",
     "final rubric": "/classes/1/rubrics/1",
     "draft rubric": "/classes/1/rubrics/5",
+    "revised rubric": "/classes/1/rubrics/2",
+    "revisions": "/classes/1/rubrics/2/revisions",
     "scales": "/classes/1/scales?scale=1",
     "coverage": "/classes/1/coverage",
     "outcome page": "/classes/1/outcomes/4",

@@ -14,7 +14,7 @@ from jade_ladder.core.errors import Refused
 from jade_ladder.core.numbers import round_half_up
 from jade_ladder.service import marking, mastery, tasks
 from jade_ladder.service.caller import Caller
-from jade_ladder.service.marking import Choice
+from jade_ladder.service.choices import Choice
 from jade_ladder.service.people import NewTeacher, make_first_teacher
 from jade_ladder.store.connection import Database
 from tests.builders import Small, at, small

@@ -28,6 +28,7 @@ from jade_ladder.service import (
     methods,
     outcomes,
     people,
+    revision_effects,
     revisions,
     rubrics,
     scales,
@@ -35,7 +36,7 @@ from jade_ladder.service import (
 )
 from jade_ladder.service.bulk import OutcomeChanges
 from jade_ladder.service.caller import Caller
-from jade_ladder.service.marking import Choice
+from jade_ladder.service.choices import Choice
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.service.tasks import TaskWords
 from jade_ladder.store.connection import Database
@@ -100,13 +101,13 @@ DEEDS: dict[str, Deed] = {
     "preview method": lambda c, s: methods.preview_class_method(c, s.class_id, METHOD),
     "rubric": lambda c, s: rubrics.get_rubric(c, s.rubric_id),
     "copy_rubric": lambda c, s: rubrics.copy_rubric(c, s.rubric_id),
-    "reword": lambda c, s: revisions.reword(
-        c,
-        s.rubric_id,
-        3,
-        "Reworded",
-        [draft("a", [s.outcomes[0]], half_way=True), draft("b", list(s.outcomes))],
+    "revise": lambda c, s: revisions.revise(c, s.rubric_id, 3),
+    "discard": lambda c, s: revisions.discard_revision(
+        c, s.rubric_id, revisions.revise(c, s.rubric_id, 3).row.version
     ),
+    "side by side": lambda c, s: revisions.side_by_side(c, s.rubric_id),
+    "revision effects": lambda c, s: revision_effects.revision_effects(c, s.rubric_id, 1),
+    "apply revision": lambda c, s: revisions.apply_revision(c, s.rubric_id, 1, 3, []),
     "tags": lambda c, s: library.set_tags(c, s.rubric_id, ["Maps"]),
     "archive": lambda c, s: library.archive_rubric(c, s.rubric_id, True),
     "share": lambda c, s: library.share_rubric(c, s.rubric_id, True),
@@ -139,6 +140,8 @@ READS = {
     "coverage",
     "outcome page",
     "rubric",
+    "side by side",
+    "revision effects",
     "fit",
     "pile",
     "desk",
@@ -384,6 +387,8 @@ def test_an_outcome_is_changed_whole_or_not_at_all(caller: Caller) -> None:
         ),
         lambda c, s: methods.change_class_method(c, s.class_id, 7, METHOD),
         lambda c, s: rubrics.make_final(c, s.rubric_id, 1),
+        lambda c, s: revisions.revise(c, s.rubric_id, 1),
+        lambda c, s: revisions.apply_revision(c, s.rubric_id, 1, 1, []),
         lambda c, s: scales.change_scale(c, 1, 7, "S", scales.starting_scale()),
         lambda c, s: tasks.change_task(
             c, s.task_id, 7, TaskWords("T", "", TaskKind.OBSERVED, s.rubric_id, None, None, True)

@@ -12,7 +12,7 @@ from jade_ladder.core.mastery import Direction, State
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.service import marking, mastery, methods, tasks
 from jade_ladder.service.caller import Caller
-from jade_ladder.service.marking import Choice
+from jade_ladder.service.choices import Choice
 from jade_ladder.service.mastery import WallCell
 from tests.builders import Small, at, draft, final_rubric, small
 

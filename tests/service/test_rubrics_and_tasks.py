@@ -10,7 +10,7 @@ import pytest
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.errors import Refused, RefusedMany
 from jade_ladder.core.marking import DeskState
-from jade_ladder.service import rubrics, tasks
+from jade_ladder.service import revisions, rubrics, tasks
 from jade_ladder.service.caller import Caller
 from jade_ladder.service.drafts import CriterionDraft
 from jade_ladder.service.tasks import TaskWords
@@ -110,7 +110,6 @@ def test_a_final_rubric_in_use_stays_as_it_is_and_its_copy_is_free(caller: Calle
     row = rubrics.get_rubric(caller, made.rubric_id).row
     for deed in (
         lambda: rubrics.save_draft(caller, made.rubric_id, row.version, "X", []),
-        lambda: rubrics.make_draft_again(caller, made.rubric_id, row.version),
         lambda: rubrics.delete_rubric(caller, made.rubric_id),
         lambda: rubrics.share_weights(caller, made.rubric_id, row.version, equally=True),
     ):
@@ -126,7 +125,7 @@ def test_a_final_rubric_in_use_stays_as_it_is_and_its_copy_is_free(caller: Calle
 def test_an_unused_final_rubric_can_be_a_draft_again_and_be_deleted(caller: Caller) -> None:
     number = final_rubric(caller, [draft("a", [])])
     version = rubrics.get_rubric(caller, number).row.version
-    view = rubrics.make_draft_again(caller, number, version)
+    view = revisions.revise(caller, number, version)
     assert view.row.final_at is None
     rubrics.delete_rubric(caller, number)
     assert rubrics.rubrics(caller) == []

@@ -177,10 +177,11 @@ CALLS: dict[str, tuple[str, str, st.SearchStrategy[object]]] = {
     "tags": ("PUT", "/api/rubrics/{r}/tags", bodies(tags=st.lists(anything, max_size=3))),
     "archived": ("PUT", "/api/rubrics/{r}/archived", bodies(archived=anything)),
     "shared": ("PUT", "/api/rubrics/{r}/shared", bodies(shared=anything)),
-    "wording": (
-        "PUT",
-        "/api/rubrics/{r}/wording",
-        bodies(version=st.integers(0, 5), title=anything, criteria=st.lists(CRITERION, max_size=3)),
+    "effects": ("POST", "/api/rubrics/{r}/revisions/1/effects", bodies(tasks=anything)),
+    "apply": (
+        "POST",
+        "/api/rubrics/{r}/revisions/1/apply",
+        bodies(version=st.integers(0, 5), tasks=st.lists(anything, max_size=3)),
     ),
     "cuts": ("POST", "/api/scales/cuts", bodies(values=st.lists(anything), preset=anything)),
     "draft": (

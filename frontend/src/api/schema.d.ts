@@ -1076,26 +1076,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/rubrics/{rubric_id}/wording": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Reword
-         * @description Change the words of a final rubric in place; refused if anything else would change.
-         */
-        put: operations["reword"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/rubrics/{rubric_id}/weights": {
         parameters: {
             query?: never;
@@ -1146,10 +1126,11 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Make Draft Again
-         * @description Open a final rubric for changes while no task uses it.
+         * Revise
+         * @description Open a final rubric for changes: as a draft again, or, where tasks use it, as the draft of a
+         *     new revision.
          */
-        post: operations["make_draft_again"];
+        post: operations["revise"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1170,6 +1151,86 @@ export interface paths {
          * @description Copy a rubric into a new draft.
          */
         post: operations["copy_rubric"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{rubric_id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Side By Side
+         * @description Lay two revisions side by side: the newest and the one before it, if not said.
+         */
+        get: operations["read_side_by_side"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{rubric_id}/revisions/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Discard Revision
+         * @description Throw the draft of a later revision away.
+         */
+        delete: operations["discard_revision"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{rubric_id}/revisions/{number}/effects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Effects
+         * @description Say what putting tasks on a revision would do; nothing is changed.
+         */
+        post: operations["read_effects"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{rubric_id}/revisions/{number}/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Apply Revision
+         * @description Put tasks on a revision, and make it final where it is a draft.
+         */
+        post: operations["apply_revision"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1543,6 +1604,16 @@ export interface components {
             cells: components["schemas"]["CellOut"][];
         };
         /**
+         * ApplyIn
+         * @description The tasks to put on a revision, with the rubric's version that this is based on.
+         */
+        ApplyIn: {
+            /** Version */
+            version: number;
+            /** Tasks */
+            tasks: number[];
+        };
+        /**
          * ArchivedIn
          * @description Whether a rubric is put away.
          */
@@ -1894,6 +1965,19 @@ export interface components {
             version: number;
         };
         /**
+         * ComparedCriterionOut
+         * @description A criterion in two revisions, null where one has it not; `structure` says what differs
+         *     besides the words.
+         */
+        ComparedCriterionOut: {
+            /** Title */
+            title: string;
+            /** Structure */
+            structure: string[];
+            old: components["schemas"]["CriterionOut"] | null;
+            new: components["schemas"]["CriterionOut"] | null;
+        };
+        /**
          * ComparisonOut
          * @description A framework held against a class; of each kind the first few hundred are listed.
          */
@@ -1935,6 +2019,28 @@ export interface components {
             /** Id */
             id: number;
             fit: components["schemas"]["FitOut"];
+        };
+        /**
+         * CountedChoiceOut
+         * @description What was chosen on a criterion of an earlier revision; level null: not assessed.
+         */
+        CountedChoiceOut: {
+            /** Criterion */
+            criterion: string;
+            /** Level */
+            level: string | null;
+            /** Half Way */
+            half_way: boolean;
+        };
+        /**
+         * CountingOut
+         * @description What counts of a mark for now: it was given under an earlier revision of the rubric.
+         */
+        CountingOut: {
+            /** Revision */
+            revision: number;
+            /** Choices */
+            choices: components["schemas"]["CountedChoiceOut"][];
         };
         /**
          * CoverageCellOut
@@ -2534,6 +2640,16 @@ export interface components {
             after: components["schemas"]["MasteryOut"];
         };
         /**
+         * MovesOut
+         * @description Whose mastery would move: in one's own classes, and how much in those of others.
+         */
+        MovesOut: {
+            /** Classes */
+            classes: components["schemas"]["ClassLevelChangesOut"][];
+            /** Elsewhere */
+            elsewhere: number;
+        };
+        /**
          * NextPieceOut
          * @description What a new piece would have to be to reach mastery.
          */
@@ -2881,8 +2997,34 @@ export interface components {
             retired: boolean;
         };
         /**
+         * RevisionEffectsOut
+         * @description What a revision would do, task by task and together. With `only_words` it is not needed:
+         *     the words are changed in place. `elsewhere` counts tasks that stay since others teach them.
+         */
+        RevisionEffectsOut: {
+            /** Only Words */
+            only_words: boolean;
+            /** Tasks */
+            tasks: components["schemas"]["TaskEffectOut"][];
+            together: components["schemas"]["MovesOut"];
+            /** Elsewhere */
+            elsewhere: number;
+        };
+        /**
+         * RevisionOut
+         * @description A revision and how many tasks use it.
+         */
+        RevisionOut: {
+            /** Number */
+            number: number;
+            /** Final At */
+            final_at: string | null;
+            /** Tasks */
+            tasks: number;
+        };
+        /**
          * RubricLineOut
-         * @description A rubric in the list.
+         * @description A rubric in the list; `in_force` is the number of the revision that tasks are set with.
          */
         RubricLineOut: {
             /** Id */
@@ -2891,6 +3033,8 @@ export interface components {
             title: string;
             /** Final */
             final: boolean;
+            /** In Force */
+            in_force: number | null;
             /** Criteria */
             criteria: number;
             /** Tasks */
@@ -3087,6 +3231,20 @@ export interface components {
             changed_at: string;
         };
         /**
+         * SideBySideOut
+         * @description Two revisions of a rubric side by side, of all that there are.
+         */
+        SideBySideOut: {
+            /** Revisions */
+            revisions: components["schemas"]["RevisionOut"][];
+            /** Old */
+            old: number;
+            /** New */
+            new: number;
+            /** Criteria */
+            criteria: components["schemas"]["ComparedCriterionOut"][];
+        };
+        /**
          * SignInIn
          * @description E-mail and password.
          */
@@ -3102,6 +3260,16 @@ export interface components {
          * @enum {string}
          */
         State: "no-evidence" | "needs-evidence" | "not-yet" | "mastered";
+        /**
+         * StayingOut
+         * @description A mark that goes on counting as it is until it is finished anew, and what it then needs.
+         */
+        StayingOut: {
+            /** Student */
+            student: string;
+            /** Unmarked */
+            unmarked: string[];
+        };
         /**
          * StrandIn
          * @description A strand's title, and the strand it is within.
@@ -3172,7 +3340,7 @@ export interface components {
         /**
          * StudentMarkOut
          * @description One student's work and mark; `unmarked` are keys of criteria, `saved_at` is when the newest
-         *     version was saved.
+         *     version was saved, `counting` is what counts meanwhile under an earlier revision.
          */
         StudentMarkOut: {
             student: components["schemas"]["StudentAtTaskOut"];
@@ -3194,6 +3362,7 @@ export interface components {
             total: components["schemas"]["TotalOut"] | null;
             /** Moves */
             moves: components["schemas"]["MoveOut"][];
+            counting: components["schemas"]["CountingOut"] | null;
         };
         /**
          * StudentOut
@@ -3266,6 +3435,34 @@ export interface components {
             version: number;
         };
         /**
+         * TaskEffectOut
+         * @description What a revision would do to a task. Of its `marks`, `carried` are carried over as a whole;
+         *     `staying` count as they are until finished anew; the rest was not finished yet.
+         */
+        TaskEffectOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Class Name */
+            class_name: string;
+            /** Revision */
+            revision: number;
+            /** Points Before */
+            points_before: string;
+            /** Points After */
+            points_after: string;
+            /** Marks */
+            marks: number;
+            /** Carried */
+            carried: number;
+            /** Staying */
+            staying: components["schemas"]["StayingOut"][];
+            /** Totals */
+            totals: components["schemas"]["TotalMoveOut"][];
+            moves: components["schemas"]["MovesOut"];
+        };
+        /**
          * TaskIn
          * @description A task as typed; a due time without a zone is by the school's clock.
          */
@@ -3298,7 +3495,7 @@ export interface components {
         TaskKind: "handed-in" | "observed";
         /**
          * TaskLineOut
-         * @description A task with its counts.
+         * @description A task with its counts, the revision of its rubric, and the newest final one.
          */
         TaskLineOut: {
             /** Id */
@@ -3316,6 +3513,10 @@ export interface components {
             rubric_id: number;
             /** Rubric Title */
             rubric_title: string;
+            /** Revision */
+            revision: number;
+            /** Newest Revision */
+            newest_revision: number;
             /** Students */
             students: number;
             /** Handed In */
@@ -3349,6 +3550,10 @@ export interface components {
             rubric_id: number;
             /** Rubric Title */
             rubric_title: string;
+            /** Revision */
+            revision: number;
+            /** Newest Revision */
+            newest_revision: number;
             /** Students */
             students: number;
             /** Handed In */
@@ -3373,12 +3578,32 @@ export interface components {
             where: components["schemas"]["StudentAtTaskOut"][];
         };
         /**
+         * TasksIn
+         * @description Tasks to look at together; null: all that could be put on the revision.
+         */
+        TasksIn: {
+            /** Tasks */
+            tasks?: number[] | null;
+        };
+        /**
          * TitleIn
          * @description A rubric's title.
          */
         TitleIn: {
             /** Title */
             title: string;
+        };
+        /**
+         * TotalMoveOut
+         * @description One student's total before and after; null: nothing can be totalled.
+         */
+        TotalMoveOut: {
+            /** Student */
+            student: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
         };
         /**
          * TotalOut
@@ -3489,6 +3714,8 @@ export interface components {
             title: string;
             /** Class Name */
             class_name: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * VersionIn
@@ -3610,6 +3837,7 @@ export interface components {
 export type AlignedCriterionOut = components['schemas']['AlignedCriterionOut'];
 export type AlignmentIn = components['schemas']['AlignmentIn'];
 export type AlignmentOut = components['schemas']['AlignmentOut'];
+export type ApplyIn = components['schemas']['ApplyIn'];
 export type ArchivedIn = components['schemas']['ArchivedIn'];
 export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
 export type Basis = components['schemas']['Basis'];
@@ -3634,8 +3862,11 @@ export type ClassListOut = components['schemas']['ClassListOut'];
 export type ClassOut = components['schemas']['ClassOut'];
 export type ClassOutcomesOut = components['schemas']['ClassOutcomesOut'];
 export type ClassScaleIn = components['schemas']['ClassScaleIn'];
+export type ComparedCriterionOut = components['schemas']['ComparedCriterionOut'];
 export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CopiedOut = components['schemas']['CopiedOut'];
+export type CountedChoiceOut = components['schemas']['CountedChoiceOut'];
+export type CountingOut = components['schemas']['CountingOut'];
 export type CoverageCellOut = components['schemas']['CoverageCellOut'];
 export type CoverageOut = components['schemas']['CoverageOut'];
 export type CoverageTaskOut = components['schemas']['CoverageTaskOut'];
@@ -3683,6 +3914,7 @@ export type MethodOut = components['schemas']['MethodOut'];
 export type MethodPreviewOut = components['schemas']['MethodPreviewOut'];
 export type MethodValueOut = components['schemas']['MethodValueOut'];
 export type MoveOut = components['schemas']['MoveOut'];
+export type MovesOut = components['schemas']['MovesOut'];
 export type NextPieceOut = components['schemas']['NextPieceOut'];
 export type NotExpectedOut = components['schemas']['NotExpectedOut'];
 export type OrderIn = components['schemas']['OrderIn'];
@@ -3705,6 +3937,8 @@ export type ReachOut = components['schemas']['ReachOut'];
 export type RemarkIn = components['schemas']['RemarkIn'];
 export type RemarkOut = components['schemas']['RemarkOut'];
 export type RetireIn = components['schemas']['RetireIn'];
+export type RevisionEffectsOut = components['schemas']['RevisionEffectsOut'];
+export type RevisionOut = components['schemas']['RevisionOut'];
 export type RubricLineOut = components['schemas']['RubricLineOut'];
 export type RubricOut = components['schemas']['RubricOut'];
 export type ScaleChange = components['schemas']['ScaleChange'];
@@ -3716,8 +3950,10 @@ export type SessionOut = components['schemas']['SessionOut'];
 export type ShareIn = components['schemas']['ShareIn'];
 export type SharedIn = components['schemas']['SharedIn'];
 export type SharedRubricOut = components['schemas']['SharedRubricOut'];
+export type SideBySideOut = components['schemas']['SideBySideOut'];
 export type SignInIn = components['schemas']['SignInIn'];
 export type State = components['schemas']['State'];
+export type StayingOut = components['schemas']['StayingOut'];
 export type StrandIn = components['schemas']['StrandIn'];
 export type StrandOut = components['schemas']['StrandOut'];
 export type StudentAtTaskOut = components['schemas']['StudentAtTaskOut'];
@@ -3727,11 +3963,14 @@ export type StudentOut = components['schemas']['StudentOut'];
 export type TagsIn = components['schemas']['TagsIn'];
 export type TakenBackOut = components['schemas']['TakenBackOut'];
 export type TaskChange = components['schemas']['TaskChange'];
+export type TaskEffectOut = components['schemas']['TaskEffectOut'];
 export type TaskIn = components['schemas']['TaskIn'];
 export type TaskKind = components['schemas']['TaskKind'];
 export type TaskLineOut = components['schemas']['TaskLineOut'];
 export type TaskOut = components['schemas']['TaskOut'];
+export type TasksIn = components['schemas']['TasksIn'];
 export type TitleIn = components['schemas']['TitleIn'];
+export type TotalMoveOut = components['schemas']['TotalMoveOut'];
 export type TotalOut = components['schemas']['TotalOut'];
 export type TrailOut = components['schemas']['TrailOut'];
 export type TrailPieceOut = components['schemas']['TrailPieceOut'];
@@ -5809,41 +6048,6 @@ export interface operations {
             };
         };
     };
-    reword: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                rubric_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DraftIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RubricOut"];
-                };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
     share_weights: {
         parameters: {
             query?: never;
@@ -5914,7 +6118,7 @@ export interface operations {
             };
         };
     };
-    make_draft_again: {
+    revise: {
         parameters: {
             query?: never;
             header?: never;
@@ -5967,6 +6171,145 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    read_side_by_side: {
+        parameters: {
+            query?: {
+                old?: number | null;
+                new?: number | null;
+            };
+            header?: never;
+            path: {
+                rubric_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySideOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    discard_revision: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                rubric_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RubricOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    read_effects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rubric_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TasksIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionEffectsOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    apply_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rubric_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApplyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RubricOut"];
                 };
             };
             /** @description Client Error */

@@ -30,7 +30,7 @@ const classId = computed(() => Number(route.params.classId) || null)
 const klass = computed(() => classes.value?.find((one) => one.id === classId.value))
 const steps = [
   { name: 'outcomes', label: 'Outcomes', also: ['scales', 'outcome', 'coverage'] },
-  { name: 'rubrics', label: 'Rubrics', also: ['rubric'] },
+  { name: 'rubrics', label: 'Rubrics', also: ['rubric', 'revisions'] },
   { name: 'tasks', label: 'Tasks', also: ['task'] },
   { name: 'marking', label: 'Marking', also: ['desk'] },
   { name: 'mastery', label: 'Mastery', also: [] },

@@ -54,6 +54,11 @@ export const router = createRouter({
           () => import('@/features/rubrics/RubricEditor.vue'),
         ),
         inClass(
+          'revisions',
+          'classes/:classId(\\d+)/rubrics/:rubricId(\\d+)/revisions',
+          () => import('@/features/rubrics/Revisions.vue'),
+        ),
+        inClass(
           'tasks',
           'classes/:classId(\\d+)/tasks',
           () => import('@/features/tasks/Tasks.vue'),

@@ -4,13 +4,15 @@ import type { LevelChangeOut, MasteryOut, ScaleOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { several } from '@/design/format'
 
-/** Whose level a change would move, and how: the count first, then the first few by name. */
+/** Whose mastery a change would move, and how: the count first, then the first few by name. */
 const props = defineProps<{
   changes: LevelChangeOut[]
   scales: Pick<ScaleOut, 'id' | 'levels' | 'mastery_level'>[]
   /** A scale as it would be, where the change is one of the scale. */
   scaleAfter?: Pick<ScaleOut, 'id' | 'levels' | 'mastery_level'>
   most?: number
+  /** Any value that moves is listed, not only those that change level. */
+  values?: boolean
 }>()
 const most = computed(() => props.most ?? 8)
 const count = (direction: LevelChangeOut['direction']) =>
@@ -31,15 +33,17 @@ function ladder(scaleId: number, mastery: MasteryOut, after: boolean) {
 </script>
 
 <template>
-  <p v-if="!changes.length" class="small" role="status">Nobody’s level would change.</p>
+  <p v-if="!changes.length" class="small" role="status">
+    Nobody’s {{ values ? 'mastery' : 'level' }} would change.
+  </p>
   <div v-else role="status">
     <p class="small">
-      <b>{{ several(changes.length, 'level') }} would change:</b> {{ count('up') }} up,
-      {{ count('down') }} down<template v-if="count('level')"
+      <b>{{ several(changes.length, values ? 'mastery value' : 'level') }} would change:</b>
+      {{ count('up') }} up, {{ count('down') }} down<template v-if="count('level')"
         >, {{ count('level') }} in whether there is enough evidence</template
       >.
     </p>
-    <ul class="small">
+    <ul class="small" :tabindex="changes.length > 8 ? 0 : undefined" aria-label="Who">
       <li v-for="(one, index) in changes.slice(0, most)" :key="index">
         <b>{{ one.code }}</b> {{ one.student }}
         <span class="move">
@@ -61,7 +65,9 @@ function ladder(scaleId: number, mastery: MasteryOut, after: boolean) {
 ul {
   list-style: none;
   margin: 6px 0;
-  padding: 0;
+  padding: 0 6px 0 0;
+  max-height: 340px;
+  overflow: auto;
 }
 li {
   display: flex;

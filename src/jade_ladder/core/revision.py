@@ -1,4 +1,4 @@
-"""What tells two revisions of a rubric apart: wording, or structure."""
+"""What tells two revisions of a rubric apart, and what of a mark can be carried over."""
 
 from __future__ import annotations
 
@@ -17,23 +17,64 @@ class RevisedCriterion:
     alignments: Mapping[int, tuple[int, tuple[Cell, ...]]]
 
 
+@dataclass(frozen=True, slots=True)
+class Comparison:
+    """A criterion in two revisions, None where one has it not; `structure` says what of it differs
+    besides its words.
+    """
+
+    old: RevisedCriterion | None
+    new: RevisedCriterion | None
+    structure: tuple[str, ...]
+
+    @property
+    def title(self) -> str:
+        """What the criterion is called, in the newer revision where it is there."""
+        one = self.new or self.old
+        title = one.criterion.title.strip() if one else ""
+        return title or "a criterion without a title"
+
+
+def compare(old: Sequence[RevisedCriterion], new: Sequence[RevisedCriterion]) -> list[Comparison]:
+    """Lay two revisions side by side, in the order of the newer; a criterion that is gone stands
+    after the one it stood after. Criteria and levels are the same by their keys.
+
+    Structure is: criteria, levels, points, weights, kinds, alignments and maps. Titles, level
+    names, descriptors, the order of criteria and what is only a help to whoever marks are wording.
+    """
+    before = {one.criterion.key: one for one in old}
+    found = [_compared(before.get(one.criterion.key), one) for one in new]
+    keys = [one.criterion.key for one in new]
+    last = None
+    for one in old:
+        key = one.criterion.key
+        if key not in keys:
+            place = 0 if last is None else keys.index(last) + 1
+            keys.insert(place, key)
+            found.insert(place, _compared(one, None))
+        last = key
+    return found
+
+
 def structural_changes(
     old: Sequence[RevisedCriterion], new: Sequence[RevisedCriterion]
 ) -> list[str]:
-    """Say what of the structure differs: criteria, levels, points, weights, alignments, maps.
-
-    Wording (titles, level names, descriptors), the order of criteria and what is only a help to
-    whoever marks are not structure. Criteria and levels are the same by their keys. Empty when a
-    mark given under one means the same under the other.
+    """Say what of the structure differs, criterion by criterion. Empty when a mark given under one
+    revision means the same under the other.
     """
-    before = {one.criterion.key: one for one in old}
-    after = {one.criterion.key: one for one in new}
-    found = [f"“{_title(before[key])}” is gone" for key in before if key not in after]
-    found += [f"“{_title(after[key])}” is new" for key in after if key not in before]
-    for key, was in before.items():
-        if key in after:
-            found += [f"“{_title(was)}”: {what}" for what in _differences(was, after[key])]
-    return found
+    return [
+        f"“{one.title}” {what}" if one.old is None or one.new is None else f"“{one.title}”: {what}"
+        for one in compare(old, new)
+        for what in one.structure
+    ]
+
+
+def _compared(old: RevisedCriterion | None, new: RevisedCriterion | None) -> Comparison:
+    if new is None:
+        return Comparison(old, None, ("is gone",))
+    if old is None:
+        return Comparison(None, new, ("is new",))
+    return Comparison(old, new, tuple(_differences(old, new)))
 
 
 def _differences(was: RevisedCriterion, now: RevisedCriterion) -> list[str]:
@@ -60,5 +101,16 @@ def _values(cells: tuple[Cell, ...]) -> list[int | None]:
     return [cell.value for cell in cells]
 
 
-def _title(one: RevisedCriterion) -> str:
-    return one.criterion.title.strip() or "a criterion without a title"
+def carried_level(old: Criterion, new: Criterion, level: int, half_way: bool) -> int | None:
+    """Give the place in `new` of what was chosen at place `level` in `old`, level by level: the
+    level with the same key.
+
+    None where it cannot be carried over: the level is gone, or it is half-way and the two levels
+    are no longer neighbours, or half-way is no longer allowed.
+    """
+    places = {one.key: place for place, one in enumerate(new.levels)}
+    place = places.get(old.levels[level].key)
+    if old.kind is not new.kind or place is None or not half_way:
+        return place if old.kind is new.kind else None
+    above = places.get(old.levels[level + 1].key)
+    return place if new.allows_half_way and above == place + 1 else None

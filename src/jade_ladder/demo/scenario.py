@@ -23,13 +23,14 @@ from jade_ladder.service import (
     methods,
     outcomes,
     people,
+    revisions,
     rubrics,
     strands,
     tasks,
 )
 from jade_ladder.service.caller import Caller
+from jade_ladder.service.choices import Choice
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
-from jade_ladder.service.marking import Choice
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.service.tasks import TaskWords
 from jade_ladder.store.connection import Database
@@ -85,6 +86,7 @@ class _Demo:
             set_tasks = {
                 task.title: self.task(class_id, made, students, task) for task in words.TASKS
             }
+            self.revision(made["map"], codes)
             return DemoClass(class_id, students, codes, made, set_tasks)
 
     def day(self, offset: int) -> date:
@@ -136,6 +138,17 @@ class _Demo:
             rubrics.make_final(caller, number, view.row.version)
         library.set_tags(caller, number, words.TAGS[key])
         return number
+
+    def revision(self, rubric_id: int, codes: dict[str, int]) -> None:
+        """Begin a revision of the map rubric: one criterion is worded and aligned anew."""
+        caller = self.at(self.day(-1))
+        view = revisions.revise(
+            caller, rubric_id, rubrics.get_rubric(caller, rubric_id).row.version
+        )
+        title, criteria = words.RUBRICS["map"]
+        revised = [words.SCALE_REVISED if one is words.SCALE else one for one in criteria]
+        drafts = [self.criterion(index, one, codes) for index, one in enumerate(revised)]
+        rubrics.save_draft(caller, rubric_id, view.row.version, title, drafts)
 
     def criterion(self, index: int, one: DemoCriterion, codes: dict[str, int]) -> CriterionDraft:
         """Turn a criterion's words into a draft."""

@@ -107,6 +107,28 @@ _CREDITS = DemoCriterion(
     weight=15,
 )
 
+SCALE = DemoCriterion(
+    "Keeps to scale",
+    ("R2", "M2"),
+    _four(
+        "Distances are by eye",
+        "A scale is given; some distances are far off",
+        "Distances hold to the accuracy that is stated",
+        "States the accuracy and shows how it was checked",
+    ),
+)
+
+SCALE_REVISED = DemoCriterion(
+    "Keeps to the scale that it states",
+    ("R2",),
+    (
+        ("Setting out", 0, "Distances are by eye"),
+        ("On the way", 2, "A scale is given; some distances are far off"),
+        ("Arrived", 3, "Distances hold to the accuracy that is stated"),
+        ("Beyond", 4, "States the accuracy and shows how it was checked"),
+    ),
+)
+
 TAGS = {
     "route": ("route finding", "written"),
     "map": ("map making", "written"),
@@ -170,16 +192,7 @@ RUBRICS: dict[str, tuple[str, tuple[DemoCriterion, ...]]] = {
                 ),
                 half_way=True,
             ),
-            DemoCriterion(
-                "Keeps to scale",
-                ("R2", "M2"),
-                _four(
-                    "Distances are by eye",
-                    "A scale is given; some distances are far off",
-                    "Distances hold to the accuracy that is stated",
-                    "States the accuracy and shows how it was checked",
-                ),
-            ),
+            SCALE,
             DemoCriterion(
                 "Leaves out what does not serve",
                 ("M3",),

@@ -12,7 +12,7 @@ from jade_ladder.core.evidence import Gathered
 from jade_ladder.core.mastery import mastery_of
 from jade_ladder.core.rollup import ClassPicture, class_picture
 from jade_ladder.service.caller import Caller, own_class, school_zone, today
-from jade_ladder.service.mastery import NOTHING_GATHERED, gather_class, is_taught, rules_of
+from jade_ladder.service.class_evidence import NOTHING_GATHERED, gather_class, is_taught, rules_of
 from jade_ladder.service.outcomes import own_outcome
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import coverage as store

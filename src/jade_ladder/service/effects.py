@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Callable, Container, Iterable, Iterator
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -17,8 +17,8 @@ from jade_ladder.core.evidence import (
 from jade_ladder.core.mastery import Direction, Mastery, Rules, State, mastery_of
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.service.caller import Caller, end_of, school_zone, today
+from jade_ladder.service.class_evidence import ClassEvidence, is_taught, rules_of
 from jade_ladder.service.evidence import Alignments, gather_evidence
-from jade_ladder.service.mastery import NOTHING_GATHERED, gather_class, is_taught, rules_of
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import scales as scale_store
@@ -30,8 +30,8 @@ from jade_ladder.store.scales import StoredScale
 
 @dataclass(frozen=True, slots=True)
 class LevelChange:
-    """A student whose level on an outcome would change; the scale before and after is the same
-    unless the change is one of the scale.
+    """A student whose mastery of an outcome would be another; the scale before and after is the
+    same unless the change is one of the scale.
     """
 
     student: StudentRow
@@ -62,8 +62,8 @@ class LevelChange:
 
 @dataclass(frozen=True, slots=True)
 class Effects:
-    """Whose level a change would move: in each of the caller's classes that it touches, and how
-    many levels in classes of other teachers.
+    """Whose mastery a change would move: in each of the caller's classes that it touches, and how
+    much in classes of other teachers.
     """
 
     classes: tuple[tuple[ClassRow, tuple[LevelChange, ...]], ...]
@@ -103,12 +103,12 @@ def level_changes(
 
     `after` gives the rules by outcome; outcomes not in it stay. Part of a deed.
     """
-    scales = scale_store.scales(db)
+    found = ClassEvidence.load(db, caller, klass, after)
     changes = []
-    for student, outcome, pieces in _counted_evidence(db, caller, klass, after):
-        scale = scales[outcome.scale_id]
-        rules = rules_of(klass, outcome, scales)
-        was = _Standing(student, outcome, scale, mastery_of(pieces, rules))
+    for student, outcome in found.places():
+        scale = found.scales[outcome.scale_id]
+        pieces = found.pieces(student.id, found.attempts(student.id, outcome.id))
+        was = _Standing(student, outcome, scale, mastery_of(pieces, found.rules[outcome.id]))
         will = _Standing(student, outcome, scale, mastery_of(pieces, after[outcome.id]))
         if change := was.changed_to(will):
             changes.append(change)
@@ -147,39 +147,16 @@ def supposed_changes(
 def _standings(
     db: sqlite3.Connection, caller: Caller, class_id: int, outcome_ids: set[int]
 ) -> dict[tuple[int, int], _Standing]:
-    klass = class_store.class_of(db, class_id)
-    scales = scale_store.scales(db)
+    found = ClassEvidence.load(db, caller, class_store.class_of(db, class_id), outcome_ids)
     return {
         (student.id, outcome.id): _Standing(
             student,
             outcome,
-            scales[outcome.scale_id],
-            mastery_of(pieces, rules_of(klass, outcome, scales)),
+            found.scales[outcome.scale_id],
+            found.mastery(student.id, outcome.id, found.attempts(student.id, outcome.id)),
         )
-        for student, outcome, pieces in _counted_evidence(db, caller, klass, outcome_ids)
+        for student, outcome in found.places()
     }
-
-
-def _counted_evidence(
-    db: sqlite3.Connection, caller: Caller, klass: ClassRow, outcome_ids: Container[int]
-) -> Iterator[tuple[StudentRow, OutcomeRow, list[AttemptEvidence]]]:
-    """Give the counted evidence of each student of a class on each of these outcomes that it
-    teaches today, where it is expected.
-    """
-    day = today(db, caller)
-    students = class_store.students(db, klass.id, day)
-    outcomes = [
-        outcome
-        for outcome in outcome_store.class_outcomes(db, klass.id)
-        if is_taught(outcome, day) and outcome.id in outcome_ids
-    ]
-    gathered = gather_class(db, klass, students, outcomes, day)
-    lifted = not_expected(db, (student.id for student in students), day)
-    for student in students:
-        for outcome in outcomes:
-            if (student.id, outcome.id) not in lifted:
-                found = gathered.get((student.id, outcome.id), NOTHING_GATHERED)
-                yield student, outcome, found.pieces()
 
 
 @dataclass(frozen=True, slots=True)
@@ -214,6 +191,8 @@ class AttemptMark:
             value,
             self.done_at,
             self.finished_at,
+            excused=self.excused,
+            practice=self.practice,
         )
 
 

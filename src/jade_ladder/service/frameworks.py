@@ -98,7 +98,7 @@ def _rubrics(
                     if tie.outcome_id in outcome_guids
                 ),
             )
-            for stored in criterion_store.criteria(db, rubric.revision_id)
+            for stored in criterion_store.criteria(db, rubric.in_force)
         ]
         if any(ties for _, ties in criteria):
             found.append(FrameworkRubric(guids[rubric.id], rubric.title, tuple(criteria)))

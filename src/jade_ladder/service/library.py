@@ -88,7 +88,7 @@ def fit_rubric(caller: Caller, class_id: int, rubric_id: int) -> Fit:
     with caller.reading() as db:
         own_class(db, caller, class_id)
         found = _readable(db, caller, rubric_id)
-        return _Fitting(db, class_id, criterion_store.criteria(db, found.revision_id)).fit
+        return _Fitting(db, class_id, criterion_store.criteria(db, found.in_force)).fit
 
 
 def copy_for_class(caller: Caller, class_id: int, rubric_id: int) -> tuple[int, Fit]:
@@ -98,7 +98,7 @@ def copy_for_class(caller: Caller, class_id: int, rubric_id: int) -> tuple[int, 
     with caller.deed() as db:
         own_class(db, caller, class_id)
         found = _readable(db, caller, rubric_id)
-        fitting = _Fitting(db, class_id, criterion_store.criteria(db, found.revision_id))
+        fitting = _Fitting(db, class_id, criterion_store.criteria(db, found.in_force))
         title = found.title if isinstance(found, SharedRubric) else f"{found.title} (copy)"
         number = rubric_store.add_rubric(db, caller.person_id, title, caller.now)
         copy = own_rubric(db, caller, number)

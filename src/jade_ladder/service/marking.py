@@ -9,11 +9,10 @@ from math import ceil
 
 from jade_ladder.core.alignment import chosen_points
 from jade_ladder.core.errors import NotFound, Refused, Stale
-from jade_ladder.core.marking import unmarked
-from jade_ladder.core.rubric import Criterion
-from jade_ladder.core.total import CriterionPoints, Total, total_of
-from jade_ladder.core.total import Standing as Marked
+from jade_ladder.core.total import Total
 from jade_ladder.service.caller import Caller, own_student, own_task
+from jade_ladder.service.carrying import CountingUnder, counting_under
+from jade_ladder.service.choices import Choice, total_of_choices, unmarked_criteria
 from jade_ladder.service.effects import AttemptMark, Move, moves
 from jade_ladder.service.tasks import (
     StudentAtTask,
@@ -25,6 +24,7 @@ from jade_ladder.service.tasks import (
 from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import marks as store
 from jade_ladder.store import outcomes as outcome_store
+from jade_ladder.store import revisions as revision_store
 from jade_ladder.store import scales as scale_store
 from jade_ladder.store import tasks as task_store
 from jade_ladder.store.classes import ClassRow
@@ -50,7 +50,9 @@ class Desk:
 
 @dataclass(frozen=True, slots=True)
 class StudentMark:
-    """One student's work and mark as it stands."""
+    """One student's work and mark as it stands; `counting` is what counts meanwhile, where that
+    was given under an earlier revision of the rubric.
+    """
 
     student: StudentAtTask
     work: WorkRow | None
@@ -63,15 +65,7 @@ class StudentMark:
     unmarked: tuple[str, ...]
     total: Total | None
     moves: tuple[Move, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Choice:
-    """What the teacher chose on a criterion; neither a level nor not assessed takes it back."""
-
-    level_id: int | None
-    half_way: bool = False
-    not_assessed: bool = False
+    counting: CountingUnder | None
 
 
 def pile(caller: Caller, class_id: int) -> list[TaskView]:
@@ -172,7 +166,7 @@ def finish(caller: Caller, task_id: int, student_id: int) -> StudentMark:
         row, klass = own_task(db, caller, task_id)
         mark = _begin_mark(db, caller, task_id, student_id)
         criteria = criterion_store.criteria(db, row.revision_id)
-        left = _unmarked(criteria, store.choices(db, mark.id, mark.version))
+        left = unmarked_criteria(criteria, _chosen(store.choices(db, mark.id, mark.version)))
         if left:
             raise Refused(f"Still to mark: {', '.join(c.title for c in left)}", "criteria")
         if mark.finished_version != mark.version:
@@ -189,6 +183,12 @@ def _criterion(db: sqlite3.Connection, row: TaskRow, criterion_id: int) -> Store
     for stored in criterion_store.criteria(db, row.revision_id):
         if stored.id == criterion_id:
             return stored
+    found = revision_store.revision_of_criterion(db, criterion_id)
+    if found and found[0] == row.rubric_id:
+        raise Refused(
+            f"This task was put on revision {row.revision} of its rubric in the meantime: "
+            "reload the page, and choose by that one"
+        )
     raise NotFound("There is no such criterion in this task's rubric")
 
 
@@ -209,13 +209,8 @@ def _as_choice(row: ChoiceRow | None) -> Choice:
     return Choice(row.level_id, row.half_way, row.not_assessed) if row else Choice(None)
 
 
-def _unmarked(criteria: list[StoredCriterion], choices: dict[int, ChoiceRow]) -> list[Criterion]:
-    chosen = {
-        stored.criterion.key
-        for stored in criteria
-        if _as_choice(choices.get(stored.id)) != Choice(None)
-    }
-    return unmarked([stored.criterion for stored in criteria], chosen)
+def _chosen(choices: dict[int, ChoiceRow]) -> dict[int, Choice]:
+    return {number: _as_choice(row) for number, row in choices.items()}
 
 
 def _student_mark(
@@ -238,9 +233,10 @@ def _student_mark(
         bool(mark and mark.finished_version == mark.version),
         choices,
         store.remarks(db, mark.id, mark.version) if mark else {},
-        tuple(criterion.key for criterion in _unmarked(criteria, choices)),
-        total_of([_points(stored, choices.get(stored.id)) for stored in criteria], view.points),
+        tuple(criterion.key for criterion in unmarked_criteria(criteria, _chosen(choices))),
+        total_of_choices(criteria, _chosen(choices), view.points),
         tuple(_moves(db, caller, row, klass, student, choices)),
+        counting_under(db, mark, criteria) if mark else None,
     )
 
 
@@ -249,24 +245,6 @@ def _late_minutes(row: TaskRow, done_at: datetime | None) -> int:
     if done_at is None or row.due_at is None or row.kind is task_store.TaskKind.OBSERVED:
         return 0
     return max(0, ceil((done_at - row.due_at).total_seconds() / 60))
-
-
-def _points(stored: StoredCriterion, choice: ChoiceRow | None) -> CriterionPoints:
-    criterion = stored.criterion
-    standing, points = Marked.UNMARKED, None
-    if choice and choice.level_id is not None:
-        level = stored.level_ids.index(choice.level_id)
-        standing, points = Marked.MARKED, chosen_points(criterion, level, choice.half_way)
-    elif choice and choice.not_assessed:
-        standing = Marked.NOT_ASSESSED
-    return CriterionPoints(
-        criterion.title,
-        standing,
-        points,
-        criterion.highest_points,
-        criterion.weight,
-        criterion.bonus,
-    )
 
 
 def _moves(

@@ -3,25 +3,24 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 from typing import TypeVar
 
 from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.core.evidence import (
-    AttemptEvidence,
-    Gathered,
-    View,
-    gather,
-)
+from jade_ladder.core.evidence import AttemptEvidence, Gathered
 from jade_ladder.core.mastery import Mastery, Rules, State, Trail, mastery_of, trail_of
 from jade_ladder.core.methods import Method, MethodKind, mastery_value, written_sum
 from jade_ladder.core.next_piece import NextPiece, next_new_piece
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rollup import ClassPicture, Standing, class_picture, standing
-from jade_ladder.service.caller import Caller, end_of, own_class, school_zone, start_of, today
-from jade_ladder.service.evidence import Alignments, gather_evidence
+from jade_ladder.service.caller import Caller, own_class, today
+from jade_ladder.service.class_evidence import (
+    NOTHING_GATHERED,
+    gather_class,
+    is_taught,
+    rules_of,
+)
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import evidence as evidence_store
 from jade_ladder.store import outcomes as outcome_store
@@ -100,22 +99,6 @@ class EvidenceTrail:
     not_expected: NotExpected | None
 
 
-def rules_of(klass: ClassRow, outcome: OutcomeRow, scales: dict[int, StoredScale]) -> Rules:
-    """Give by what an outcome in a class is worked out: its own method, or the class's."""
-    own = outcome.method is not None
-    source = outcome if own else klass
-    kind = outcome.method or klass.method
-    method = Method(kind, source.newest, source.last)
-    return Rules(method, scales[outcome.scale_id].scale, outcome.minimum)
-
-
-def is_taught(outcome: OutcomeRow, day: date) -> bool:
-    """Whether a class teaches an outcome on a day."""
-    return outcome.active_from <= day and (
-        outcome.active_until is None or day < outcome.active_until
-    )
-
-
 def wall(caller: Caller, class_id: int, as_of: date | None = None) -> Wall:
     """Work out the mastery wall of a class as of a day (today at first)."""
     with caller.reading() as db:
@@ -163,35 +146,6 @@ def _as_of(db: sqlite3.Connection, caller: Caller, as_of: date | None) -> date:
     if as_of is not None and as_of > now:
         raise Refused(f"{as_of.isoformat()} has not come yet", "as_of")
     return as_of or now
-
-
-def gather_class(
-    db: sqlite3.Connection,
-    klass: ClassRow,
-    students: Iterable[StudentRow],
-    outcomes: Iterable[OutcomeRow],
-    day: date,
-) -> dict[tuple[int, int], Gathered]:
-    """Gather the evidence of students on outcomes as of a day, by student and outcome; a pair
-    without any is left out. Part of a deed.
-    """
-    students = list(students)
-    zone = school_zone(db)
-    until = end_of(day, zone)
-    views = {
-        student.id: View(until, None if student.until is None else start_of(student.until, zone))
-        for student in students
-    }
-    alignments = Alignments(db, (outcome.id for outcome in outcomes), klass.combining)
-    found = gather_evidence(db, views, alignments)
-    return {
-        place: gather(attempts, views[place[0]], found.rules)
-        for place, attempts in found.attempts.items()
-    }
-
-
-NOTHING_GATHERED = Gathered((), {})
-"""What there is of a student and outcome without evidence."""
 
 
 def _cell(gathered: Gathered | None, rules: Rules, expected: bool) -> WallCell:

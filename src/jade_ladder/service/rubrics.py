@@ -20,11 +20,12 @@ from jade_ladder.service.caller import Caller, check_version, needed
 from jade_ladder.service.drafts import CriterionDraft, checked_drafts
 from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import outcomes as outcome_store
+from jade_ladder.store import revisions as revision_store
 from jade_ladder.store import rubrics as store
 from jade_ladder.store import scales as scale_store
 from jade_ladder.store.criteria import StoredCriterion
 from jade_ladder.store.outcomes import OwnOutcome
-from jade_ladder.store.rubrics import RubricRow
+from jade_ladder.store.rubrics import RubricRow, Use
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +52,7 @@ class RubricView:
     reaches: tuple[Reach, ...]
     outcomes: tuple[OwnOutcome, ...]
     scales: dict[int, Scale]
-    tasks: tuple[tuple[int, str, str], ...]
+    tasks: tuple[Use, ...]
 
 
 def rubrics(caller: Caller) -> list[RubricRow]:
@@ -107,7 +108,7 @@ def save_draft(
 
     What cannot be stored is refused at its field; what is only missing is told and stored.
     """
-    title = needed(title, "title", "A title for the rubric")
+    wanted = needed(title, "title", "A title for the rubric")
     with caller.deed() as db:
         row = own_rubric(db, caller, rubric_id)
         check_version(based_on, row.version, "The rubric")
@@ -115,13 +116,18 @@ def save_draft(
         checked = checked_drafts(db, caller, drafts)
         criterion_store.replace_criteria(db, row.revision_id, checked)
         store.set_points_shown(db, row.revision_id, points_shown)
-        store.touch_rubric(db, rubric_id, title, caller.now)
+        if row.number == 1:
+            store.touch_rubric(db, rubric_id, caller.now, wanted)
+        else:
+            # The title, too, changes only once the revision is applied.
+            revision_store.set_title(db, row.revision_id, wanted)
+            store.touch_rubric(db, rubric_id, caller.now)
         return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
 def _check_draft(row: RubricRow) -> None:
     if row.final_at is not None:
-        raise Refused("This rubric is final: make it a draft again, or copy it")
+        raise Refused("This rubric is final: open it for changes first")
 
 
 def share_weights(caller: Caller, rubric_id: int, based_on: int, equally: bool) -> RubricView:
@@ -143,35 +149,31 @@ def share_weights(caller: Caller, rubric_id: int, based_on: int, equally: bool) 
             for stored in criteria
         ]
         criterion_store.replace_criteria(db, row.revision_id, drafts)
-        store.touch_rubric(db, rubric_id, row.title, caller.now)
+        store.touch_rubric(db, rubric_id, caller.now)
         return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
 def make_final(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
-    """Make a draft final, so that tasks can use it; refused with all that is missing."""
+    """Make a first draft final, so that tasks can use it; refused with all that is missing. A
+    later revision is applied instead, with what it does to each task.
+    """
     with caller.deed() as db:
         row = own_rubric(db, caller, rubric_id)
         check_version(based_on, row.version, "The rubric")
         _check_draft(row)
-        criteria = [stored.criterion for stored in criterion_store.criteria(db, row.revision_id)]
-        missing = missing_before_final(row.title, criteria)
-        if missing:
-            raise RefusedMany(missing[0].message, missing)
+        if row.number > 1:
+            raise Refused("This is a revision: look at what it does to the tasks, and apply it")
+        check_complete(row.title, criterion_store.criteria(db, row.revision_id))
         store.set_final(db, row.revision_id, caller.now)
-        store.touch_rubric(db, rubric_id, row.title, caller.now)
+        store.touch_rubric(db, rubric_id, caller.now)
         return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
-def make_draft_again(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
-    """Open a final rubric for changes; refused while a task uses it, since marks belong to it."""
-    with caller.deed() as db:
-        row = own_rubric(db, caller, rubric_id)
-        check_version(based_on, row.version, "The rubric")
-        if store.is_revision_used(db, row.revision_id):
-            raise Refused("A task uses this rubric: copy it to change it")
-        store.set_final(db, row.revision_id, None)
-        store.touch_rubric(db, rubric_id, row.title, caller.now)
-        return view_of(db, caller, own_rubric(db, caller, rubric_id))
+def check_complete(title: str, criteria: Sequence[StoredCriterion]) -> None:
+    """Raise RefusedMany with all that is missing before a rubric can be final."""
+    missing = missing_before_final(title, [stored.criterion for stored in criteria])
+    if missing:
+        raise RefusedMany(missing[0].message, missing)
 
 
 def delete_rubric(caller: Caller, rubric_id: int) -> None:
@@ -192,7 +194,7 @@ def view_of(db: sqlite3.Connection, caller: Caller, row: RubricRow) -> RubricVie
     return RubricView(
         row,
         tuple(criteria),
-        tuple(missing_before_final(row.title, plain)),
+        tuple(missing_before_final(row.edited_title, plain)),
         sum(not level.descriptor.strip() for c in plain for level in c.levels),
         highest_points(plain),
         tuple(_reaches(criteria, outcomes)),

@@ -26,7 +26,6 @@ from jade_ladder.service.caller import (
 from jade_ladder.service.rubrics import own_rubric
 from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import tasks as store
-from jade_ladder.store.rubrics import RubricRow
 from jade_ladder.store.tasks import TaskKind, TaskRow, TaskStudentRow
 
 LONGEST_WORK = 200_000
@@ -164,10 +163,11 @@ def _checked(
         lambda: _final_rubric(db, caller, words.rubric_id),
         lambda: _check_points(words.points),
     )
-    rubric = _final_rubric(db, caller, words.rubric_id)
+    revision_id = _final_rubric(db, caller, words.rubric_id)
     due_at = None if words.due_at is None else in_utc(words.due_at, school_zone(db))
-    keeps = now is not None and now.rubric_id == rubric.id
-    return words.title.strip(), now.revision_id if now and keeps else rubric.revision_id, due_at
+    if now is not None and now.rubric_id == words.rubric_id:
+        revision_id = now.revision_id
+    return words.title.strip(), revision_id, due_at
 
 
 def _check_instructions(instructions: str) -> None:
@@ -177,14 +177,15 @@ def _check_instructions(instructions: str) -> None:
         )
 
 
-def _final_rubric(db: sqlite3.Connection, caller: Caller, rubric_id: int) -> RubricRow:
+def _final_rubric(db: sqlite3.Connection, caller: Caller, rubric_id: int) -> int:
+    """Give the newest final revision of a rubric."""
     try:
         rubric = own_rubric(db, caller, rubric_id)
     except NotFound:
         raise Refused("Choose a rubric of yours", "rubric_id") from None
-    if rubric.final_at is None:
+    if rubric.final_revision_id is None:
         raise Refused(f"“{rubric.title}” is still a draft: finalise it first", "rubric_id")
-    return rubric
+    return rubric.final_revision_id
 
 
 def _check_points(points: Hundredths | None) -> None:

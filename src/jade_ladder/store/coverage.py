@@ -34,7 +34,9 @@ def assessed_in(db: sqlite3.Connection, class_id: int) -> list[AssessedIn]:
 
 @dataclass(frozen=True, slots=True)
 class AlignedCriterion:
-    """A criterion of a teacher's rubric, in its newest revision, that is aligned to an outcome."""
+    """A criterion of a teacher's rubric that is aligned to an outcome, in the newest final revision
+    or, where there is none yet, in the draft.
+    """
 
     rubric_id: int
     rubric_title: str
@@ -59,7 +61,8 @@ def aligned_criteria(
            JOIN revision v ON v.id = c.revision_id JOIN rubric r ON r.id = v.rubric_id
            JOIN alignment_cell ac ON ac.alignment_id = a.id
            WHERE a.outcome_id = ? AND r.owner_id = ?
-             AND v.number = (SELECT max(number) FROM revision WHERE rubric_id = r.id)
+             AND v.id = (SELECT id FROM revision WHERE rubric_id = r.id
+                         ORDER BY final_at IS NULL, number DESC LIMIT 1)
            GROUP BY a.id ORDER BY r.title COLLATE NOCASE, r.id, c.position""",
         (outcome_id, owner_id),
     )

@@ -9,18 +9,18 @@ from datetime import datetime
 
 from jade_ladder.store.rows import fetch, fetch_one
 
-_NEWEST = """v.rubric_id = r.id
-  AND v.number = (SELECT max(number) FROM revision WHERE rubric_id = r.id)"""
+_IN_FORCE = """v.rubric_id = r.id AND v.number = (
+    SELECT max(number) FROM revision WHERE rubric_id = r.id AND final_at IS NOT NULL)"""
 
 
 @dataclass(frozen=True, slots=True)
 class SharedRubric:
-    """A rubric that a colleague shares."""
+    """A rubric that a colleague shares, in its newest final revision."""
 
     id: int
     title: str
     owner: str
-    revision_id: int
+    in_force: int
     criteria: int
     changed_at: datetime
     points_shown: bool
@@ -30,8 +30,8 @@ _SHARED = f"""
   SELECT r.id, r.title, trim(p.given_name || ' ' || p.family_name), v.id,
          (SELECT count(*) FROM criterion c WHERE c.revision_id = v.id), r.changed_at,
          v.points_shown
-  FROM rubric r JOIN person p ON p.id = r.owner_id JOIN revision v ON {_NEWEST}
-  WHERE r.shared = 1 AND r.archived_at IS NULL AND v.final_at IS NOT NULL AND r.owner_id <> ?"""
+  FROM rubric r JOIN person p ON p.id = r.owner_id JOIN revision v ON {_IN_FORCE}
+  WHERE r.shared = 1 AND r.archived_at IS NULL AND r.owner_id <> ?"""
 
 
 def shared_rubrics(db: sqlite3.Connection, person_id: int) -> list[SharedRubric]:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
+from typing import NamedTuple
 
 from jade_ladder.store.rows import fetch, fetch_one, insert
 
@@ -155,3 +158,132 @@ def finish(db: sqlite3.Connection, mark_id: int, now: datetime) -> None:
            WHERE id = ?""",
         (now, mark_id),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class TaskMark:
+    """The mark of an attempt at a task, with what evidence needs to know of the attempt."""
+
+    id: int
+    task_id: int
+    student_id: int
+    given_name: str
+    family_name: str
+    attempt_id: int
+    number: int
+    done_at: datetime
+    excused: bool
+    practice: bool
+    version: int
+    finished_version: int | None
+    first_finished_at: datetime | None
+
+    @property
+    def name(self) -> str:
+        """Given and family name as one."""
+        return f"{self.given_name} {self.family_name}".strip()
+
+
+def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[TaskMark]:
+    """List the marks of all attempts at these tasks, task by task, student by student."""
+    return fetch(
+        db,
+        TaskMark,
+        """SELECT m.id, ts.task_id, p.id, p.given_name, p.family_name, a.id, a.number, a.done_at,
+                  ts.excused, t.practice, m.version, m.finished_version, m.first_finished_at
+           FROM json_each(?) n JOIN task t ON t.id = n.value
+           JOIN task_student ts ON ts.task_id = t.id JOIN person p ON p.id = ts.student_id
+           JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
+           ORDER BY ts.task_id, p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id,
+                    a.number""",
+        (json.dumps(list(task_ids)),),
+    )
+
+
+class EverChosen(NamedTuple):
+    """A choice that stands or stood, from one version of a mark to before another."""
+
+    mark_id: int
+    criterion_id: int
+    level_id: int | None
+    half_way: int
+    not_assessed: int
+    since: int
+    until: int | None
+
+
+class EverRemarked(NamedTuple):
+    """A remark on a criterion that stands or stood."""
+
+    mark_id: int
+    criterion_id: int
+    text: str
+    since: int
+    until: int | None
+
+
+def ever_chosen(db: sqlite3.Connection, mark_ids: Iterable[int]) -> list[EverChosen]:
+    """List every choice of these marks, the oldest first. Bare rows, since there are many."""
+    return [
+        EverChosen(*row)
+        for row in db.execute(
+            """SELECT c.mark_id, c.criterion_id, c.level_id, c.half_way, c.not_assessed,
+                      c.since_version, c.until_version
+               FROM json_each(?) n JOIN mark_choice c ON c.mark_id = n.value
+               ORDER BY c.id""",
+            (json.dumps(list(mark_ids)),),
+        )
+    ]
+
+
+def ever_remarked(db: sqlite3.Connection, mark_ids: Iterable[int]) -> list[EverRemarked]:
+    """List every remark of these marks on a criterion, the oldest first."""
+    return [
+        EverRemarked(*row)
+        for row in db.execute(
+            """SELECT r.mark_id, r.criterion_id, r.text, r.since_version, r.until_version
+               FROM json_each(?) n JOIN mark_remark r ON r.mark_id = n.value
+               WHERE r.criterion_id IS NOT NULL ORDER BY r.id""",
+            (json.dumps(list(mark_ids)),),
+        )
+    ]
+
+
+def carry_over(
+    db: sqlite3.Connection,
+    mark_id: int,
+    choices: Mapping[int, tuple[int | None, bool, bool]],
+    remarks: Mapping[int, str],
+    counts: bool,
+    now: datetime,
+    person_id: int,
+) -> None:
+    """Append a version of a mark in which these stand and nothing else does: by criterion, a level,
+    half-way and not assessed, and a remark. With `counts` it is what counts from now on.
+    """
+    version = _next_version(db, mark_id, now)
+    for table in ("mark_choice", "mark_remark"):
+        db.execute(
+            f"""UPDATE {table} SET until_version = ?
+                WHERE mark_id = ? AND criterion_id IS NOT NULL AND until_version IS NULL""",
+            (version, mark_id),
+        )
+    db.executemany(
+        """INSERT INTO mark_choice (mark_id, criterion_id, level_id, half_way, not_assessed,
+                                    since_version, made_at, made_by)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
+        [
+            (mark_id, criterion, *choice, version, now, person_id)
+            for criterion, choice in choices.items()
+        ],
+    )
+    db.executemany(
+        """INSERT INTO mark_remark (mark_id, criterion_id, text, since_version, made_at, made_by)
+           VALUES (?, ?, ?, ?, ?, ?)""",
+        [
+            (mark_id, criterion, text, version, now, person_id)
+            for criterion, text in remarks.items()
+        ],
+    )
+    if counts:
+        db.execute("UPDATE mark SET finished_version = version WHERE id = ?", (mark_id,))

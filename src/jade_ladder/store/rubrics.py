@@ -6,35 +6,54 @@ import sqlite3
 from dataclasses import dataclass
 from datetime import datetime
 
-from jade_ladder.store.rows import fetch, fetch_number, fetch_one, insert, new_guid
+from jade_ladder.store.rows import fetch, fetch_one, insert, new_guid
 
 
 @dataclass(frozen=True, slots=True)
 class RubricRow:
-    """A rubric with its newest revision; `tasks` is how many tasks use any revision."""
+    """A rubric with its newest revision, and the number of the newest that is final, which tasks
+    are set with; `tasks` is how many tasks use any revision, `new_title` the one that a draft
+    revision is to give it.
+    """
 
     id: int
     title: str
+    new_title: str | None
     version: int
     changed_at: datetime
     revision_id: int
     number: int
     final_at: datetime | None
     points_shown: bool
+    final_revision_id: int | None
+    final_number: int | None
     shared: bool
     archived_at: datetime | None
     criteria: int
     tasks: int
 
+    @property
+    def edited_title(self) -> str:
+        """The title in the newest revision, draft or not."""
+        return self.new_title or self.title
+
+    @property
+    def in_force(self) -> int:
+        """The newest final revision, or, where there is none yet, the draft."""
+        return self.final_revision_id or self.revision_id
+
 
 _RUBRIC = """
-  SELECT r.id, r.title, r.version, r.changed_at, v.id, v.number, v.final_at, v.points_shown,
-         r.shared, r.archived_at,
+  SELECT r.id, r.title, v.title, r.version, r.changed_at, v.id, v.number, v.final_at,
+         v.points_shown, f.id, f.number, r.shared, r.archived_at,
          (SELECT count(*) FROM criterion c WHERE c.revision_id = v.id),
          (SELECT count(*) FROM task t JOIN revision u ON u.id = t.revision_id
           WHERE u.rubric_id = r.id)
   FROM rubric r JOIN revision v ON v.rubric_id = r.id
-    AND v.number = (SELECT max(number) FROM revision WHERE rubric_id = r.id)"""
+    AND v.number = (SELECT max(number) FROM revision WHERE rubric_id = r.id)
+  LEFT JOIN revision f ON f.rubric_id = r.id
+    AND f.number = (SELECT max(number) FROM revision
+                    WHERE rubric_id = r.id AND final_at IS NOT NULL)"""
 
 
 def rubrics(db: sqlite3.Connection, owner_id: int) -> list[RubricRow]:
@@ -77,10 +96,13 @@ def add_rubric(
     return number
 
 
-def touch_rubric(db: sqlite3.Connection, rubric_id: int, title: str, now: datetime) -> None:
-    """Set a rubric's title and count its version up."""
+def touch_rubric(
+    db: sqlite3.Connection, rubric_id: int, now: datetime, title: str | None = None
+) -> None:
+    """Count a rubric's version up, and give it another title."""
     db.execute(
-        "UPDATE rubric SET title = ?, changed_at = ?, version = version + 1 WHERE id = ?",
+        """UPDATE rubric SET title = coalesce(?, title), changed_at = ?, version = version + 1
+           WHERE id = ?""",
         (title, now, rubric_id),
     )
 
@@ -100,17 +122,24 @@ def delete_rubric(db: sqlite3.Connection, rubric_id: int) -> None:
     db.execute("DELETE FROM rubric WHERE id = ?", (rubric_id,))
 
 
-def tasks_of_rubric(db: sqlite3.Connection, rubric_id: int) -> list[tuple[int, str, str]]:
-    """List the tasks that use a rubric: number, title, name of the class."""
-    return db.execute(
-        """SELECT t.id, t.title, c.name FROM task t
+@dataclass(frozen=True, slots=True)
+class Use:
+    """A task that uses a revision of a rubric."""
+
+    task_id: int
+    title: str
+    class_id: int
+    class_name: str
+    revision: int
+
+
+def tasks_of_rubric(db: sqlite3.Connection, rubric_id: int) -> list[Use]:
+    """List the tasks that use a rubric, by due time."""
+    return fetch(
+        db,
+        Use,
+        """SELECT t.id, t.title, c.id, c.name, v.number FROM task t
            JOIN revision v ON v.id = t.revision_id JOIN school_class c ON c.id = t.class_id
            WHERE v.rubric_id = ? ORDER BY t.due_at IS NULL, t.due_at, t.id""",
         (rubric_id,),
-    ).fetchall()
-
-
-def is_revision_used(db: sqlite3.Connection, revision_id: int) -> bool:
-    """Whether a task uses a revision."""
-    found = fetch_number(db, "SELECT 1 FROM task WHERE revision_id = ? LIMIT 1", (revision_id,))
-    return found is not None
+    )

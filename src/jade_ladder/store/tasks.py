@@ -20,11 +20,15 @@ class TaskKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class TaskRow:
-    """A task; `points` None means the sum of the rubric's highest points."""
+    """A task; `points` None means the sum of the rubric's highest points. `newest` is the number of
+    the rubric's newest final revision.
+    """
 
     id: int
     class_id: int
     revision_id: int
+    revision: int
+    newest: int
     rubric_id: int
     rubric_title: str
     title: str
@@ -70,8 +74,11 @@ class WorkRow:
     entered_at: datetime
 
 
-_TASK = """SELECT t.id, t.class_id, t.revision_id, r.id, r.title, t.title, t.instructions, t.kind,
-                  t.due_at, t.points, t.practice, t.attempts_rule, t.made_at, t.version
+_TASK = """SELECT t.id, t.class_id, t.revision_id, v.number,
+                  (SELECT max(number) FROM revision
+                   WHERE rubric_id = r.id AND final_at IS NOT NULL),
+                  r.id, r.title, t.title, t.instructions, t.kind, t.due_at, t.points, t.practice,
+                  t.attempts_rule, t.made_at, t.version
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN rubric r ON r.id = v.rubric_id"""

@@ -9,8 +9,10 @@ from pydantic import BaseModel
 
 from jade_ladder.core.total import LineKind, Total
 from jade_ladder.service import marking as service
+from jade_ladder.service.carrying import CountingUnder
+from jade_ladder.service.choices import Choice
 from jade_ladder.service.effects import Move
-from jade_ladder.service.marking import Choice, StudentMark
+from jade_ladder.service.marking import StudentMark
 from jade_ladder.web.classes import MasteryOut
 from jade_ladder.web.criteria import CriterionOut, OwnOutcomeOut
 from jade_ladder.web.numbers import ShortNumber, Value
@@ -106,9 +108,41 @@ class MoveOut(BaseModel):
         )
 
 
+class CountedChoiceOut(BaseModel):
+    """What was chosen on a criterion of an earlier revision; level null: not assessed."""
+
+    criterion: str
+    level: str | None
+    half_way: bool
+
+
+class CountingOut(BaseModel):
+    """What counts of a mark for now: it was given under an earlier revision of the rubric."""
+
+    revision: int
+    choices: list[CountedChoiceOut]
+
+    @classmethod
+    def of(cls, counting: CountingUnder) -> CountingOut:
+        """Show what counts."""
+        return cls(
+            revision=counting.revision,
+            choices=[
+                CountedChoiceOut(
+                    criterion=stored.criterion.title,
+                    level=None
+                    if choice.level_id is None
+                    else stored.criterion.levels[stored.level_ids.index(choice.level_id)].name,
+                    half_way=choice.half_way,
+                )
+                for stored, choice in counting.choices
+            ],
+        )
+
+
 class StudentMarkOut(BaseModel):
     """One student's work and mark; `unmarked` are keys of criteria, `saved_at` is when the newest
-    version was saved.
+    version was saved, `counting` is what counts meanwhile under an earlier revision.
     """
 
     student: StudentAtTaskOut
@@ -122,6 +156,7 @@ class StudentMarkOut(BaseModel):
     unmarked: list[str]
     total: TotalOut | None
     moves: list[MoveOut]
+    counting: CountingOut | None
 
     @classmethod
     def of(cls, mark: StudentMark) -> StudentMarkOut:
@@ -151,6 +186,7 @@ class StudentMarkOut(BaseModel):
             unmarked=list(mark.unmarked),
             total=TotalOut.of(mark.total) if mark.total else None,
             moves=[MoveOut.of(move) for move in mark.moves],
+            counting=CountingOut.of(mark.counting) if mark.counting else None,
         )
 
 

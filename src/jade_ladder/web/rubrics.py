@@ -112,11 +112,12 @@ class GridOut(BaseModel):
 
 
 class RubricLineOut(BaseModel):
-    """A rubric in the list."""
+    """A rubric in the list; `in_force` is the number of the revision that tasks are set with."""
 
     id: int
     title: str
     final: bool
+    in_force: int | None
     criteria: int
     tasks: int
     changed_at: datetime
@@ -131,6 +132,7 @@ class RubricLineOut(BaseModel):
             id=row.id,
             title=row.title,
             final=row.final_at is not None,
+            in_force=row.final_number,
             criteria=row.criteria,
             tasks=row.tasks,
             changed_at=row.changed_at,
@@ -158,6 +160,7 @@ class UseOut(BaseModel):
     id: int
     title: str
     class_name: str
+    revision: int
 
 
 class RubricOut(BaseModel):
@@ -186,7 +189,7 @@ class RubricOut(BaseModel):
         weights = [s.criterion.weight for s in view.criteria if not s.criterion.bonus]
         return cls(
             id=view.row.id,
-            title=view.row.title,
+            title=view.row.edited_title,
             version=view.row.version,
             number=view.row.number,
             final=view.row.final_at is not None,
@@ -210,7 +213,15 @@ class RubricOut(BaseModel):
                 )
                 for reach in view.reaches
             ],
-            tasks=[UseOut(id=n, title=title, class_name=name) for n, title, name in view.tasks],
+            tasks=[
+                UseOut(
+                    id=use.task_id,
+                    title=use.title,
+                    class_name=use.class_name,
+                    revision=use.revision,
+                )
+                for use in view.tasks
+            ],
         )
 
 
@@ -249,15 +260,6 @@ def save_draft(rubric_id: int, body: DraftIn, caller: Teacher) -> RubricOut:
     )
 
 
-@router.put("/{rubric_id}/wording")
-def reword(rubric_id: int, body: DraftIn, caller: Teacher) -> RubricOut:
-    """Change the words of a final rubric in place; refused if anything else would change."""
-    drafts = [criterion.draft() for criterion in body.criteria]
-    return RubricOut.of(
-        revisions.reword(caller, rubric_id, body.version, body.title, drafts, body.points_shown)
-    )
-
-
 @router.post("/{rubric_id}/weights")
 def share_weights(rubric_id: int, body: ShareIn, caller: Teacher) -> RubricOut:
     """Share out the missing weight, or make all equal."""
@@ -272,9 +274,11 @@ def make_final(rubric_id: int, body: VersionIn, caller: Teacher) -> RubricOut:
 
 
 @router.post("/{rubric_id}/draft")
-def make_draft_again(rubric_id: int, body: VersionIn, caller: Teacher) -> RubricOut:
-    """Open a final rubric for changes while no task uses it."""
-    return RubricOut.of(service.make_draft_again(caller, rubric_id, body.version))
+def revise(rubric_id: int, body: VersionIn, caller: Teacher) -> RubricOut:
+    """Open a final rubric for changes: as a draft again, or, where tasks use it, as the draft of a
+    new revision.
+    """
+    return RubricOut.of(revisions.revise(caller, rubric_id, body.version))
 
 
 @router.post("/{rubric_id}/copy", status_code=201)

@@ -77,7 +77,7 @@ class StudentAtTaskOut(BaseModel):
 
 
 class TaskLineOut(BaseModel):
-    """A task with its counts."""
+    """A task with its counts, the revision of its rubric, and the newest final one."""
 
     id: int
     class_id: int
@@ -87,6 +87,8 @@ class TaskLineOut(BaseModel):
     practice: bool
     rubric_id: int
     rubric_title: str
+    revision: int
+    newest_revision: int
     students: int
     handed_in: int
     done: int
@@ -133,6 +135,8 @@ def _counts(view: TaskView) -> dict[str, object]:
         "practice": view.row.practice,
         "rubric_id": view.row.rubric_id,
         "rubric_title": view.row.rubric_title,
+        "revision": view.row.revision,
+        "newest_revision": view.row.newest,
         "students": len(view.students),
         "handed_in": view.handed_in,
         "done": counts[DeskState.DONE],

@@ -4,6 +4,7 @@ import { nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
 import QueryState from '@/design/QueryState.vue'
+import CountingNotice from './CountingNotice.vue'
 import CriterionMark from './CriterionMark.vue'
 import DeskFoot from './DeskFoot.vue'
 import DeskStudents from './DeskStudents.vue'
@@ -133,6 +134,7 @@ useKeys('Marking desk', [
         </button>
       </div>
       <div class="criteria">
+        <CountingNotice v-if="mark?.counting" :counting="mark.counting" />
         <CriterionMark
           v-for="(criterion, index) in criteria"
           :key="`${currentId} ${criterion.id}`"

@@ -11,8 +11,6 @@ const props = defineProps<{
   index: number
   count: number
   final: boolean
-  /** The words of a final rubric are being changed, and nothing else. */
-  wording: boolean
   weighted: boolean
   outcomes: OwnOutcomeOut[]
   scales: ScaleOut[]
@@ -86,7 +84,7 @@ function saysAt(place: number) {
     @drop="dropped"
   >
     <div class="left">
-      <b v-if="final && !wording">{{ criterion.title }}</b>
+      <b v-if="final">{{ criterion.title }}</b>
       <textarea
         v-else
         v-model="criterion.title"
@@ -173,7 +171,6 @@ function saysAt(place: number) {
         v-model="criterion.levels[place]!"
         :says="saysAt(place)"
         :final="final"
-        :wording="wording"
         :changeable="!final && criterion.kind === 'levels'"
         :place="place"
         :count="criterion.levels.length"

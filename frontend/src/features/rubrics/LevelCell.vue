@@ -10,7 +10,6 @@ const level = defineModel<DraftLevel>({ required: true })
 const props = defineProps<{
   says: { outcome: OwnOutcomeOut; cell: DraftCell; scale: ScaleOut | undefined }[]
   final: boolean
-  wording: boolean
   changeable: boolean
   place: number
   count: number
@@ -45,7 +44,7 @@ function problem(field: string): 'true' | undefined {
 <template>
   <div class="cell" :class="{ mastery }">
     <div class="top">
-      <b v-if="final && !wording">{{ level.name }}</b>
+      <b v-if="final">{{ level.name }}</b>
       <input
         v-else
         v-model="level.name"
@@ -66,7 +65,7 @@ function problem(field: string): 'true' | undefined {
         :aria-invalid="problem('points')"
       />
     </div>
-    <p v-if="final && !wording" class="descriptor">{{ level.descriptor || '–' }}</p>
+    <p v-if="final" class="descriptor">{{ level.descriptor || '–' }}</p>
     <textarea
       v-else
       v-model="level.descriptor"

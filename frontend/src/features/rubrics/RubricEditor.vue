@@ -3,13 +3,12 @@ import { useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
-import { useSession } from '@/api/session'
 import { api, ask } from '@/api/client'
 import { useScales } from '@/api/scales'
 import EmptyState from '@/design/EmptyState.vue'
 import QueryState from '@/design/QueryState.vue'
-import { clock, several } from '@/design/format'
 import CriterionRow from './CriterionRow.vue'
+import RubricHead from './RubricHead.vue'
 import RubricSide from './RubricSide.vue'
 import BringCriteria from './BringCriteria.vue'
 import PasteGrid from './PasteGrid.vue'
@@ -20,8 +19,7 @@ import { useRubric } from './useRubric'
 
 const props = defineProps<{ classId: number; rubricId: number }>()
 const router = useRouter()
-const { timeZone } = useSession()
-const { server, draft, state, problem, loadError, load, save, then, reword, steps } = useRubric(
+const { server, draft, state, problem, loadError, load, save, then, steps } = useRubric(
   props.rubricId,
 )
 const { data: scales } = useScales()
@@ -31,8 +29,6 @@ const params = { path: { rubric_id: props.rubricId } }
 /** What is open above the criteria, and whether the rubric is shown as students see it. */
 const open = ref<'grid' | 'criteria' | null>(null)
 const asStudent = ref(false)
-/** The words of a final rubric that tasks use are being changed; nothing else of it can be. */
-const wording = ref(false)
 const final = computed(() => server.value?.final ?? false)
 /** Problems by field as the server named them: what was refused, else what is missing. */
 const problems = computed(() => {
@@ -55,16 +51,22 @@ const share = (how: 'missing' | 'equal') =>
   )
 const finalise = () =>
   then((version) => ask(api.POST('/api/rubrics/{rubric_id}/final', { params, body: { version } })))
-const reopen = () =>
+const revise = () =>
   then((version) => ask(api.POST('/api/rubrics/{rubric_id}/draft', { params, body: { version } })))
 
-async function saveWording() {
-  if (await reword()) wording.value = false
+function discard() {
+  if (!confirm('Throw the changes away? The rubric stays as it is in force.')) return
+  void then((version) =>
+    ask(
+      api.DELETE('/api/rubrics/{rubric_id}/revisions/draft', {
+        params: { ...params, query: { version } },
+      }),
+    ),
+  )
 }
 
-async function leaveWording() {
-  wording.value = false
-  await load()
+async function toEffects() {
+  if (await save()) await router.push({ name: 'revisions', params: props })
 }
 
 async function copy() {
@@ -72,32 +74,26 @@ async function copy() {
   await router.push({ name: 'rubric', params: { classId: props.classId, rubricId: id } })
 }
 
-const unsaved = computed(
-  () =>
-    (wording.value && steps.canUndo.value) ||
-    ['waiting', 'saving', 'refused', 'gone'].includes(state.value),
-)
+const unsaved = computed(() => ['waiting', 'saving', 'refused', 'gone'].includes(state.value))
 onBeforeRouteLeave(async () => {
-  if (!unsaved.value || (!wording.value && (await save()))) return true
+  if (!unsaved.value || (await save())) return true
   return confirm('Something on this page is not saved yet. Leave it all the same?')
 })
 useEventListener(window, 'beforeunload', (event) => {
   if (unsaved.value) event.preventDefault()
 })
-const unlessFinal =
-  (act: () => void, inWording = false) =>
-  () => {
-    if (final.value && !(inWording && wording.value)) return false
-    act()
-  }
+const unlessFinal = (act: () => void) => () => {
+  if (final.value) return false
+  act()
+}
 useKeys('Rubric', [
   { keys: ['a'], does: 'Add a criterion', run: unlessFinal(() => criteria.add('levels')) },
   { keys: ['y'], does: 'Add a yes / no criterion', run: unlessFinal(() => criteria.add('yes-no')) },
-  { keys: ['Ctrl+z'], does: 'Undo', run: unlessFinal(steps.undo, true), typing: true },
+  { keys: ['Ctrl+z'], does: 'Undo', run: unlessFinal(steps.undo), typing: true },
   {
     keys: ['Ctrl+Shift+z', 'Ctrl+y'],
     does: 'Redo',
-    run: unlessFinal(steps.redo, true),
+    run: unlessFinal(steps.redo),
     typing: true,
   },
 ])
@@ -113,57 +109,19 @@ useKeys('Rubric', [
   />
   <div v-else class="split editor">
     <div class="page">
-      <div class="page-head">
-        <h1 v-if="final && !wording">{{ server.title }}</h1>
-        <h1 v-else class="title-heading">
-          <input
-            v-model="draft.title"
-            class="input plain title"
-            aria-label="Title of the rubric"
-            :aria-invalid="problems.get('title') ? 'true' : undefined"
-          />
-        </h1>
-        <span class="tag">{{ final ? 'final' : 'draft' }}</span>
-        <span class="small quiet">
-          {{ several(draft.criteria.length, 'criterion', 'criteria') }} · {{ server.points }} points
-          ·
-          {{
-            server.tasks.length
-              ? `used by ${several(server.tasks.length, 'task')}`
-              : 'used by no task yet'
-          }}
-        </span>
-        <span
-          class="small save"
-          :class="{ clay: ['refused', 'gone', 'stale'].includes(state) }"
-          role="status"
-        >
-          <template v-if="final" />
-          <template v-else-if="state === 'saved'"
-            >Saved {{ clock(server.changed_at, timeZone) }}</template
-          >
-          <template v-else-if="state === 'gone'"
-            >Not saved: the server does not answer. Trying again …</template
-          >
-          <template v-else-if="state === 'refused'">Not saved: see below</template>
-          <template v-else-if="state === 'stale'">Not saved: changed in another tab</template>
-          <template v-else>Saving …</template>
-        </span>
-        <div class="actions">
-          <button v-if="final && !server.tasks.length" class="btn" type="button" @click="reopen">
-            Make it a draft again
-          </button>
-          <template v-if="wording">
-            <button class="btn bare" type="button" @click="leaveWording">Leave it as it was</button>
-            <button class="btn main" type="button" @click="saveWording">Save the wording</button>
-          </template>
-          <template v-else-if="final">
-            <button class="btn" type="button" @click="wording = true">Change the wording</button>
-            <button class="btn" type="button" @click="copy">Copy to change it</button>
-          </template>
-          <button v-if="!final" class="btn main" type="button" @click="finalise">Finalise</button>
-        </div>
-      </div>
+      <RubricHead
+        v-model="draft.title"
+        :rubric="server"
+        :class-id="classId"
+        :criteria="draft.criteria.length"
+        :state="state"
+        :problem="problem"
+        @revise="revise"
+        @copy="copy"
+        @finalise="finalise"
+        @discard="discard"
+        @effects="toEffects"
+      />
       <div class="row tools">
         <template v-if="!final">
           <button
@@ -208,10 +166,10 @@ useKeys('Rubric', [
         </template>
         <template v-else>{{ problem.message }}</template>
       </p>
-      <p v-if="wording" class="notice" role="status">
-        Titles, level names and descriptors can be changed: every task that uses this rubric then
-        shows the new words. Marks, totals and mastery stay as they are. For other levels, points,
-        weights or alignments, copy the rubric.
+      <p v-if="!final && server.number > 1" class="notice" role="status">
+        Revision {{ server.number }} is being written; tasks go on with theirs. Before you apply it
+        you see what it does to each task, and choose. Where only words change, they are changed in
+        place.
       </p>
       <p class="visually-hidden" role="status">{{ said }}</p>
       <EmptyState v-if="!draft.criteria.length && !open" title="No criteria yet">
@@ -231,7 +189,6 @@ useKeys('Rubric', [
         :index="index"
         :count="draft.criteria.length"
         :final="final"
-        :wording="wording"
         :weighted="weighted"
         :outcomes="server.outcomes"
         :scales="scales ?? []"
@@ -268,14 +225,6 @@ useKeys('Rubric', [
 <style scoped>
 .editor {
   grid-template-columns: minmax(0, 1fr) 300px;
-}
-.title-heading {
-  flex: 0 1 340px;
-}
-.title {
-  font: inherit;
-  padding-left: 4px;
-  margin-left: -5px;
 }
 .tools {
   flex-wrap: wrap;

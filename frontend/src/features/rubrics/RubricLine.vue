@@ -53,7 +53,8 @@ function save() {
       </template>
     </td>
     <td>
-      <span class="tag">{{ rubric.final ? 'final' : 'draft' }}</span>
+      <span class="tag">{{ rubric.in_force ? 'final' : 'draft' }}</span>
+      <span v-if="rubric.in_force && !rubric.final" class="tag beside">being revised</span>
       <span v-if="rubric.shared" class="tag beside">shared</span>
     </td>
     <td>{{ rubric.criteria }}</td>
@@ -73,7 +74,7 @@ function save() {
             {{ rubric.shared ? 'Share it no longer' : 'Share within the school' }}
           </button>
           <p v-if="!rubric.shared" class="small quiet">
-            Colleagues can copy it{{ rubric.final ? '' : ' once it is final' }}, not change it.
+            Colleagues can copy it{{ rubric.in_force ? '' : ' once it is final' }}, not change it.
           </p>
           <button class="link" type="button" @click="emit('archive', !rubric.archived)">
             {{ rubric.archived ? 'Bring it back' : 'Put it away' }}

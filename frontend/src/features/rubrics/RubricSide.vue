@@ -128,9 +128,16 @@ function drag(outcomeId: number, event: DragEvent) {
       <h2>Used by</h2>
       <ul>
         <li v-for="task in rubric.tasks" :key="task.id" class="small">
-          {{ task.title }} <span class="quiet">{{ task.class_name }}</span>
+          {{ task.title }}
+          <span class="quiet"
+            >{{ task.class_name
+            }}<template v-if="rubric.number > 1">, revision {{ task.revision }}</template></span
+          >
         </li>
       </ul>
+      <p v-if="rubric.number > 1" class="small">
+        <RouterLink :to="{ name: 'revisions' }">Revisions side by side</RouterLink>
+      </p>
     </template>
   </aside>
 </template>

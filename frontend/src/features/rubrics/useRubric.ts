@@ -144,12 +144,6 @@ export function useRubric(rubricId: number) {
     criteria: toRaw(draft).criteria.map(toBody),
   })
 
-  /** Change the words of a final rubric that tasks use, in place. Give whether it was done. */
-  const reword = () =>
-    then((version) =>
-      ask(api.PUT('/api/rubrics/{rubric_id}/wording', { params, body: body(version) })),
-    )
-
   let deeds: Promise<unknown> = Promise.resolve()
 
   /** Save first, then do a deed on the server that gives the rubric anew; one after the other. */
@@ -192,5 +186,5 @@ export function useRubric(rubricId: number) {
   }
 
   void load()
-  return { server, draft, state, problem, loadError, load, save, then, reword, steps }
+  return { server, draft, state, problem, loadError, load, save, then, steps }
 }

@@ -21,7 +21,7 @@ const { timeZone } = useSession()
 const { data: rubrics } = useQuery({ key: ['rubrics'], query: () => ask(api.GET('/api/rubrics')) })
 const finals = computed(() =>
   (rubrics.value ?? []).filter(
-    (one) => one.final && (!one.archived || one.id === props.task?.rubric_id),
+    (one) => one.in_force && (!one.archived || one.id === props.task?.rubric_id),
   ),
 )
 const problem = ref<Problem | null>(null)

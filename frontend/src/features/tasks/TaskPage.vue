@@ -85,6 +85,12 @@ async function remove() {
         <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: task.rubric_id } }">{{
           task.rubric_title
         }}</RouterLink>
+        <template v-if="task.revision < task.newest_revision">
+          · by revision {{ task.revision }}:
+          <RouterLink :to="{ name: 'revisions', params: { classId, rubricId: task.rubric_id } }"
+            >see revision {{ task.newest_revision }}</RouterLink
+          >
+        </template>
       </p>
       <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
       <div class="table-scroll">

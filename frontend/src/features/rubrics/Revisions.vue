@@ -1,0 +1,298 @@
+<script setup lang="ts">
+import { useMessage } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { useScales } from '@/api/scales'
+import LevelChanges from '@/design/LevelChanges.vue'
+import QueryState from '@/design/QueryState.vue'
+import { several } from '@/design/format'
+import CriterionSide from './CriterionSide.vue'
+import TaskEffects from './TaskEffects.vue'
+import { useRevisions } from './useRevisions'
+
+/** Two revisions side by side, and what putting tasks on the newer one does. */
+const props = defineProps<{ classId: number; rubricId: number }>()
+const router = useRouter()
+const message = useMessage()
+const it = useRevisions(props.rubricId)
+const { old, wanted, chosen, problem, busy } = it
+const { data: rubric, error, isPending, refetch } = it.rubric
+const { data: sides } = it.sides
+const {
+  data: effects,
+  error: effectsError,
+  refetch: again,
+  isPlaceholderData: working,
+} = it.effects
+const { data: scales } = useScales()
+const onlyChanged = ref(true)
+
+const target = computed(() => sides.value?.revisions.find((one) => one.number === sides.value?.new))
+const draft = computed(() => target.value !== undefined && !target.value.final_at)
+const codes = computed(
+  () => new Map((rubric.value?.outcomes ?? []).map((one) => [one.id, one.code])),
+)
+const together = computed(() => effects.value?.together.classes.flatMap((one) => one.changes) ?? [])
+const words = (one: unknown) =>
+  JSON.stringify(one, (key, value: unknown) => (key === 'id' ? undefined : value))
+const differs = computed(() =>
+  (sides.value?.criteria ?? []).map((one) => words(one.old) !== words(one.new)),
+)
+const alike = computed(() => differs.value.filter((one) => !one).length)
+
+async function apply() {
+  const moved = chosen.value?.length ?? 0
+  const onlyWords = effects.value?.only_words
+  if (!(await it.apply())) return
+  message.success(
+    onlyWords
+      ? 'The words are changed, for every task'
+      : moved
+        ? `${several(moved, 'task is', 'tasks are')} marked by revision ${target.value?.number} now`
+        : `Revision ${target.value?.number} is final; tasks keep theirs`,
+  )
+  // Only then: a draft that was not needed is gone, and with it what this page showed.
+  await router.push({ name: 'rubric', params: props })
+  await it.forget()
+}
+</script>
+
+<template>
+  <QueryState
+    v-if="!rubric || !sides"
+    class="page"
+    :error="error"
+    :pending="isPending"
+    @again="refetch()"
+  />
+  <div v-else class="page">
+    <div class="page-head">
+      <h1>{{ rubric.title }}</h1>
+      <label class="row small"
+        >Revision
+        <select
+          class="input"
+          :value="sides.old"
+          aria-label="The one revision"
+          @change="old = Number(($event.target as HTMLSelectElement).value)"
+        >
+          <option v-for="one in sides.revisions" :key="one.number" :value="one.number">
+            {{ one.number }}{{ one.final_at ? '' : ', a draft' }}
+          </option>
+        </select></label
+      >
+      <label class="row small"
+        >beside
+        <select
+          class="input"
+          :value="sides.new"
+          aria-label="The other revision"
+          @change="wanted = Number(($event.target as HTMLSelectElement).value)"
+        >
+          <option v-for="one in sides.revisions" :key="one.number" :value="one.number">
+            {{ one.number }}{{ one.final_at ? '' : ', a draft' }}
+          </option>
+        </select></label
+      >
+      <div class="actions">
+        <RouterLink class="btn" :to="{ name: 'rubric', params: props }"
+          >Back to the rubric</RouterLink
+        >
+      </div>
+    </div>
+    <p v-if="problem" class="notice clay" role="alert">
+      <template v-if="problem.errors.length > 1">
+        <span v-for="one in problem.errors" :key="one.field + one.message" class="block">{{
+          one.message
+        }}</span>
+      </template>
+      <template v-else>{{ problem.message }}</template>
+    </p>
+    <QueryState v-if="!effects" :error="effectsError" :pending="!effectsError" @again="again()" />
+    <section v-else-if="draft && rubric.missing.length" class="notice clay">
+      <p>
+        <b>Before revision {{ sides.new }} can be applied:</b>
+      </p>
+      <p v-for="one in rubric.missing" :key="one.field + one.message" class="small">
+        {{ one.message }}
+      </p>
+    </section>
+    <section v-if="effects?.only_words" class="doing">
+      <h2>Only words change</h2>
+      <p>
+        They are changed in place, for every task that uses revision {{ sides.new - 1 }}. Marks,
+        totals and mastery stay as they are.
+      </p>
+      <button
+        class="btn main"
+        type="button"
+        :disabled="busy || rubric.missing.length > 0"
+        @click="apply"
+      >
+        Change the words
+      </button>
+    </section>
+    <section v-else-if="effects && (effects.tasks.length || draft)" class="doing">
+      <h2>What revision {{ sides.new }} does to tasks</h2>
+      <p v-if="effects.tasks.length" class="small quiet">
+        Choose which are marked by it. A mark is carried over level by level; nothing marked is
+        lost, and a task that stays keeps every mark, total and value as it is.
+      </p>
+      <div v-if="effects.tasks.length" class="table-scroll">
+        <table class="list">
+          <thead>
+            <tr>
+              <th>Marked by revision {{ sides.new }}</th>
+              <th>Marks</th>
+              <th>Totals</th>
+              <th>Mastery, if this task alone goes</th>
+            </tr>
+          </thead>
+          <tbody>
+            <TaskEffects
+              v-for="one in effects.tasks"
+              :key="one.id"
+              :effect="one"
+              :to="sides.new"
+              :chosen="chosen?.includes(one.id) ?? false"
+              :scales="scales ?? []"
+              @choose="it.choose(one.id, $event)"
+            />
+          </tbody>
+        </table>
+      </div>
+      <p v-if="effects.elsewhere" class="small quiet">
+        {{ several(effects.elsewhere, 'task') }} of classes you do not teach
+        {{ effects.elsewhere === 1 ? 'stays' : 'stay' }} as they are.
+      </p>
+      <div class="together" aria-live="polite">
+        <span v-if="working" class="quiet">Working out what moves …</span>
+        <details v-else-if="together.length">
+          <summary>
+            With the {{ several(chosen?.length ?? 0, 'chosen task') }}:
+            <b>{{ several(together.length, 'mastery value moves', 'mastery values move') }}</b>
+          </summary>
+          <LevelChanges :changes="together" :scales="scales ?? []" :most="200" values />
+        </details>
+        <span v-else-if="effects.tasks.length" class="quiet">{{
+          chosen?.length
+            ? `With the ${several(chosen.length, 'chosen task')}, nobody’s mastery moves.`
+            : 'No task is chosen: nothing moves.'
+        }}</span>
+        <span v-else class="quiet">No task is on another revision.</span>
+        <button
+          v-if="draft || chosen?.length"
+          class="btn main push"
+          type="button"
+          :disabled="busy || working || (draft && rubric.missing.length > 0)"
+          @click="apply"
+        >
+          {{ draft ? `Apply revision ${sides.new}` : `Put on revision ${sides.new}` }}:
+          {{ chosen?.length ? several(chosen.length, 'task') : 'every task stays' }}
+        </button>
+      </div>
+    </section>
+    <div class="row sides-head">
+      <h2>Side by side</h2>
+      <label v-if="alike && alike < sides.criteria.length" class="row small push"
+        ><input v-model="onlyChanged" type="checkbox" /> Only what differs ({{ alike }}
+        {{ alike === 1 ? 'criterion is' : 'criteria are' }} the same)</label
+      >
+    </div>
+    <p v-if="alike === sides.criteria.length" class="quiet">These two are the same.</p>
+    <div class="sides heads small quiet" aria-hidden="true">
+      <span>Revision {{ sides.old }}</span
+      ><span>Revision {{ sides.new }}</span>
+    </div>
+    <template v-for="(one, index) in sides.criteria" :key="index">
+      <section
+        v-if="differs[index] || !onlyChanged || alike === sides.criteria.length"
+        class="pair"
+        :aria-label="one.title"
+      >
+        <p v-if="differs[index]" class="small told">
+          <span v-for="what in one.structure" :key="what" class="tag">{{ what }}</span>
+          <span v-if="!one.structure.length" class="tag">only words</span>
+        </p>
+        <div class="sides">
+          <CriterionSide
+            :criterion="one.old"
+            :other="one.new"
+            :codes="codes"
+            :newer="false"
+            :revision="sides.old"
+          />
+          <CriterionSide
+            :criterion="one.new"
+            :other="one.old"
+            :codes="codes"
+            newer
+            :revision="sides.new"
+          />
+        </div>
+      </section>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.page-head .input {
+  width: auto;
+}
+.block {
+  display: block;
+}
+.notice {
+  margin-bottom: 12px;
+}
+.doing {
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+}
+.doing > .table-scroll,
+.together {
+  width: 100%;
+}
+.together {
+  display: flex;
+  gap: 16px;
+  align-items: flex-start;
+  padding: 10px 0;
+}
+.together details {
+  flex: 1;
+  max-width: 560px;
+}
+.sides-head {
+  margin-top: 20px;
+}
+.sides {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+}
+.heads {
+  padding: 4px 12px;
+  gap: 12px;
+}
+.pair {
+  background: var(--card);
+  border: 1px solid var(--line);
+  border-radius: var(--r);
+  margin-bottom: 10px;
+}
+.told {
+  display: flex;
+  gap: 6px;
+  flex-wrap: wrap;
+  padding: 8px 12px 0;
+}
+@media (max-width: 700px) {
+  .sides {
+    grid-template-columns: 1fr;
+  }
+  .heads {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,80 @@
+import { useQuery, useQueryCache } from '@pinia/colada'
+import { computed, ref, watch } from 'vue'
+import { api, ask, asProblem, type Problem } from '@/api/client'
+
+/** Two revisions of a rubric side by side, what the newer does to tasks, and applying it. */
+export function useRevisions(rubricId: number) {
+  const cache = useQueryCache()
+  const path = { rubric_id: rubricId }
+  const old = ref<number>()
+  const wanted = ref<number>()
+  const problem = ref<Problem | null>(null)
+  const busy = ref(false)
+
+  const rubric = useQuery({
+    key: ['rubrics', rubricId, 'revised'],
+    query: () => ask(api.GET('/api/rubrics/{rubric_id}', { params: { path } })),
+  })
+  const sides = useQuery({
+    key: () => ['rubrics', rubricId, 'sides', old.value ?? 0, wanted.value ?? 0],
+    query: () =>
+      ask(
+        api.GET('/api/rubrics/{rubric_id}/revisions', {
+          params: { path, query: { old: old.value, new: wanted.value } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  })
+  const target = computed(() => sides.data.value?.new)
+
+  /** Tasks to be put on the newer revision; at first those on which nothing is marked. */
+  const chosen = ref<number[] | null>(null)
+  const effects = useQuery({
+    key: () => ['rubrics', rubricId, 'effects', target.value ?? 0, ...(chosen.value ?? [-1])],
+    query: () =>
+      ask(
+        api.POST('/api/rubrics/{rubric_id}/revisions/{number}/effects', {
+          params: { path: { ...path, number: target.value! } },
+          body: { tasks: chosen.value ?? [] },
+        }),
+      ),
+    enabled: () => target.value !== undefined,
+    placeholderData: (before) => before,
+  })
+  watch(target, () => (chosen.value = null))
+  watch(effects.data, (now) => {
+    if (!now || effects.isPlaceholderData.value) return
+    chosen.value ??= now.tasks.filter((task) => !task.marks).map((task) => task.id)
+  })
+
+  function choose(taskId: number, on: boolean) {
+    const others = (chosen.value ?? []).filter((id) => id !== taskId)
+    chosen.value = on ? [...others, taskId].sort((a, b) => a - b) : others
+  }
+
+  /** Apply the newer revision to the chosen tasks. Give whether it was done. */
+  async function apply(): Promise<boolean> {
+    if (!rubric.data.value || target.value === undefined) return false
+    busy.value = true
+    problem.value = null
+    try {
+      await ask(
+        api.POST('/api/rubrics/{rubric_id}/revisions/{number}/apply', {
+          params: { path: { ...path, number: target.value } },
+          body: { version: rubric.data.value.version, tasks: chosen.value ?? [] },
+        }),
+      )
+      return true
+    } catch (error) {
+      problem.value = asProblem(error)
+      return false
+    } finally {
+      busy.value = false
+    }
+  }
+
+  /** What is known may be another now: rubrics, tasks, marks, mastery. */
+  const forget = () => cache.invalidateQueries({})
+
+  return { forget, rubric, sides, effects, old, wanted, chosen, choose, apply, problem, busy }
+}

@@ -1,0 +1,167 @@
+"""Carrying marks over from one revision of a rubric to another, level by level."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from jade_ladder.core.revision import carried_level
+from jade_ladder.service.caller import Caller
+from jade_ladder.service.choices import NOTHING, Choice, unmarked_criteria
+from jade_ladder.store import criteria as criterion_store
+from jade_ladder.store import marks as store
+from jade_ladder.store import revisions as revision_store
+from jade_ladder.store.criteria import StoredCriterion
+from jade_ladder.store.marks import EverChosen, EverRemarked, MarkRow, TaskMark
+
+
+@dataclass(frozen=True, slots=True)
+class CarriedMark:
+    """A mark as it would stand under another revision: by criterion of that revision, what is
+    chosen and remarked.
+
+    `was` is what stands now, by criterion of the present revision. `unmarked` are titles of
+    criteria that would still need a choice. With `counts` the carried mark is what counts at once;
+    else what counts stays, under the revision it was given under, until the teacher finishes it
+    anew.
+    """
+
+    mark: TaskMark
+    was: Mapping[int, Choice]
+    choices: Mapping[int, Choice]
+    remarks: Mapping[int, str]
+    unmarked: tuple[str, ...]
+    counts: bool
+
+    @property
+    def stays(self) -> bool:
+        """Whether what counts stays on the old revision for now."""
+        return self.mark.finished_version is not None and not self.counts
+
+    def carry(self, db: sqlite3.Connection, caller: Caller) -> None:
+        """Do it: append it as a version of the mark. Part of a deed."""
+        choices = {
+            number: (choice.level_id, choice.half_way, choice.not_assessed)
+            for number, choice in self.choices.items()
+        }
+        store.carry_over(
+            db, self.mark.id, choices, self.remarks, self.counts, caller.now, caller.person_id
+        )
+
+
+def carried_marks(
+    db: sqlite3.Connection,
+    sources: Mapping[int, Sequence[StoredCriterion]],
+    target: Sequence[StoredCriterion],
+) -> dict[int, list[CarriedMark]]:
+    """Say how the marks of tasks would stand under the revision with the criteria `target`.
+
+    `sources` are the criteria that each task is marked by now. Gives the marks by task; those on
+    which nothing was ever chosen are left out. Part of a deed.
+    """
+    marks = store.marks_of_tasks(db, sources)
+    chosen: dict[int, list[EverChosen]] = {}
+    for choice in store.ever_chosen(db, (mark.id for mark in marks)):
+        chosen.setdefault(choice.mark_id, []).append(choice)
+    remarked: dict[int, list[EverRemarked]] = {}
+    for remark in store.ever_remarked(db, (mark.id for mark in marks)):
+        remarked.setdefault(remark.mark_id, []).append(remark)
+    found: dict[int, list[CarriedMark]] = {task_id: [] for task_id in sources}
+    for mark in marks:
+        if mark.version:
+            carried = _carried(
+                mark,
+                chosen.get(mark.id, []),
+                remarked.get(mark.id, []),
+                sources[mark.task_id],
+                target,
+            )
+            found[mark.task_id].append(carried)
+    return found
+
+
+def _carried(
+    mark: TaskMark,
+    ever: Sequence[EverChosen],
+    remarks: Sequence[EverRemarked],
+    source: Sequence[StoredCriterion],
+    target: Sequence[StoredCriterion],
+) -> CarriedMark:
+    was = {one.criterion_id: _choice(one) for one in ever if one.until is None}
+    earlier = {one.criterion_id: _choice(one) for one in ever}
+    said = {one.criterion_id: one.text for one in remarks if one.until is None}
+    said_earlier = {one.criterion_id: one.text for one in remarks}
+    by_key = {stored.criterion.key: stored for stored in source}
+    choices, texts = {}, {}
+    for stored in target:
+        old = by_key.get(stored.criterion.key)
+        if old and old.id in was:
+            choice = _carried_choice(old, stored, was[old.id])
+        else:
+            # Marked under this revision before the task was put on the present one.
+            choice = earlier.get(stored.id, NOTHING)
+        if choice != NOTHING:
+            choices[stored.id] = choice
+        text = said.get(old.id) if old else None
+        text = said_earlier.get(stored.id) if text is None else text
+        if text:
+            texts[stored.id] = text
+    unmarked = unmarked_criteria(target, choices)
+    finished = mark.finished_version
+    counts = (
+        not unmarked
+        and finished is not None
+        and (finished == mark.version or _as_of(ever, finished) == choices)
+    )
+    return CarriedMark(mark, was, choices, texts, tuple(one.title for one in unmarked), counts)
+
+
+def _carried_choice(old: StoredCriterion, new: StoredCriterion, choice: Choice) -> Choice:
+    if choice.level_id is None:
+        return choice
+    place = old.level_ids.index(choice.level_id)
+    carried = carried_level(old.criterion, new.criterion, place, choice.half_way)
+    return NOTHING if carried is None else Choice(new.level_ids[carried], choice.half_way)
+
+
+def _choice(one: EverChosen) -> Choice:
+    return Choice(one.level_id, bool(one.half_way), bool(one.not_assessed))
+
+
+def _as_of(ever: Iterable[EverChosen], version: int) -> dict[int, Choice]:
+    standing = {
+        one.criterion_id: _choice(one)
+        for one in ever
+        if one.since <= version and (one.until is None or one.until > version)
+    }
+    return {number: choice for number, choice in standing.items() if choice != NOTHING}
+
+
+@dataclass(frozen=True, slots=True)
+class CountingUnder:
+    """What counts of a mark while it was given under another revision than the task's: that
+    revision's number, and what was chosen on its criteria.
+    """
+
+    revision: int
+    choices: tuple[tuple[StoredCriterion, Choice], ...]
+
+
+def counting_under(
+    db: sqlite3.Connection, mark: MarkRow, criteria: Sequence[StoredCriterion]
+) -> CountingUnder | None:
+    """Give what counts of a mark if it is not by these criteria, the task's. Part of a deed."""
+    if mark.finished_version is None or mark.finished_version == mark.version:
+        return None
+    counted = store.choices(db, mark.id, mark.finished_version)
+    found = revision_store.revision_of_criterion(db, min(counted)) if counted else None
+    if found is None or any(stored.id in counted for stored in criteria):
+        return None
+    _, revision_id, number = found
+    chosen = [
+        (stored, Choice(row.level_id, row.half_way, row.not_assessed))
+        for stored in criterion_store.criteria(db, revision_id)
+        if (row := counted.get(stored.id)) is not None
+    ]
+    return CountingUnder(number, tuple(chosen))

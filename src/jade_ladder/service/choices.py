@@ -1,0 +1,63 @@
+"""What is chosen on the criteria of a rubric, and what it comes to."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from jade_ladder.core.alignment import chosen_points
+from jade_ladder.core.marking import unmarked
+from jade_ladder.core.numbers import Hundredths
+from jade_ladder.core.rubric import Criterion
+from jade_ladder.core.total import CriterionPoints, Standing, Total, total_of
+from jade_ladder.store.criteria import StoredCriterion
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """What the teacher chose on a criterion; neither a level nor not assessed takes it back."""
+
+    level_id: int | None
+    half_way: bool = False
+    not_assessed: bool = False
+
+
+NOTHING = Choice(None)
+"""No choice, or one that was taken back."""
+
+
+def unmarked_criteria(
+    criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice]
+) -> list[Criterion]:
+    """List the criteria that still need a choice; `choices` are by the criterion's record."""
+    chosen = {
+        stored.criterion.key for stored in criteria if choices.get(stored.id, NOTHING) != NOTHING
+    }
+    return unmarked([stored.criterion for stored in criteria], chosen)
+
+
+def total_of_choices(
+    criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice], points: Hundredths
+) -> Total | None:
+    """Work out the total that choices come to at a task of so many points."""
+    return total_of(
+        [_points(stored, choices.get(stored.id, NOTHING)) for stored in criteria], points
+    )
+
+
+def _points(stored: StoredCriterion, choice: Choice) -> CriterionPoints:
+    criterion = stored.criterion
+    standing, points = Standing.UNMARKED, None
+    if choice.level_id is not None:
+        level = stored.level_ids.index(choice.level_id)
+        standing, points = Standing.MARKED, chosen_points(criterion, level, choice.half_way)
+    elif choice.not_assessed:
+        standing = Standing.NOT_ASSESSED
+    return CriterionPoints(
+        criterion.title,
+        standing,
+        points,
+        criterion.highest_points,
+        criterion.weight,
+        criterion.bonus,
+    )

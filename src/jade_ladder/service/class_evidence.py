@@ -1,0 +1,134 @@
+"""The evidence of a class: what of it counts, and by what rules mastery is worked out."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from jade_ladder.core.evidence import AttemptEvidence, Gathered, View, gather
+from jade_ladder.core.mastery import Mastery, Rules, mastery_of
+from jade_ladder.core.methods import Method
+from jade_ladder.service.caller import Caller, end_of, school_zone, start_of, today
+from jade_ladder.service.evidence import Alignments, Evidence, gather_evidence
+from jade_ladder.store import classes as class_store
+from jade_ladder.store import outcomes as outcome_store
+from jade_ladder.store import scales as scale_store
+from jade_ladder.store.classes import ClassRow, StudentRow
+from jade_ladder.store.expectation import not_expected
+from jade_ladder.store.outcomes import OutcomeRow
+from jade_ladder.store.scales import StoredScale
+
+
+def rules_of(klass: ClassRow, outcome: OutcomeRow, scales: dict[int, StoredScale]) -> Rules:
+    """Give by what an outcome in a class is worked out: its own method, or the class's."""
+    own = outcome.method is not None
+    source = outcome if own else klass
+    kind = outcome.method or klass.method
+    method = Method(kind, source.newest, source.last)
+    return Rules(method, scales[outcome.scale_id].scale, outcome.minimum)
+
+
+def is_taught(outcome: OutcomeRow, day: date) -> bool:
+    """Whether a class teaches an outcome on a day."""
+    return outcome.active_from <= day and (
+        outcome.active_until is None or day < outcome.active_until
+    )
+
+
+def gather_class(
+    db: sqlite3.Connection,
+    klass: ClassRow,
+    students: Iterable[StudentRow],
+    outcomes: Iterable[OutcomeRow],
+    day: date,
+) -> dict[tuple[int, int], Gathered]:
+    """Gather the evidence of students on outcomes as of a day, by student and outcome; a pair
+    without any is left out. Part of a deed.
+    """
+    views = _views(db, students, day)
+    alignments = Alignments(db, (outcome.id for outcome in outcomes), klass.combining)
+    found = gather_evidence(db, views, alignments)
+    return {
+        place: gather(attempts, views[place[0]], found.rules)
+        for place, attempts in found.attempts.items()
+    }
+
+
+NOTHING_GATHERED = Gathered((), {})
+"""What there is of a student and outcome without evidence."""
+
+
+@dataclass(frozen=True, slots=True)
+class ClassEvidence:
+    """The evidence, not yet filtered, of a class's students of today on outcomes that it teaches
+    today, and all that mastery is worked out by.
+    """
+
+    klass: ClassRow
+    students: tuple[StudentRow, ...]
+    outcomes: tuple[OutcomeRow, ...]
+    scales: Mapping[int, StoredScale]
+    rules: Mapping[int, Rules]
+    alignments: Alignments
+    found: Evidence
+    _views: Mapping[int, View]
+    _lifted: Container[tuple[int, int]]
+
+    @classmethod
+    def load(
+        cls, db: sqlite3.Connection, caller: Caller, klass: ClassRow, outcome_ids: Container[int]
+    ) -> ClassEvidence:
+        """Load it for some outcomes. Part of a deed."""
+        day = today(db, caller)
+        students = class_store.students(db, klass.id, day)
+        outcomes = [
+            outcome
+            for outcome in outcome_store.class_outcomes(db, klass.id)
+            if is_taught(outcome, day) and outcome.id in outcome_ids
+        ]
+        scales = scale_store.scales(db)
+        views = _views(db, students, day)
+        alignments = Alignments(db, (outcome.id for outcome in outcomes), klass.combining)
+        return cls(
+            klass,
+            tuple(students),
+            tuple(outcomes),
+            scales,
+            {outcome.id: rules_of(klass, outcome, scales) for outcome in outcomes},
+            alignments,
+            gather_evidence(db, views, alignments),
+            views,
+            not_expected(db, views, day),
+        )
+
+    def places(self) -> Iterator[tuple[StudentRow, OutcomeRow]]:
+        """Give each student with each outcome that is expected of them."""
+        for student in self.students:
+            for outcome in self.outcomes:
+                if (student.id, outcome.id) not in self._lifted:
+                    yield student, outcome
+
+    def attempts(self, student_id: int, outcome_id: int) -> Sequence[AttemptEvidence]:
+        """Give what every attempt says, counted or not."""
+        return self.found.attempts.get((student_id, outcome_id), ())
+
+    def pieces(self, student_id: int, attempts: Iterable[AttemptEvidence]) -> list[AttemptEvidence]:
+        """Give the pieces of evidence that these attempts make: filtered, by the attempts rules."""
+        return gather(attempts, self._views[student_id], self.found.rules).pieces()
+
+    def mastery(
+        self, student_id: int, outcome_id: int, attempts: Iterable[AttemptEvidence]
+    ) -> Mastery:
+        """Work out mastery from these attempts."""
+        return mastery_of(self.pieces(student_id, attempts), self.rules[outcome_id])
+
+
+def _views(db: sqlite3.Connection, students: Iterable[StudentRow], day: date) -> dict[int, View]:
+    zone = school_zone(db)
+    until = end_of(day, zone)
+    return {
+        student.id: View(until, None if student.until is None else start_of(student.until, zone))
+        for student in students
+    }
