@@ -67,7 +67,7 @@ bench: setup .chromium
 	@test -x .bench/venv/bin/python || $(PYTHON) -m venv .bench/venv
 	@.bench/venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-bench.lock
 	@.bench/venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
-	@.bench/venv/bin/python scripts/bench.py
+	@.bench/venv/bin/python -m scripts.bench
 
 screenshots: setup .chromium
 	@$(BIN)/python scripts/screenshots.py

@@ -94,11 +94,12 @@ def total_of(
     whole = sum(shares)
     if not whole:
         return None
-    reached = marked = Fraction(0)
-    for criterion, share in zip(counting, shares, strict=True):
-        if criterion.points is not None:
-            reached += Fraction(share, whole) * criterion.points / to_fraction(criterion.highest)
-            marked += Fraction(share, whole)
+    marked = sum(
+        share
+        for criterion, share in zip(counting, shares, strict=True)
+        if criterion.points is not None
+    )
+    reached = _reached(counting, shares, whole)
     points = to_fraction(task_points)
     lines = [Line(LineKind.RUBRIC, "", round_half_up(reached * points)), *_bonuses(criteria)]
     lines += adjustments
@@ -106,10 +107,23 @@ def total_of(
     return Total(
         tuple(lines),
         max(0, sum(line.amount for line in lines)),
-        task_points if finished else round_half_up(marked * points),
+        task_points if finished else round_half_up(Fraction(marked, whole) * points),
         finished,
         by_hand,
     )
+
+
+def _reached(counting: Sequence[CriterionPoints], shares: Sequence[int], whole: int) -> Fraction:
+    """Give the share of the whole that is reached: Σ share × points / highest. Terms with the same
+    denominator are added as whole numbers, since adding fractions is slow.
+    """
+    numerators: dict[int, int] = {}
+    for criterion, share in zip(counting, shares, strict=True):
+        if criterion.points is not None:
+            below = criterion.highest * criterion.points.denominator
+            numerators[below] = numerators.get(below, 0) + share * criterion.points.numerator
+    terms = (Fraction(numerator, below) for below, numerator in numerators.items())
+    return sum(terms, Fraction(0)) * 100 / whole
 
 
 def _bonuses(criteria: Sequence[CriterionPoints]) -> list[Line]:

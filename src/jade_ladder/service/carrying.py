@@ -68,53 +68,73 @@ def carried_marks(
     for remark in store.ever_remarked(db, (mark.id for mark in marks)):
         remarked.setdefault(remark.mark_id, []).append(remark)
     found: dict[int, list[CarriedMark]] = {task_id: [] for task_id in sources}
+    ways = {task_id: _Way(source, target) for task_id, source in sources.items()}
     for mark in marks:
         if mark.version:
-            carried = _carried(
-                mark,
-                chosen.get(mark.id, []),
-                remarked.get(mark.id, []),
-                sources[mark.task_id],
-                target,
-            )
+            way = ways[mark.task_id]
+            carried = way.carried(mark, chosen.get(mark.id, []), remarked.get(mark.id, []))
             found[mark.task_id].append(carried)
     return found
 
 
-def _carried(
-    mark: TaskMark,
-    ever: Sequence[EverChosen],
-    remarks: Sequence[EverRemarked],
-    source: Sequence[StoredCriterion],
-    target: Sequence[StoredCriterion],
-) -> CarriedMark:
-    was = {one.criterion_id: _choice(one) for one in ever if one.until is None}
-    earlier = {one.criterion_id: _choice(one) for one in ever}
-    said = {one.criterion_id: one.text for one in remarks if one.until is None}
-    said_earlier = {one.criterion_id: one.text for one in remarks}
-    by_key = {stored.criterion.key: stored for stored in source}
-    choices, texts = {}, {}
-    for stored in target:
-        old = by_key.get(stored.criterion.key)
-        if old and old.id in was:
-            choice = _carried_choice(old, stored, was[old.id])
-        else:
-            # Marked under this revision before the task was put on the present one.
-            choice = earlier.get(stored.id, NOTHING)
-        if choice != NOTHING:
-            choices[stored.id] = choice
-        text = said.get(old.id) if old else None
-        text = said_earlier.get(stored.id) if text is None else text
-        if text:
-            texts[stored.id] = text
-    unmarked = unmarked_criteria(target, choices)
-    finished = mark.finished_version
-    counts = (
-        not unmarked
-        and finished is not None
-        and (finished == mark.version or _as_of(ever, finished) == choices)
-    )
-    return CarriedMark(mark, was, choices, texts, tuple(one.title for one in unmarked), counts)
+class _Way:
+    """The way from the criteria of one revision to those of another; where a choice goes is worked
+    out once.
+    """
+
+    def __init__(
+        self, source: Sequence[StoredCriterion], target: Sequence[StoredCriterion]
+    ) -> None:
+        by_key = {stored.criterion.key: stored for stored in source}
+        self._target = target
+        self._pairs = [(by_key.get(stored.criterion.key), stored) for stored in target]
+        self._known: dict[tuple[int, Choice], Choice] = {}
+
+    def carried(
+        self, mark: TaskMark, ever: Sequence[EverChosen], remarks: Sequence[EverRemarked]
+    ) -> CarriedMark:
+        """Say how a mark would stand, of all that was ever chosen and remarked on it."""
+        was: dict[int, Choice] = {}
+        earlier: dict[int, Choice] = {}
+        for one in ever:
+            choice = earlier[one.criterion_id] = _choice(one)
+            if one.until is None:
+                was[one.criterion_id] = choice
+        choices = {}
+        for old, new in self._pairs:
+            if old and old.id in was:
+                choice = self._choice(old, new, was[old.id])
+            else:
+                # Marked under this revision before the task was put on the present one.
+                choice = earlier.get(new.id, NOTHING)
+            if choice != NOTHING:
+                choices[new.id] = choice
+        unmarked = unmarked_criteria(self._target, choices)
+        finished = mark.finished_version
+        counts = (
+            not unmarked
+            and finished is not None
+            and (finished == mark.version or _as_of(ever, finished) == choices)
+        )
+        titles = tuple(criterion.title for criterion in unmarked)
+        return CarriedMark(mark, was, choices, self._remarks(remarks), titles, counts)
+
+    def _remarks(self, remarks: Sequence[EverRemarked]) -> dict[int, str]:
+        if not remarks:
+            return {}
+        said = {one.criterion_id: one.text for one in remarks if one.until is None}
+        earlier = {one.criterion_id: one.text for one in remarks}
+        texts = {
+            new.id: said[old.id] if old and old.id in said else earlier.get(new.id, "")
+            for old, new in self._pairs
+        }
+        return {number: text for number, text in texts.items() if text}
+
+    def _choice(self, old: StoredCriterion, new: StoredCriterion, choice: Choice) -> Choice:
+        known = self._known.get((old.id, choice))
+        if known is None:
+            known = self._known[old.id, choice] = _carried_choice(old, new, choice)
+        return known
 
 
 def _carried_choice(old: StoredCriterion, new: StoredCriterion, choice: Choice) -> Choice:

@@ -40,9 +40,27 @@ def total_of_choices(
     criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice], points: Hundredths
 ) -> Total | None:
     """Work out the total that choices come to at a task of so many points."""
-    return total_of(
-        [_points(stored, choices.get(stored.id, NOTHING)) for stored in criteria], points
-    )
+    return Totals(criteria, points).total(choices)
+
+
+class Totals:
+    """Works out the totals of many marks of one task: what a choice gives is worked out once."""
+
+    def __init__(self, criteria: Sequence[StoredCriterion], points: Hundredths) -> None:
+        self._criteria = criteria
+        self._task_points = points
+        self._known: dict[tuple[int, Choice], CriterionPoints] = {}
+
+    def total(self, choices: Mapping[int, Choice]) -> Total | None:
+        """Work out what choices, by the criterion's record, come to."""
+        given = [self._points(stored, choices.get(stored.id, NOTHING)) for stored in self._criteria]
+        return total_of(given, self._task_points)
+
+    def _points(self, stored: StoredCriterion, choice: Choice) -> CriterionPoints:
+        known = self._known.get((stored.id, choice))
+        if known is None:
+            known = self._known[stored.id, choice] = _points(stored, choice)
+        return known
 
 
 def _points(stored: StoredCriterion, choice: Choice) -> CriterionPoints:

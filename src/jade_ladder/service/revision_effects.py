@@ -7,12 +7,13 @@ from dataclasses import dataclass
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.evidence import AttemptEvidence
+from jade_ladder.core.mastery import Mastery
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import highest_points
 from jade_ladder.core.total import Total
 from jade_ladder.service.caller import Caller
 from jade_ladder.service.carrying import CarriedMark
-from jade_ladder.service.choices import total_of_choices
+from jade_ladder.service.choices import Totals
 from jade_ladder.service.class_evidence import ClassEvidence
 from jade_ladder.service.effects import AttemptMark, Effects, LevelChange
 from jade_ladder.service.revisions import Carrying, carrying
@@ -96,11 +97,12 @@ def _task_effect(
     marks = found.marks[task.id]
     source = found.sources[task.id]
     points = (_points(task, source), _points(task, found.criteria))
+    totals_before, totals_after = Totals(source, points[0]), Totals(found.criteria, points[1])
     totals = []
     for mark in marks:
         if mark.counts and mark.mark.finished_version == mark.mark.version:
-            before = total_of_choices(source, mark.was, points[0])
-            after = total_of_choices(found.criteria, mark.choices, points[1])
+            before = totals_before.total(mark.was)
+            after = totals_after.total(mark.choices)
             if before != after:
                 totals.append(TotalMove(mark.mark.name, before, after))
     return TaskEffect(
@@ -129,6 +131,8 @@ class _Sight:
 
     def __init__(self, evidence: ClassEvidence) -> None:
         self.evidence = evidence
+        self._known: dict[int, dict[int, AttemptEvidence | None]] = {}
+        self._before: dict[tuple[int, int], Mastery] = {}
         self._of_attempt: dict[int, dict[int, AttemptEvidence]] = {}
         for (_, outcome_id), attempts in evidence.found.attempts.items():
             for piece in attempts:
@@ -139,7 +143,7 @@ class _Sight:
         changed: dict[tuple[int, int], dict[int, AttemptEvidence | None]] = {}
         for mark in marks:
             if mark.counts:
-                for outcome_id, piece in self._changed(mark):
+                for outcome_id, piece in self._changed(mark).items():
                     place = changed.setdefault((mark.mark.student_id, outcome_id), {})
                     place[mark.mark.attempt_id] = piece
         return [
@@ -149,8 +153,13 @@ class _Sight:
             and (move := self._move(student, outcome, new))
         ]
 
-    def _changed(self, carried: CarriedMark) -> Iterable[tuple[int, AttemptEvidence | None]]:
+    def _changed(self, carried: CarriedMark) -> dict[int, AttemptEvidence | None]:
+        """Give, by outcome, the evidence that a mark would be and is not yet."""
         mark = carried.mark
+        known = self._known.get(mark.id)
+        if known is not None:
+            return known
+        found = self._known[mark.id] = {}
         there = self._of_attempt.get(mark.attempt_id, {})
         attempt = AttemptMark(
             mark.attempt_id,
@@ -171,7 +180,9 @@ class _Sight:
             piece = there.get(outcome_id)
             value = said.get(outcome_id)
             if value != (piece.value if piece else None):
-                yield outcome_id, None if value is None else attempt.evidence(outcome_id, value)
+                new = None if value is None else attempt.evidence(outcome_id, value)
+                found[outcome_id] = new
+        return found
 
     def _move(
         self, student: StudentRow, outcome: OutcomeRow, new: dict[int, AttemptEvidence | None]
@@ -179,7 +190,10 @@ class _Sight:
         now = self.evidence.attempts(student.id, outcome.id)
         then = [piece for piece in now if piece.key.source not in new]
         then += [piece for piece in new.values() if piece is not None]
-        before = self.evidence.mastery(student.id, outcome.id, now)
+        before = self._before.get((student.id, outcome.id))
+        if before is None:
+            before = self.evidence.mastery(student.id, outcome.id, now)
+            self._before[student.id, outcome.id] = before
         after = self.evidence.mastery(student.id, outcome.id, then)
         if (before.value, before.state, before.level) == (after.value, after.state, after.level):
             return None

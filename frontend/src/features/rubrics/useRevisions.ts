@@ -27,7 +27,7 @@ export function useRevisions(rubricId: number) {
   })
   const target = computed(() => sides.data.value?.new)
 
-  /** Tasks to be put on the newer revision; at first those on which nothing is marked. */
+  /** Tasks to go; at first, to the newest revision, those on which nothing is marked. */
   const chosen = ref<number[] | null>(null)
   const effects = useQuery({
     key: () => ['rubrics', rubricId, 'effects', target.value ?? 0, ...(chosen.value ?? [-1])],
@@ -44,7 +44,8 @@ export function useRevisions(rubricId: number) {
   watch(target, () => (chosen.value = null))
   watch(effects.data, (now) => {
     if (!now || effects.isPlaceholderData.value) return
-    chosen.value ??= now.tasks.filter((task) => !task.marks).map((task) => task.id)
+    const newest = sides.data.value?.revisions.at(-1)?.number === target.value
+    chosen.value ??= now.tasks.filter((task) => newest && !task.marks).map((task) => task.id)
   })
 
   function choose(taskId: number, on: boolean) {

@@ -1,0 +1,1 @@
+"""What is measured, as ratios in one run: make bench."""

@@ -1,0 +1,26 @@
+"""Run all that is measured."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from scripts.bench.calculation import bench_calculate
+from scripts.bench.class_of_40 import bench_revision, bench_wall
+from scripts.bench.frameworks import bench_framework
+from scripts.bench.front_end import bench_editor, bench_pages
+
+
+def main() -> None:
+    """Run all of them."""
+    with tempfile.TemporaryDirectory() as folder:
+        bench_calculate(Path(folder))
+        bench_wall(Path(folder))
+        bench_revision(Path(folder))
+        bench_framework(Path(folder))
+        bench_editor(Path(folder))
+    bench_pages()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,155 @@
+"""A class of 40: the wall's answer, and what a revision would do, against the work beneath."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import random
+import subprocess
+import sys
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from statistics import median
+
+from scripts.bench.timing import timed
+
+from jade_ladder.core.alignment import Cell
+from jade_ladder.core.rubric import Criterion, CriterionLevel
+from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.service import (
+    classes,
+    marking,
+    mastery,
+    outcomes,
+    people,
+    revisions,
+    rubrics,
+    tasks,
+)
+from jade_ladder.service.caller import Caller
+from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
+from jade_ladder.service.outcomes import OutcomeWords
+from jade_ladder.service.revision_effects import revision_effects
+from jade_ladder.service.tasks import TaskWords
+from jade_ladder.store import marks
+from jade_ladder.store.connection import Database
+from jade_ladder.store.evidence import CHOICES_SQL
+from jade_ladder.store.tasks import TaskKind
+
+STUDENTS, OUTCOMES, PIECES = 40, 24, 12
+
+
+def fill(database: Database) -> tuple[int, list[int]]:
+    """Fill a database with a class of 40 students, 24 outcomes and 12 pieces of each."""
+    now = datetime.now(UTC)
+    teacher = people.NewTeacher("Bench", "Mark", "bench@tern.example", "a long password")
+    caller = Caller(database, people.make_first_teacher(database, "S", "UTC", teacher), now)
+    luck = random.Random(2)
+    with database.deed() as db:
+        first = (now - timedelta(days=200)).date()
+        class_id = classes.make_class(caller, "Bench", first, first + timedelta(days=300))
+        numbers = [
+            outcomes.add_outcome(caller, class_id, OutcomeWords(f"O{n}", "Outcome", "", None))
+            for n in range(OUTCOMES)
+        ]
+        students = [
+            classes.add_student(caller, class_id, StudentLine(n, "S", str(n), from_list=True))
+            for n in range(STUDENTS)
+        ]
+        levels = tuple(CriterionLevel(f"l{n}", f"Level {n}", n * 100, "") for n in range(1, 5))
+        drafts = [
+            CriterionDraft(
+                Criterion(f"c{number}", "Criterion", levels),
+                (AlignmentDraft(number, 1, (None,) * 4),),
+            )
+            for number in numbers
+        ]
+        rubric = rubrics.make_rubric(caller, "Bench")
+        view = rubrics.save_draft(caller, rubric, 1, "Bench", drafts)
+        rubrics.make_final(caller, rubric, view.row.version)
+        for piece in range(PIECES):
+            at = replace(caller, now=now - timedelta(days=150 - piece * 10))
+            words = TaskWords("Task", "", TaskKind.HANDED_IN, rubric, None, None, False)
+            task_id = tasks.make_task(at, class_id, words)
+            criteria = marking.desk(at, task_id).criteria
+            for student in students:
+                attempt = tasks.begin_attempt(db, at, task_id, student)
+                mark = marks.begin_mark(db, attempt, at.now)
+                for stored in criteria:
+                    level = luck.choice(stored.level_ids)
+                    marks.append_choice(
+                        db, mark.id, stored.id, level, False, False, at.now, at.person_id
+                    )
+                marks.finish(db, mark.id, at.now)
+    return class_id, students
+
+
+def bench_wall(folder: Path) -> None:
+    """The wall's answer over HTTP, against the SELECT that fetches its choices."""
+    database = Database(folder / "jade-ladder.sqlite3")
+    class_id, students = fill(database)
+    token = people.begin_session(database, 1, datetime.now(UTC))
+    server = subprocess.Popen(
+        [sys.executable, "-m", "jade_ladder", "serve", "--port", "0", "--data", str(folder)],
+        stdout=subprocess.PIPE,
+        text=True,
+    )
+    try:
+        assert server.stdout is not None
+        address = server.stdout.readline().strip().rsplit("/", 1)[1]
+        connection = http.client.HTTPConnection(address)
+        headers = {"cookie": f"jade_ladder_session={token}"}
+
+        def answer() -> None:
+            connection.request("GET", f"/api/classes/{class_id}/mastery", headers=headers)
+            body = connection.getresponse().read()
+            assert len(json.loads(body)["value"]) == STUDENTS * OUTCOMES
+
+        def select() -> None:
+            with database.reading() as db:
+                rows = db.execute(CHOICES_SQL, (json.dumps(students),)).fetchall()
+            assert len(rows) == STUDENTS * OUTCOMES * PIECES
+
+        pairs = [(timed(answer), timed(select)) for _ in range(15)]
+    finally:
+        server.terminate()
+        server.wait()
+        database.close()
+    own, bare = (median(pair[which] for pair in pairs) for which in (0, 1))
+    print(f"wall, {STUDENTS} × {OUTCOMES} × {PIECES}: answer {own * 1000:.0f} ms, ", end="")
+    print(f"bare SELECT {bare * 1000:.0f} ms\n  ratio {own / bare:.1f} (at or under 4)")
+
+
+def bench_revision(folder: Path) -> None:
+    """What a revision would do to all tasks, against working the wall out once: every criterion
+    says another value at its lowest level, so that every outcome may move.
+    """
+    database = Database(folder / "revision" / "jade-ladder.sqlite3")
+    class_id, _ = fill(database)
+    caller = Caller(database, 1, datetime.now(UTC))
+    (row,) = rubrics.rubrics(caller)
+    view = revisions.revise(caller, row.id, row.version)
+    by_hand = (Cell(150, by_hand=True), None, None, None)
+    drafts = [
+        CriterionDraft(
+            stored.criterion,
+            tuple(AlignmentDraft(tie.outcome_id, 1, by_hand) for tie in stored.alignments),
+        )
+        for stored in view.criteria
+    ]
+    rubrics.save_draft(caller, row.id, view.row.version, row.title, drafts)
+    found = revision_effects(caller, row.id, 2)
+    assert len(found.tasks) == PIECES
+    moved = len(found.together.changes)
+    pairs = [
+        (
+            timed(lambda: revision_effects(caller, row.id, 2)),
+            timed(lambda: mastery.wall(caller, class_id)),
+        )
+        for _ in range(11)
+    ]
+    database.close()
+    own, wall = (median(pair[which] for pair in pairs) for which in (0, 1))
+    print(f"revision, {PIECES} tasks, {moved} values move: {own * 1000:.0f} ms, ", end="")
+    print(f"one wall {wall * 1000:.0f} ms\n  ratio {own / wall:.1f} (at or under 3)")

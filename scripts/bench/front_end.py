@@ -1,0 +1,86 @@
+"""The rubric editor from a key press to the painted character, and the JavaScript of pages."""
+
+from __future__ import annotations
+
+import gzip
+import json
+from pathlib import Path
+from statistics import median
+
+from playwright.sync_api import sync_playwright
+from tests.browser.conftest import Server, launch_options
+
+from jade_ladder.web.application import STATIC
+
+
+def bench_editor(folder: Path) -> None:
+    """From a key press to the painted character, in a rubric of 12 criteria with 6 levels."""
+    server = Server(folder / "editor", "demo")
+    levels = [
+        {"key": f"l{n}", "name": f"Level {n}", "points": str(n), "descriptor": "What it is. " * 8}
+        for n in range(1, 7)
+    ]
+    criteria = [
+        {
+            "key": f"c{n}",
+            "title": f"Criterion {n}",
+            "kind": "levels",
+            "bonus": False,
+            "half_way": False,
+            "weight": None,
+            "levels": levels,
+            "alignments": [{"outcome_id": 1 + n % 11, "cells": [None] * 6}],
+        }
+        for n in range(12)
+    ]
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**launch_options())
+        page = browser.new_page(base_url=server.url)
+        assert page.request.post("/api/session/demo", data={"person_id": 1}).ok
+        number = page.request.post("/api/rubrics", data={"title": "Bench"}).json()["id"]
+        body = {"version": 1, "title": "Bench", "criteria": criteria}
+        assert page.request.put(f"/api/rubrics/{number}", data=body).ok
+        page.goto(f"/classes/1/rubrics/{number}")
+        page.get_by_label("Descriptor of Level 3").nth(6).click()
+        page.evaluate(PAINTED)
+        page.keyboard.type("What a key press costs while a whole rubric is open. " * 3, delay=40)
+        times = sorted(page.evaluate("() => window.painted"))
+        browser.close()
+    server.stop()
+    p95 = times[len(times) * 95 // 100]
+    print(f"rubric editor, 12 × 6, key to paint: median {median(times):.0f} ms, ", end="")
+    print(f"p95 {p95:.0f} ms (at or under 50)")
+
+
+# From the key event to the frame after the one in which its change was drawn.
+PAINTED = """() => {
+  window.painted = []
+  addEventListener('keydown', (event) => {
+    const began = event.timeStamp
+    requestAnimationFrame(() => {
+      const channel = new MessageChannel()
+      channel.port1.onmessage = () => window.painted.push(performance.now() - began)
+      channel.port2.postMessage(0)
+    })
+  }, true)
+}"""
+
+
+def bench_pages() -> None:
+    """The gzipped JavaScript of a page: its chunks and all they import at once."""
+    manifest = json.loads((STATIC / ".vite" / "manifest.json").read_text())
+    pages = {
+        "sign-in": ["index.html", "src/app/SignIn.vue"],
+        "wall": ["index.html", "src/app/Shell.vue", "src/features/mastery/Wall.vue"],
+    }
+    for page, entries in pages.items():
+        files: set[str] = set()
+        waiting = list(entries)
+        while waiting:
+            chunk = manifest[waiting.pop()]
+            if chunk["file"] not in files:
+                files.add(chunk["file"])
+                waiting += chunk.get("imports", [])
+        size = sum(len(gzip.compress((STATIC / name).read_bytes())) for name in files)
+        limit = " (at or under 250)" if page == "wall" else ""
+        print(f"JavaScript for {page}: {size / 1000:.0f} kB gzipped{limit}")
