@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from jade_ladder.core.alignment import chosen_points
 from jade_ladder.core.marking import unmarked
@@ -13,9 +13,10 @@ from jade_ladder.core.total import CriterionPoints, Standing, Total, total_of
 from jade_ladder.store.criteria import StoredCriterion
 
 
-@dataclass(frozen=True, slots=True)
-class Choice:
-    """What the teacher chose on a criterion; neither a level nor not assessed takes it back."""
+class Choice(NamedTuple):
+    """What the teacher chose on a criterion; neither a level nor not assessed takes it back. A
+    named tuple, since a look at a term's marks makes ten thousand of them.
+    """
 
     level_id: int | None
     half_way: bool = False
