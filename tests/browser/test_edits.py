@@ -422,3 +422,28 @@ def test_a_framework_file_goes_out_comes_in_changed_and_is_taken_back(
     expect(rows.filter(has_text="I can sail")).to_have_count(0)
     expect(rows.filter(has_text="I can plot and follow a bearing")).to_be_visible()
     expect(rows.filter(has_text="A2")).to_be_visible()
+
+
+def test_a_list_of_outcomes_goes_out_comes_in_changed_and_is_taken_back(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/outcomes")
+    before = page.request.get("/api/classes/1/outcomes.csv").text()
+    kept = [line for line in before.splitlines() if not line.startswith("A2,")]
+    changed = "\n".join(kept).replace("plot and follow a bearing", "keep to a bearing at night")
+    page.get_by_role("button", name="Bring in a list").click()
+    page.get_by_label("Text of a list of outcomes").fill(changed + "\nX1,I can sail,,Sailing\n")
+    panel = page.get_by_role("region", name="Bring in a list of outcomes")
+    expect(panel).to_contain_text("1 line to add, 1 to change.")
+    expect(panel).to_contain_text("changes, was “I can plot and follow a bearing”")
+    expect(panel).to_contain_text("New strands: Sailing.")
+    page.get_by_label("Retire 1 outcome of the class not in this list: A2").check()
+    page.get_by_role("button", name="Bring it in").click()
+    expect(page.get_by_text("1 outcome added, 1 changed, 1 retired.")).to_be_visible()
+    rows = page.locator(".strand li")
+    expect(rows.filter(has_text="I can sail")).to_be_visible()
+    expect(rows.filter(has_text="I can keep to a bearing at night")).to_be_visible()
+    expect(rows.filter(has_text="A2")).to_have_count(0)
+    page.get_by_role("button", name="Take it back").click()
+    expect(page.get_by_text("Taken back.")).to_be_visible()
+    assert page.request.get("/api/classes/1/outcomes.csv").text() == before

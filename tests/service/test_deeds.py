@@ -26,6 +26,7 @@ from jade_ladder.service import (
     marking,
     mastery,
     methods,
+    outcome_lists,
     outcomes,
     people,
     revision_effects,
@@ -83,7 +84,7 @@ DEEDS: dict[str, Deed] = {
     "coverage": lambda c, s: coverage.coverage(c, s.class_id),
     "outcome page": lambda c, s: coverage.outcome_page(c, s.class_id, s.outcomes[0]),
     "order_outcomes": lambda c, s: outcomes.order_outcomes(c, s.class_id, list(s.outcomes[::-1])),
-    "outcome list": lambda c, s: outcomes.bring_in_outcome_list(
+    "outcome list": lambda c, s: outcome_lists.bring_in_outcome_list(
         c, s.class_id, read_table("Code,Title,Strand\nN1,New,Strand\n")
     ),
     "class method": lambda c, s: methods.change_class_method(c, s.class_id, 1, METHOD),
@@ -323,24 +324,6 @@ def test_an_outcome_is_refused_at_its_field(
     with pytest.raises(Refused) as refused:
         outcomes.add_outcome(caller, made.class_id, words)
     assert refused.value.field == field
-
-
-def test_a_list_of_outcomes_makes_its_strands_once_and_skips_what_is_there(
-    caller: Caller,
-) -> None:
-    made = small(caller)
-    text = "Code;Title;Strand\nw1;I can W1;Ways\nW3;I can W3;Ways\nW4;I can W4;ways\nX1;I can X1;\n"
-    assert outcomes.bring_in_outcome_list(caller, made.class_id, read_table(text)) == 3
-    found = outcomes.outcomes_of_class(caller, made.class_id)
-    strands, rows = found.strands, found.outcomes
-    assert [strand.title for strand in strands] == ["Ways"]
-    assert [(row.code, row.strand_id) for row in rows] == [
-        ("W3", strands[0].id),
-        ("W4", strands[0].id),
-        ("W1", None),
-        ("W2", None),
-        ("X1", None),
-    ]
 
 
 def test_order_names_each_once(caller: Caller) -> None:

@@ -627,7 +627,8 @@ export interface paths {
         put?: never;
         /**
          * Bring In Outcome List
-         * @description Add a list's outcomes and strands, all or none.
+         * @description Add and change a list's outcomes and strands, all or none; gives the number by which it can
+         *     be taken back, as a framework is.
          */
         post: operations["bring_in_outcome_list"];
         delete?: never;
@@ -1678,6 +1679,11 @@ export interface components {
         /** Body_bring_in_outcome_list */
         Body_bring_in_outcome_list: {
             /**
+             * Retire Gone
+             * @default false
+             */
+            retire_gone: boolean;
+            /**
              * Text
              * @default
              */
@@ -1910,6 +1916,8 @@ export interface components {
             };
             /** Adding */
             adding: number;
+            /** Changing */
+            changing: number;
             /** Problems */
             problems: number;
             /** Lines */
@@ -2532,10 +2540,11 @@ export interface components {
         };
         /**
          * LineStatus
-         * @description What a line would do: add something new, let somebody known join, nothing, or it is bad.
+         * @description What a line would do: add something new, let somebody known join, change what is there,
+         *     nothing, or it is bad.
          * @enum {string}
          */
-        LineStatus: "new" | "joins" | "already-there" | "problem";
+        LineStatus: "new" | "joins" | "changes" | "already-there" | "problem";
         /**
          * Made
          * @description The number of what was made.
@@ -2752,7 +2761,7 @@ export interface components {
         };
         /**
          * OutcomeListLineOut
-         * @description A line of a list of outcomes and what it would do.
+         * @description A line of a list of outcomes and what it would do; `was` is the title it would change.
          */
         OutcomeListLineOut: {
             /** Number */
@@ -2770,10 +2779,13 @@ export interface components {
             description: string;
             /** Strand */
             strand: string;
+            /** Was */
+            was: string | null;
         };
         /**
          * OutcomeListOut
-         * @description A list of outcomes as it was read, and the strands it would make.
+         * @description A list of outcomes as it was read, the strands it would make, and the codes of outcomes that
+         *     the class teaches and the list has not.
          */
         OutcomeListOut: {
             /** Text */
@@ -2786,12 +2798,16 @@ export interface components {
             };
             /** Adding */
             adding: number;
+            /** Changing */
+            changing: number;
             /** Problems */
             problems: number;
             /** Lines */
             lines: components["schemas"]["OutcomeListLineOut"][];
             /** New Strands */
             new_strands: string[];
+            /** Gone */
+            gone: string[];
         };
         /**
          * OutcomeOut
@@ -5207,7 +5223,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtIn"];
+                    "application/json": components["schemas"]["Made"];
                 };
             };
             /** @description Client Error */

@@ -12,6 +12,7 @@ export interface PreviewLike {
   columns: Record<string, string>
   lines: { number: number; status: string; problem: string; field: string }[]
   adding: number
+  changing: number
   problems: number
 }
 
@@ -20,9 +21,12 @@ const props = defineProps<{
   columns: { field: string; label: string }[]
   example: string
   preview: (sent: SentTable) => Promise<Preview>
-  bringIn: (sent: SentTable) => Promise<{ added: number }>
+  /** Bring it in; gives what is to be told of it. */
+  bringIn: (sent: SentTable) => Promise<number>
+  /** Something is to be done besides adding and changing. */
+  more?: boolean
 }>()
-const emit = defineEmits<{ done: [added: number]; cancel: [] }>()
+const emit = defineEmits<{ done: [told: number]; cancel: [] }>()
 
 const text = ref('')
 const chosen = ref<Record<string, string>>({})
@@ -33,7 +37,8 @@ let newest = 0
 
 const STATUS: Record<string, string> = {
   new: 'new',
-  joins: 'known at the school, joins',
+  joins: 'known, joins this class',
+  changes: 'other words than now: changes',
   'already-there': 'there already, left alone',
   problem: 'problem',
 }
@@ -83,8 +88,7 @@ async function apply() {
   busy.value = true
   problem.value = null
   try {
-    const { added } = await props.bringIn({ text: text.value, columns: chosen.value })
-    emit('done', added)
+    emit('done', await props.bringIn({ text: text.value, columns: chosen.value }))
   } catch (error) {
     problem.value = asProblem(error)
   } finally {
@@ -141,7 +145,9 @@ function cell(line: Preview['lines'][number], field: string): string {
     </div>
     <template v-if="read">
       <p role="status">
-        <b>{{ several(read.adding, 'line') }}</b> to add<template v-if="read.problems"
+        <b>{{ several(read.adding, 'line') }}</b> to add<template v-if="read.changing"
+          >, <b>{{ read.changing }}</b> to change</template
+        ><template v-if="read.problems"
           >, <b class="clay">{{ several(read.problems, 'problem') }}</b> to mend first</template
         >.
         <slot name="also" :read="read" />
@@ -167,7 +173,11 @@ function cell(line: Preview['lines'][number], field: string): string {
               </td>
               <td>
                 <span v-if="line.problem" class="clay"><b>Problem:</b> {{ line.problem }}</span>
-                <span v-else class="quiet">{{ STATUS[line.status] }}</span>
+                <span v-else class="quiet"
+                  ><slot name="line" :line="line as Preview['lines'][number]">{{
+                    STATUS[line.status]
+                  }}</slot></span
+                >
               </td>
             </tr>
           </tbody>
@@ -177,10 +187,10 @@ function cell(line: Preview['lines'][number], field: string): string {
         <button
           class="btn main"
           type="button"
-          :disabled="busy || !read.adding || read.problems > 0"
+          :disabled="busy || !(read.adding || read.changing || more) || read.problems > 0"
           @click="apply"
         >
-          Add {{ read.adding }}
+          {{ read.changing || more ? 'Bring it in' : `Add ${read.adding}` }}
         </button>
         <span v-if="read.problems" class="small clay"
           >Mend the lines above in the text, or in the file; nothing is added before.</span

@@ -6,11 +6,11 @@ export interface SentTable {
   columns: Record<string, string>
 }
 
-const options = (classId: number, sent: SentTable) => ({
+const options = (classId: number, sent: SentTable, more: Record<string, string> = {}) => ({
   params: { path: { class_id: classId } },
   // The generated body type is JSON's; the form is made by the serializer.
   body: {} as never,
-  bodySerializer: () => form({ ...sent, columns: JSON.stringify(sent.columns) }),
+  bodySerializer: () => form({ ...sent, ...more, columns: JSON.stringify(sent.columns) }),
 })
 
 /** The two calls of bringing in a table: what it would do, and doing it. */
@@ -18,13 +18,17 @@ export const sendTable = {
   students: {
     preview: (classId: number, sent: SentTable) =>
       ask(api.POST('/api/classes/{class_id}/students/list/preview', options(classId, sent))),
-    bringIn: (classId: number, sent: SentTable) =>
-      ask(api.POST('/api/classes/{class_id}/students/list', options(classId, sent))),
+    bringIn: async (classId: number, sent: SentTable) =>
+      (await ask(api.POST('/api/classes/{class_id}/students/list', options(classId, sent)))).added,
   },
   outcomes: {
     preview: (classId: number, sent: SentTable) =>
       ask(api.POST('/api/classes/{class_id}/outcomes/list/preview', options(classId, sent))),
-    bringIn: (classId: number, sent: SentTable) =>
-      ask(api.POST('/api/classes/{class_id}/outcomes/list', options(classId, sent))),
+    /** Gives the deed, by which it can be taken back. */
+    bringIn: async (classId: number, sent: SentTable, retire: boolean) => {
+      const more = { retire_gone: retire ? 'true' : '' }
+      const path = '/api/classes/{class_id}/outcomes/list'
+      return (await ask(api.POST(path, options(classId, sent, more)))).id
+    },
   },
 }

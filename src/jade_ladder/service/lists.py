@@ -21,10 +21,13 @@ LineT = TypeVar("LineT", bound=NumberedLine)
 
 
 class LineStatus(StrEnum):
-    """What a line would do: add something new, let somebody known join, nothing, or it is bad."""
+    """What a line would do: add something new, let somebody known join, change what is there,
+    nothing, or it is bad.
+    """
 
     NEW = "new"
     JOINS = "joins"
+    CHANGES = "changes"
     ALREADY_THERE = "already-there"
     PROBLEM = "problem"
 
@@ -66,6 +69,11 @@ class ListPreview(Generic[LineT]):
     def adding(self) -> list[ReadLine[LineT]]:
         """The lines that would add something."""
         return [read for read in self.lines if read.status in (LineStatus.NEW, LineStatus.JOINS)]
+
+    @property
+    def changing(self) -> list[ReadLine[LineT]]:
+        """The lines that would change what is there."""
+        return [read for read in self.lines if read.status is LineStatus.CHANGES]
 
     def refuse_problems(self) -> None:
         """Raise RefusedMany, naming each line, when there is a problem."""

@@ -7,11 +7,9 @@ import uuid
 from dataclasses import dataclass, replace
 
 from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.formats.outcome_list import OutcomeLine, check_outcome, read_outcome_list
-from jade_ladder.formats.table import Table
+from jade_ladder.formats.outcome_list import check_outcome
 from jade_ladder.service.caller import Caller, check_order, own_class, today
-from jade_ladder.service.lists import LineStatus, ListPreview, ReadLine, bad
-from jade_ladder.service.strands import own_strand, strands_by_title
+from jade_ladder.service.strands import own_strand
 from jade_ladder.store import outcomes as store
 from jade_ladder.store import strands as strand_store
 from jade_ladder.store.classes import ClassRow
@@ -216,76 +214,3 @@ def _free_elsewhere(
         taken.add(one.code.casefold())
         found.append(one)
     return found
-
-
-@dataclass(frozen=True)
-class OutcomeListPreview(ListPreview[OutcomeLine]):
-    """What a list of outcomes would do, and which strands it would make."""
-
-    new_strands: tuple[str, ...] = ()
-
-
-def preview_outcome_list(
-    caller: Caller, class_id: int, table: Table, columns: dict[str, str] | None = None
-) -> OutcomeListPreview:
-    """Read a list of outcomes and say what it would do; nothing is changed."""
-    with caller.reading() as db:
-        own_class(db, caller, class_id)
-        return _preview(db, caller, class_id, table, columns)
-
-
-def bring_in_outcome_list(
-    caller: Caller, class_id: int, table: Table, columns: dict[str, str] | None = None
-) -> int:
-    """Add a list's outcomes and strands, all or, when a line has a problem, none; gives how many
-    outcomes. Those whose code is there already stay as they are.
-    """
-    with caller.deed() as db:
-        klass = own_class(db, caller, class_id)
-        preview = _preview(db, caller, class_id, table, columns)
-        preview.refuse_problems()
-        strands = strands_by_title(db, caller, preview.new_strands)
-        for read in preview.adding:
-            line = read.line
-            strand_id = strands.get(line.strand.casefold())
-            _add(
-                db,
-                caller,
-                klass,
-                OutcomeWords(line.code, line.title, line.description, strand_id),
-            )
-        return len(preview.adding)
-
-
-def _preview(
-    db: sqlite3.Connection,
-    caller: Caller,
-    class_id: int,
-    table: Table,
-    columns: dict[str, str] | None,
-) -> OutcomeListPreview:
-    found, lines = read_outcome_list(table, columns)
-    present = {row.code.casefold() for row in store.class_outcomes(db, class_id)}
-    seen: dict[str, int] = {}
-    read: list[ReadLine[OutcomeLine]] = []
-    for line in lines:
-        code = line.code.casefold()
-        if line.problem:
-            read.append(bad(line, line.problem, line.field))
-        elif code in seen:
-            text = f"The code {line.code} stands in line {seen[code]} already"
-            read.append(bad(line, text, "code"))
-        else:
-            there = code in present
-            read.append(ReadLine(line, LineStatus.ALREADY_THERE if there else LineStatus.NEW))
-        seen.setdefault(code, line.number)
-    known = {strand.title.casefold() for strand in strand_store.strands(db, caller.person_id)}
-    titles = {
-        line.strand.casefold(): line.strand
-        for line in reversed(lines)
-        if line.strand and line.strand.casefold() not in known
-    }
-    ordered = tuple(
-        dict.fromkeys(titles[k.strand.casefold()] for k in lines if k.strand.casefold() in titles)
-    )
-    return OutcomeListPreview(found, tuple(table.headings), tuple(read), ordered)

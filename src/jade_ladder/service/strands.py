@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.service.caller import Caller, check_order, needed
@@ -71,19 +70,6 @@ def own_strand(
     if field:
         raise Refused("There is no such strand", field)
     raise NotFound("There is no such strand")
-
-
-def strands_by_title(
-    db: sqlite3.Connection, caller: Caller, titles: Iterable[str]
-) -> dict[str, int]:
-    """Give the numbers of strands by casefolded title; those not there yet are made. Part of a
-    deed.
-    """
-    known = {s.title.casefold(): s.id for s in store.strands(db, caller.person_id)}
-    for title in titles:
-        if title and title.casefold() not in known:
-            known[title.casefold()] = add_strand(caller, title)
-    return known
 
 
 def _check_title(

@@ -17,14 +17,7 @@ from jade_ladder.store.outcomes import OutcomeRow
 from jade_ladder.web.classes import LevelChangeOut, Made, MethodIn, MethodOut, MethodPreviewOut
 from jade_ladder.web.sign_in import Teacher
 from jade_ladder.web.strands import OrderIn, StrandOut
-from jade_ladder.web.tables import (
-    BroughtIn,
-    ListLineOut,
-    ListOut,
-    Sent,
-    line_fields,
-    list_fields,
-)
+from jade_ladder.web.tables import BroughtIn
 
 router = APIRouter(tags=["outcomes"])
 
@@ -163,22 +156,6 @@ class RetireIn(BaseModel):
     retired: bool
 
 
-class OutcomeListLineOut(ListLineOut):
-    """A line of a list of outcomes and what it would do."""
-
-    code: str
-    title: str
-    description: str
-    strand: str
-
-
-class OutcomeListOut(ListOut):
-    """A list of outcomes as it was read, and the strands it would make."""
-
-    lines: list[OutcomeListLineOut]
-    new_strands: list[str]
-
-
 @router.get("/classes/{class_id}/outcomes")
 def read_outcomes(class_id: int, caller: Teacher) -> ClassOutcomesOut:
     """Give the strands and outcomes of a class."""
@@ -274,22 +251,3 @@ def preview_outcome(
 def retire_outcome(class_id: int, outcome_id: int, body: RetireIn, caller: Teacher) -> None:
     """Retire an outcome from today, or bring it back."""
     service.retire_outcome(caller, class_id, outcome_id, body.retired)
-
-
-@router.post("/classes/{class_id}/outcomes/list/preview")
-def preview_outcome_list(class_id: int, sent: Sent, caller: Teacher) -> OutcomeListOut:
-    """Read a list of outcomes and say what it would do; nothing is changed."""
-    preview = service.preview_outcome_list(caller, class_id, sent.table, sent.columns)
-    lines = [OutcomeListLineOut(**line_fields(read)) for read in preview.lines]
-    return OutcomeListOut(
-        **list_fields(sent, preview),
-        lines=lines,
-        new_strands=list(preview.new_strands),
-    )
-
-
-@router.post("/classes/{class_id}/outcomes/list", status_code=201)
-def bring_in_outcome_list(class_id: int, sent: Sent, caller: Teacher) -> BroughtIn:
-    """Add a list's outcomes and strands, all or none."""
-    added = service.bring_in_outcome_list(caller, class_id, sent.table, sent.columns)
-    return BroughtIn(added=added)

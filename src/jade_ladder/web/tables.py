@@ -55,6 +55,7 @@ class ListOut(BaseModel):
     headings: list[str]
     columns: dict[str, str]
     adding: int
+    changing: int
     problems: int
 
 
@@ -77,6 +78,7 @@ def list_fields(sent: SentTable, preview: ListPreview[LineT]) -> dict[str, Any]:
         "headings": list(preview.headings),
         "columns": preview.columns,
         "adding": len(preview.adding),
+        "changing": len(preview.changing),
         "problems": len(preview.problems),
     }
 

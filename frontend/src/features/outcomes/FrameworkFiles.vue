@@ -1,24 +1,20 @@
 <script setup lang="ts">
-import { useQueryCache } from '@pinia/colada'
 import { ref, useTemplateRef } from 'vue'
 import { api, ask, asProblem, form, type Problem } from '@/api/client'
 import type { ComparisonOut, FrameworkOutcomeOut } from '@/api/schema'
 import { several } from '@/design/format'
-import { useOutcomesChanged } from './useOutcomes'
+import { useTakingBack } from './useTakingBack'
 
 /** Outcomes and rubrics as files: out, and in, held first against what is there. */
 const props = defineProps<{ classId: number }>()
 const emit = defineEmits<{ done: [] }>()
-const cache = useQueryCache()
-const changed = useOutcomesChanged(() => props.classId)
 const file = ref<File | null>(null)
 const found = ref<ComparisonOut | null>(null)
 const retire = ref(false)
 const busy = ref(false)
 const problem = ref<Problem | null>(null)
-/** The deed that was done, by which it can be taken back, and what became of that. */
-const brought = ref<number | null>(null)
-const said = ref('')
+const taking = useTakingBack(() => props.classId)
+const { brought, said } = taking
 const chooser = useTemplateRef<HTMLInputElement>('chooser')
 
 const options = () => ({
@@ -40,20 +36,10 @@ async function attempt(work: () => Promise<void>) {
   }
 }
 
-async function all() {
-  await changed()
-  await Promise.all(
-    ['outcomes', 'rubrics', 'wall', 'scales'].map((key) =>
-      cache.invalidateQueries({ key: [key] }, 'all'),
-    ),
-  )
-}
-
 function choose(event: Event) {
   file.value = (event.target as HTMLInputElement).files?.[0] ?? null
   found.value = null
-  brought.value = null
-  said.value = ''
+  taking.forget()
   if (!file.value) return
   void attempt(async () => {
     found.value = await ask(api.POST('/api/classes/{class_id}/framework/preview', options()))
@@ -63,29 +49,15 @@ function choose(event: Event) {
 const bringIn = () =>
   attempt(async () => {
     const { id } = await ask(api.POST('/api/classes/{class_id}/framework', options()))
-    brought.value = id
-    said.value = `${found.value?.title} is brought in.`
+    const title = found.value?.title
     found.value = null
-    await all()
+    await taking.done(id, `${title} is brought in.`)
   })
 
 const takeBack = () =>
   attempt(async () => {
-    const kept = await ask(
-      api.DELETE('/api/classes/{class_id}/framework/{entry_id}', {
-        params: { path: { class_id: props.classId, entry_id: brought.value ?? 0 } },
-      }),
-    )
-    brought.value = null
-    const left = [
-      kept.outcomes_kept ? several(kept.outcomes_kept, 'outcome') : '',
-      kept.rubrics_kept ? several(kept.rubrics_kept, 'rubric') : '',
-    ].filter(Boolean)
-    said.value = left.length
-      ? `Taken back, but for ${left.join(' and ')} used or changed since.`
-      : 'Taken back.'
+    await taking.takeBack()
     if (chooser.value) chooser.value.value = ''
-    await all()
   })
 
 function groups(one: ComparisonOut) {

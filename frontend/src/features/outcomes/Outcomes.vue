@@ -1,17 +1,14 @@
 <script setup lang="ts">
-import { useMessage } from 'naive-ui'
 import { computed, ref, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useClass } from '@/api/classes'
 import { useScales } from '@/api/scales'
 import { useKeys } from '@/design/keys'
-import type { OutcomeListOut } from '@/api/schema'
-import BringIn from '@/design/BringIn.vue'
 import EmptyState from '@/design/EmptyState.vue'
-import { sendTable } from '@/design/sendTable'
 import QueryState from '@/design/QueryState.vue'
 import ScalePicture from '@/design/ScalePicture.vue'
 import { several } from '@/design/format'
+import BringOutcomes from './BringOutcomes.vue'
 import BulkPanel from './BulkPanel.vue'
 import FrameworkFiles from './FrameworkFiles.vue'
 import FromElsewhere from './FromElsewhere.vue'
@@ -21,11 +18,12 @@ import OutcomeRow from './OutcomeRow.vue'
 import StrandCard from './StrandCard.vue'
 import { narrowed, useOutcomes, useOutcomesChanged } from './useOutcomes'
 import { useStrands } from './useStrands'
+import { useTakingBack } from './useTakingBack'
 
 const props = defineProps<{ classId: number }>()
 const route = useRoute()
 const router = useRouter()
-const message = useMessage()
+const taking = useTakingBack(() => props.classId)
 const klass = useClass(() => props.classId)
 const { data, groups, retired, error, isPending, refetch } = useOutcomes(() => props.classId)
 const { data: scales } = useScales()
@@ -82,18 +80,10 @@ async function addStrand() {
   open.value = null
 }
 
-const columns = [
-  { field: 'code', label: 'Code' },
-  { field: 'title', label: 'Title' },
-  { field: 'description', label: 'Description' },
-  { field: 'strand', label: 'Strand' },
-]
-async function brought(added: number) {
+async function brought(deed: number, words: string) {
   open.value = null
-  message.success(`${several(added, 'outcome')} added`)
-  await changed()
+  await taking.done(deed, words)
 }
-const newStrands = (read: OutcomeListOut) => read.new_strands
 
 useKeys('Outcomes', [
   { keys: ['a'], does: 'Add an outcome', run: () => add(null) },
@@ -140,22 +130,12 @@ useKeys('Outcomes', [
           Choose several <kbd>X</kbd>
         </button>
       </div>
-      <BringIn
+      <BringOutcomes
         v-if="open === 'list'"
-        what="a list of outcomes"
-        :columns="columns"
-        :example="'Code\tTitle\tDescription\tStrand\nW1\tI can plot and follow a bearing\tOn paper and on the ground\tFinding the way'"
-        :preview="(sent) => sendTable.outcomes.preview(classId, sent)"
-        :bring-in="(sent) => sendTable.outcomes.bringIn(classId, sent)"
+        :class-id="classId"
         @done="brought"
         @cancel="open = null"
-      >
-        <template #also="{ read }">
-          <span v-if="newStrands(read).length" class="quiet"
-            >New strands: {{ newStrands(read).join(', ') }}.</span
-          >
-        </template>
-      </BringIn>
+      />
       <FromElsewhere v-if="open === 'elsewhere'" :class-id="classId" @done="open = null" />
       <FrameworkFiles v-if="open === 'files'" :class-id="classId" @done="open = null" />
       <form v-if="open === 'strand'" class="row strand-form" @submit.prevent="addStrand">
@@ -169,6 +149,18 @@ useKeys('Outcomes', [
         <button class="btn main" type="submit">Add</button>
         <button class="btn bare" type="button" @click="open = null">Cancel</button>
       </form>
+      <p v-if="taking.said.value" class="notice" role="status">
+        {{ taking.said.value }}
+        <button
+          v-if="taking.brought.value"
+          class="link"
+          type="button"
+          @click="strands.attempt(taking.takeBack)"
+        >
+          Take it back
+        </button>
+        <button v-else class="link" type="button" @click="taking.forget">Close</button>
+      </p>
       <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
       <p class="visually-hidden" role="status">{{ said }}</p>
       <QueryState :error="error" :pending="isPending" @again="refetch()" />

@@ -1,0 +1,53 @@
+import { useQueryCache } from '@pinia/colada'
+import { ref } from 'vue'
+import { api, ask } from '@/api/client'
+import { several } from '@/design/format'
+import { useOutcomesChanged } from './useOutcomes'
+
+/** What was brought into a class in one deed, and taking that back. */
+export function useTakingBack(classId: () => number) {
+  const cache = useQueryCache()
+  const changed = useOutcomesChanged(classId)
+  /** The deed that was done, and what is said of it or of its being taken back. */
+  const brought = ref<number | null>(null)
+  const said = ref('')
+
+  async function all() {
+    await changed()
+    await Promise.all(
+      ['outcomes', 'rubrics', 'wall', 'scales'].map((key) =>
+        cache.invalidateQueries({ key: [key] }, 'all'),
+      ),
+    )
+  }
+
+  async function done(deed: number, words: string) {
+    brought.value = deed
+    said.value = words
+    await all()
+  }
+
+  async function takeBack() {
+    const kept = await ask(
+      api.DELETE('/api/classes/{class_id}/framework/{entry_id}', {
+        params: { path: { class_id: classId(), entry_id: brought.value ?? 0 } },
+      }),
+    )
+    brought.value = null
+    const left = [
+      kept.outcomes_kept ? several(kept.outcomes_kept, 'outcome') : '',
+      kept.rubrics_kept ? several(kept.rubrics_kept, 'rubric') : '',
+    ].filter(Boolean)
+    said.value = left.length
+      ? `Taken back, but for ${left.join(' and ')} used or changed since.`
+      : 'Taken back.'
+    await all()
+  }
+
+  function forget() {
+    brought.value = null
+    said.value = ''
+  }
+
+  return { brought, said, done, takeBack, forget }
+}

@@ -1,0 +1,65 @@
+"""Lists of outcomes that come in as tables."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form
+
+from jade_ladder.service import outcome_lists as service
+from jade_ladder.web.classes import Made
+from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.tables import ListLineOut, ListOut, Sent, line_fields, list_fields
+
+router = APIRouter(prefix="/classes/{class_id}/outcomes/list", tags=["outcomes"])
+
+
+class OutcomeListLineOut(ListLineOut):
+    """A line of a list of outcomes and what it would do; `was` is the title it would change."""
+
+    code: str
+    title: str
+    description: str
+    strand: str
+    was: str | None
+
+
+class OutcomeListOut(ListOut):
+    """A list of outcomes as it was read, the strands it would make, and the codes of outcomes that
+    the class teaches and the list has not.
+    """
+
+    lines: list[OutcomeListLineOut]
+    new_strands: list[str]
+    gone: list[str]
+
+
+@router.post("/preview")
+def preview_outcome_list(class_id: int, sent: Sent, caller: Teacher) -> OutcomeListOut:
+    """Read a list of outcomes and say what it would do; nothing is changed."""
+    preview = service.preview_outcome_list(caller, class_id, sent.table, sent.columns)
+    lines = [
+        OutcomeListLineOut(
+            **line_fields(read),
+            was=was.title if (was := preview.was.get(read.line.number)) else None,
+        )
+        for read in preview.lines
+    ]
+    return OutcomeListOut(
+        **list_fields(sent, preview),
+        lines=lines,
+        new_strands=list(preview.new_strands),
+        gone=[one.code for one in preview.gone],
+    )
+
+
+@router.post("", status_code=201)
+def bring_in_outcome_list(
+    class_id: int, sent: Sent, caller: Teacher, retire_gone: Annotated[bool, Form()] = False
+) -> Made:
+    """Add and change a list's outcomes and strands, all or none; gives the number by which it can
+    be taken back, as a framework is.
+    """
+    return Made(
+        id=service.bring_in_outcome_list(caller, class_id, sent.table, sent.columns, retire_gone)
+    )
