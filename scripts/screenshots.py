@@ -33,6 +33,12 @@ def stricter(page: Page) -> None:
     page.get_by_text("levels would change").wait_for()
 
 
+def chosen_task(page: Page) -> None:
+    """Choose a task for the new revision, so that what it moves is shown."""
+    page.get_by_role("checkbox", name="Map of the schoolyard").check()
+    page.get_by_text("mastery values move").wait_for()
+
+
 def class_list(page: Page) -> None:
     """Paste a class list with a problem."""
     page.get_by_role("button", name="Bring in a class list").click()
@@ -61,6 +67,7 @@ VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
     "coverage": ("/classes/1/coverage", 1280, False, nothing),
     "rubrics": ("/classes/1/rubrics", 1280, False, nothing),
     "rubric-editor": ("/classes/1/rubrics/5", 1280, False, nothing),
+    "revisions": ("/classes/1/rubrics/2/revisions", 1280, False, chosen_task),
     "tasks": ("/classes/1/tasks", 1280, False, nothing),
     "task": ("/classes/1/tasks/8", 1280, False, nothing),
     "marking-desk": ("/classes/1/marking/8", 1280, False, remark),

@@ -1,4 +1,4 @@
-"""What tells two revisions of a rubric apart, and what of a mark can be carried over."""
+"""What tells two revisions apart, and what of a mark is carried over (“Revisions of a rubric”)."""
 
 from __future__ import annotations
 

@@ -103,7 +103,8 @@ def copy_for_class(caller: Caller, class_id: int, rubric_id: int) -> tuple[int, 
         number = rubric_store.add_rubric(db, caller.person_id, title, caller.now)
         copy = own_rubric(db, caller, number)
         criterion_store.replace_criteria(db, copy.revision_id, fitting.criteria)
-        rubric_store.set_points_shown(db, copy.revision_id, found.points_shown)
+        shown = rubric_store.points_shown(db, found.in_force)
+        rubric_store.set_points_shown(db, copy.revision_id, shown)
         return number, fitting.fit
 
 

@@ -83,16 +83,16 @@ def make_rubric(caller: Caller, title: str) -> int:
 
 
 def copy_rubric(caller: Caller, rubric_id: int) -> int:
-    """Copy a rubric into a new draft; gives the new one's number."""
+    """Copy a rubric, as it is in force, into a new draft; gives the new one's number."""
     with caller.deed() as db:
         row = own_rubric(db, caller, rubric_id)
         number = store.add_rubric(db, caller.person_id, f"{row.title} (copy)", caller.now)
         copy = own_rubric(db, caller, number)
-        criteria = criterion_store.criteria(db, row.revision_id)
+        criteria = criterion_store.criteria(db, row.in_force)
         criterion_store.replace_criteria(
             db, copy.revision_id, [(stored.criterion, stored.alignments) for stored in criteria]
         )
-        store.set_points_shown(db, copy.revision_id, row.points_shown)
+        store.set_points_shown(db, copy.revision_id, store.points_shown(db, row.in_force))
         return number
 
 

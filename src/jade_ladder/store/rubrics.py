@@ -6,7 +6,7 @@ import sqlite3
 from dataclasses import dataclass
 from datetime import datetime
 
-from jade_ladder.store.rows import fetch, fetch_one, insert, new_guid
+from jade_ladder.store.rows import fetch, fetch_number, fetch_one, insert, new_guid
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +105,11 @@ def touch_rubric(
            WHERE id = ?""",
         (title, now, rubric_id),
     )
+
+
+def points_shown(db: sqlite3.Connection, revision_id: int) -> bool:
+    """Whether students see the points of a revision."""
+    return bool(fetch_number(db, "SELECT points_shown FROM revision WHERE id = ?", (revision_id,)))
 
 
 def set_points_shown(db: sqlite3.Connection, revision_id: int, shown: bool) -> None:
