@@ -2,12 +2,11 @@
 import { useMessage } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { useScales } from '@/api/scales'
-import LevelChanges from '@/design/LevelChanges.vue'
 import QueryState from '@/design/QueryState.vue'
 import { several } from '@/design/format'
 import CriterionSide from './CriterionSide.vue'
-import TaskEffects from './TaskEffects.vue'
+import RevisionEffects from './RevisionEffects.vue'
+import RevisionPick from './RevisionPick.vue'
 import { useRevisions } from './useRevisions'
 
 /** Two revisions side by side, and what putting tasks on the newer one does. */
@@ -24,7 +23,6 @@ const {
   refetch: again,
   isPlaceholderData: working,
 } = it.effects
-const { data: scales } = useScales()
 const onlyChanged = ref(true)
 
 const target = computed(() => sides.value?.revisions.find((one) => one.number === sides.value?.new))
@@ -32,7 +30,6 @@ const draft = computed(() => target.value !== undefined && !target.value.final_a
 const codes = computed(
   () => new Map((rubric.value?.outcomes ?? []).map((one) => [one.id, one.code])),
 )
-const together = computed(() => effects.value?.together.classes.flatMap((one) => one.changes) ?? [])
 const words = (one: unknown) =>
   JSON.stringify(one, (key, value: unknown) => (key === 'id' ? undefined : value))
 const differs = computed(() =>
@@ -68,32 +65,20 @@ async function apply() {
   <div v-else class="page">
     <div class="page-head">
       <h1>{{ rubric.title }}</h1>
-      <label class="row small"
-        >Revision
-        <select
-          class="input"
-          :value="sides.old"
-          aria-label="The one revision"
-          @change="old = Number(($event.target as HTMLSelectElement).value)"
-        >
-          <option v-for="one in sides.revisions" :key="one.number" :value="one.number">
-            {{ one.number }}{{ one.final_at ? '' : ', a draft' }}
-          </option>
-        </select></label
-      >
-      <label class="row small"
-        >beside
-        <select
-          class="input"
-          :value="sides.new"
-          aria-label="The other revision"
-          @change="wanted = Number(($event.target as HTMLSelectElement).value)"
-        >
-          <option v-for="one in sides.revisions" :key="one.number" :value="one.number">
-            {{ one.number }}{{ one.final_at ? '' : ', a draft' }}
-          </option>
-        </select></label
-      >
+      <RevisionPick
+        label="Revision"
+        name="The one revision"
+        :number="sides.old"
+        :revisions="sides.revisions"
+        @pick="old = $event"
+      />
+      <RevisionPick
+        label="beside"
+        name="The other revision"
+        :number="sides.new"
+        :revisions="sides.revisions"
+        @pick="wanted = $event"
+      />
       <div class="actions">
         <RouterLink class="btn" :to="{ name: 'rubric', params: props }"
           >Back to the rubric</RouterLink
@@ -117,81 +102,17 @@ async function apply() {
         {{ one.message }}
       </p>
     </section>
-    <section v-if="effects?.only_words" class="doing">
-      <h2>Only words change</h2>
-      <p>
-        They are changed in place, for every task that uses revision {{ sides.new - 1 }}. Marks,
-        totals and mastery stay as they are.
-      </p>
-      <button
-        class="btn main"
-        type="button"
-        :disabled="busy || rubric.missing.length > 0"
-        @click="apply"
-      >
-        Change the words
-      </button>
-    </section>
-    <section v-else-if="effects && (effects.tasks.length || draft)" class="doing">
-      <h2>What revision {{ sides.new }} does to tasks</h2>
-      <p v-if="effects.tasks.length" class="small quiet">
-        Choose which are marked by it. A mark is carried over level by level; nothing marked is
-        lost, and a task that stays keeps every mark, total and value as it is.
-      </p>
-      <div v-if="effects.tasks.length" class="table-scroll">
-        <table class="list">
-          <thead>
-            <tr>
-              <th>Marked by revision {{ sides.new }}</th>
-              <th>Marks</th>
-              <th>Totals</th>
-              <th>Mastery, if this task alone goes</th>
-            </tr>
-          </thead>
-          <tbody>
-            <TaskEffects
-              v-for="one in effects.tasks"
-              :key="one.id"
-              :effect="one"
-              :to="sides.new"
-              :chosen="chosen?.includes(one.id) ?? false"
-              :scales="scales ?? []"
-              @choose="it.choose(one.id, $event)"
-            />
-          </tbody>
-        </table>
-      </div>
-      <p v-if="effects.elsewhere" class="small quiet">
-        {{ several(effects.elsewhere, 'task') }} of classes you do not teach
-        {{ effects.elsewhere === 1 ? 'stays' : 'stay' }} as they are.
-      </p>
-      <div class="together" aria-live="polite">
-        <span v-if="working" class="quiet">Working out what moves …</span>
-        <details v-else-if="together.length">
-          <summary>
-            With the {{ several(chosen?.length ?? 0, 'chosen task') }}:
-            <b>{{ several(together.length, 'mastery value moves', 'mastery values move') }}</b>
-          </summary>
-          <LevelChanges :changes="together" :scales="scales ?? []" :most="200" values />
-        </details>
-        <span v-else-if="effects.tasks.length" class="quiet">{{
-          chosen?.length
-            ? `With the ${several(chosen.length, 'chosen task')}, nobody’s mastery moves.`
-            : 'No task is chosen: nothing moves.'
-        }}</span>
-        <span v-else class="quiet">No task is on another revision.</span>
-        <button
-          v-if="draft || chosen?.length"
-          class="btn main push"
-          type="button"
-          :disabled="busy || working || (draft && rubric.missing.length > 0)"
-          @click="apply"
-        >
-          {{ draft ? `Apply revision ${sides.new}` : `Put on revision ${sides.new}` }}:
-          {{ chosen?.length ? several(chosen.length, 'task') : 'every task stays' }}
-        </button>
-      </div>
-    </section>
+    <RevisionEffects
+      v-if="effects && (effects.only_words || effects.tasks.length || draft)"
+      :effects="effects"
+      :to="sides.new"
+      :draft="draft"
+      :chosen="chosen ?? []"
+      :working="working"
+      :ready="!busy && !(draft && rubric.missing.length)"
+      @choose="it.choose"
+      @apply="apply"
+    />
     <div class="row sides-head">
       <h2>Side by side</h2>
       <label v-if="alike && alike < sides.criteria.length" class="row small push"
@@ -236,33 +157,11 @@ async function apply() {
 </template>
 
 <style scoped>
-.page-head .input {
-  width: auto;
-}
 .block {
   display: block;
 }
 .notice {
   margin-bottom: 12px;
-}
-.doing {
-  display: grid;
-  gap: 8px;
-  justify-items: start;
-}
-.doing > .table-scroll,
-.together {
-  width: 100%;
-}
-.together {
-  display: flex;
-  gap: 16px;
-  align-items: flex-start;
-  padding: 10px 0;
-}
-.together details {
-  flex: 1;
-  max-width: 560px;
 }
 .sides-head {
   margin-top: 20px;
