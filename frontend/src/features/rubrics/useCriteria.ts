@@ -56,6 +56,7 @@ export function useCriteria(draft: Draft, scales: Readonly<Ref<ScaleOut[] | unde
     for (const one of criteria) if (some && !one.bonus) one.weight ??= ''
     draft.criteria.push(...criteria)
     if (some) for (const one of draft.criteria) if (!one.bonus) one.weight ??= ''
+    if (untouched) beginSameNames()
     focusTitle(untouched ? 0 : first)
   }
 

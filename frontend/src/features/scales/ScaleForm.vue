@@ -121,6 +121,7 @@ async function save() {
       placeholder="Name of the scale"
       :aria-invalid="problem?.at('name') ? 'true' : undefined"
     />
+    <p v-if="problem?.at('name')" class="small clay" role="alert">{{ problem.at('name') }}</p>
     <table>
       <thead>
         <tr>
@@ -145,10 +146,6 @@ async function save() {
         </template>
       </tbody>
     </table>
-    <FormProblem v-if="form.meanwhile" :problem="null" :draft="form" />
-    <p v-else-if="problem && !problem.stale" class="notice clay" role="alert">
-      {{ problem.message }}
-    </p>
     <p class="small">
       Cut
       <button class="link" type="button" @click="cutBy('three-quarters')">
@@ -162,6 +159,14 @@ async function save() {
     </p>
     <p class="small quiet">A mastery value counts as a level from its cut score on.</p>
     <div class="end">
+      <FormProblem v-if="form.meanwhile" :problem="null" :draft="form" />
+      <p
+        v-else-if="problem && !problem.stale && !problem.at('name')"
+        class="notice clay"
+        role="alert"
+      >
+        {{ problem.message }}
+      </p>
       <template v-if="form.dirty && effects">
         <LevelChanges
           :changes="changes"
