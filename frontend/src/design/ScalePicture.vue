@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { typedNumber } from '@/design/format'
 
 /**
  * A proficiency scale as a ladder from the ground up: a rung per level, the mastery rung the
@@ -14,14 +15,14 @@ const WIDTH = 300
 const RUNGS = 66
 const step = computed(() => (props.levels.length > 6 ? 32 : 42))
 const height = computed(() => (props.levels.length - 1) * step.value + 36)
-const number = (text: string) => Number(text.trim().replace(',', '.'))
 
 const rungs = computed(() =>
   props.levels.map((level, index) => {
     const y = height.value - 16 - index * step.value
     const below = props.levels[index - 1]
     const up = below
-      ? (number(level.cut) - number(below.value)) / (number(level.value) - number(below.value))
+      ? (typedNumber(level.cut) - typedNumber(below.value)) /
+        (typedNumber(level.value) - typedNumber(below.value))
       : 1
     const placed = up > 0 && up <= 1
     return {

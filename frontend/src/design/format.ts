@@ -73,3 +73,8 @@ export function several(count: number, what: string, plural = `${what}s`): strin
 export function plain(text: string): string {
   return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
 }
+
+/** A number as it is typed, with a comma or a point; NaN where it is none. */
+export function typedNumber(text: string): number {
+  return text.trim() ? Number(text.trim().replace(',', '.')) : NaN
+}

@@ -3,7 +3,15 @@ import { computed, ref } from 'vue'
 import type { AlignmentOut, OwnOutcomeOut, ScaleOut } from '@/api/schema'
 import CriterionMenu from './CriterionMenu.vue'
 import LevelCell from './LevelCell.vue'
-import { addLevel, align, moveLevel, removeLevel, unalign, type DraftCriterion } from './criteria'
+import {
+  addLevel,
+  align,
+  moveLevel,
+  pointsFall,
+  removeLevel,
+  unalign,
+  type DraftCriterion,
+} from './criteria'
 
 /** One criterion: its title, outcomes and weight at the left, as many cells as it has levels. */
 const criterion = defineModel<DraftCriterion>({ required: true })
@@ -40,11 +48,7 @@ const weightText = computed({
   set: (text: string) => (criterion.value.weight = text),
 })
 /** Points that fall as levels rise are shown; they are a fault unless they are so on purpose. */
-const falls = computed(() =>
-  criterion.value.levels.some(
-    (level, place, all) => place > 0 && Number(level.points) < Number(all[place - 1]!.points),
-  ),
-)
+const falls = computed(() => pointsFall(criterion.value))
 
 function alignChosen(event: Event) {
   const select = event.target as HTMLSelectElement

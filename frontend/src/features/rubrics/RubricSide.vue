@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { RubricOut } from '@/api/schema'
 import { several } from '@/design/format'
+import { samePoints } from './criteria'
 import RubricWeights from './RubricWeights.vue'
 import type { Draft } from './useRubric'
 
@@ -32,12 +33,7 @@ const counting = computed(() => props.draft.criteria.filter((one) => !one.bonus)
 /** Outcomes that can be aligned, by drag; the list in each criterion does the same by key. */
 const others = computed(() => props.rubric.outcomes.filter((one) => one.active))
 /** Levels of one criterion that give the same points: possible, and shown. */
-const level = computed(
-  () =>
-    props.draft.criteria.filter(
-      (one) => new Set(one.levels.map(({ points }) => Number(points))).size < one.levels.length,
-    ).length,
-)
+const level = computed(() => props.draft.criteria.filter(samePoints).length)
 
 function drag(outcomeId: number, event: DragEvent) {
   event.dataTransfer?.setData('application/x-outcome', String(outcomeId))

@@ -1,17 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { typedNumber } from '@/design/format'
 import type { DraftCriterion } from './criteria'
 
 /** The weights as they come to 100%, and what can be done when they do not. */
 const props = defineProps<{ criteria: DraftCriterion[]; weighted: boolean; final: boolean }>()
 defineEmits<{ share: [how: 'missing' | 'equal']; 'remove-weights': [] }>()
 
-const sum = computed(() =>
-  props.criteria.reduce(
-    (total, one) => total + Number((one.weight ?? '0').replace(',', '.') || 0),
-    0,
-  ),
-)
+const weightOf = (one: DraftCriterion) => typedNumber(one.weight ?? '') || 0
+const sum = computed(() => props.criteria.reduce((total, one) => total + weightOf(one), 0))
 const whole = computed(() => Math.abs(sum.value - 100) < 0.005)
 const SHADES = ['var(--ink)', 'var(--ink-3)', 'var(--edge)', 'var(--ink-2)', 'var(--slate)']
 </script>
@@ -24,7 +21,7 @@ const SHADES = ['var(--ink)', 'var(--ink-3)', 'var(--edge)', 'var(--ink-2)', 'va
         v-for="(one, index) in criteria"
         :key="one.key"
         :style="{
-          width: `${Math.min(100, Math.max(0, Number((one.weight ?? '0').replace(',', '.')) || 0))}%`,
+          width: `${Math.min(100, Math.max(0, weightOf(one)))}%`,
           background: SHADES[index % SHADES.length],
         }"
       />

@@ -1,4 +1,5 @@
 import type { CriterionKind, CriterionOut, GridCriterionOut } from '@/api/schema'
+import { typedNumber } from '@/design/format'
 
 /** A cell as edited: by hand with what was typed ("" says nothing), or the default. */
 export interface DraftCell {
@@ -71,7 +72,7 @@ export function unalign(criterion: DraftCriterion, outcomeId: number) {
 
 /** Put a level in at a place; its points lie half-way, or one above the top. */
 export function addLevel(criterion: DraftCriterion, place: number) {
-  const points = (at: number) => Number(criterion.levels[at]?.points.replace(',', '.') ?? NaN)
+  const points = (at: number) => typedNumber(criterion.levels[at]?.points ?? '')
   const below = points(place - 1)
   const above = points(place)
   const between = Number.isNaN(above) ? (below || 0) + 1 : ((below || 0) + above) / 2
@@ -96,6 +97,20 @@ export function moveLevel(criterion: DraftCriterion, place: number, by: number) 
     const [moved] = list.splice(place, 1)
     list.splice(to, 0, moved as never)
   }
+}
+
+/** Whether a higher level gives fewer points than the one below it. */
+export function pointsFall({ levels }: DraftCriterion): boolean {
+  const points = levels.map((level) => typedNumber(level.points))
+  return points.some((value, place) => place > 0 && value < points[place - 1]!)
+}
+
+/** Whether two levels give the same points. */
+export function samePoints({ levels }: DraftCriterion): boolean {
+  const points = levels
+    .map((level) => typedNumber(level.points))
+    .filter((one) => !Number.isNaN(one))
+  return new Set(points).size < points.length
 }
 
 /** A copy with keys of its own. */
