@@ -6,6 +6,8 @@ from collections.abc import Callable
 
 from playwright.sync_api import Locator, Page, expect
 
+from jade_ladder.service.people import NewTeacher, add_teacher
+from jade_ladder.store.connection import Database
 from tests.browser.conftest import Server
 
 Open = Callable[..., Page]
@@ -254,3 +256,67 @@ def test_a_rubric_is_copied_for_a_class_that_teaches_other_outcomes(
     expect(page.get_by_label("Title of the rubric")).to_have_value("Route card (copy)")
     aligned = page.get_by_role("button", name="Not aligned to w1 any more")
     expect(aligned).to_have_count(1)
+
+
+def test_a_colleague_copies_a_shared_rubric_and_cannot_change_it(
+    demo_server: Server, open_page: Open
+) -> None:
+    """Seen by the colleague in the revision that is in force, not in the draft of the next."""
+    database = Database(demo_server.data / "jade-ladder.sqlite3")
+    add_teacher(database, NewTeacher("Jun", "Okoro", "jun@tern.example", "tide and compass"))
+    database.close()
+    owner = open_page(demo_server, "/classes/1/rubrics")
+    owner.get_by_role("button", name="More on Map of a place").click()
+    owner.get_by_role("button", name="Share within the school").click()
+    expect(owner.locator("tr", has_text="Map of a place")).to_contain_text("shared")
+    page = open_page(demo_server, "/", signed_in=False)
+    page.get_by_label("E-mail").fill("jun@tern.example")
+    page.get_by_label("Password").fill("tide and compass")
+    page.get_by_role("button", name="Sign in", exact=True).click()
+    page.get_by_role("button", name="Make a class").click()
+    page.get_by_label("Name").fill("Chart Room")
+    page.get_by_role("button", name="Make the class").click()
+    page.get_by_role("link", name="Rubrics").click()
+    expect(page.get_by_role("heading", name="Shared by colleagues")).to_be_visible()
+    expect(page.get_by_role("row", name="Map of a place")).to_contain_text("Ilse Varga")
+    assert page.request.get("/api/rubrics/2").status == 404
+    assert page.request.post("/api/rubrics/2/draft", data={"version": 1}).status == 404
+    page.get_by_role("button", name="Copy for this class Map of a place").click()
+    expect(page.get_by_text("This class teaches nothing for")).to_contain_text("M1, R2, M2, M3")
+    expect(page.get_by_label("Title of criterion 2")).to_have_value("Keeps to scale")
+    owner.reload()
+    expect(owner.locator("tbody tr")).to_have_count(5)
+
+
+def test_odd_weights_points_and_outcomes_are_named_where_they_are(
+    demo_server: Server, open_page: Open
+) -> None:
+    page = open_page(demo_server, "/classes/1/rubrics/5")
+    side = page.get_by_role("complementary", name="What the rubric leads to")
+    page.get_by_label("Weight of").nth(0).fill("100")
+    page.get_by_label("Weight of").nth(1).fill("0")
+    saved(page)
+    title = page.get_by_label("Title of criterion 2").input_value()
+    expect(side).to_contain_text(f"Without a weight: {title}")
+    page.get_by_role("button", name="Finalise").click()
+    expect(page.get_by_role("alert")).to_contain_text(f"Without a weight: {title}")
+    side.get_by_role("button", name="All equal").click()
+    expect(side).to_contain_text("100% of 100%.")
+    expect(page.get_by_role("alert")).to_be_hidden()
+    points = criteria(page).first.get_by_label("Points of")
+    points.nth(0).fill("2,5")
+    points.nth(1).fill("2.50")
+    expect(side).to_contain_text("1 criterion has two levels with the same points.")
+    points.nth(1).fill("3,5")
+    expect(side).not_to_contain_text("the same points")
+    # An outcome is retired while it is aligned: told here, and the alignment stays.
+    outcome = page.request.get("/api/rubrics/5").json()["criteria"][0]["alignments"][0]
+    path = f"/api/classes/1/outcomes/{outcome['outcome_id']}/retired"
+    assert page.request.put(path, data={"retired": True}).ok
+    saved(page)
+    page.reload()
+    expect(criteria(page).first).to_contain_text("retired")
+    page.get_by_label("Title of criterion 1").fill("Reads the table")
+    saved(page)
+    (kept,) = page.request.get("/api/rubrics/5").json()["criteria"][0]["alignments"]
+    assert kept == outcome
