@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import subprocess
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -14,13 +15,45 @@ FRONT_END = Path(__file__).parent.parent.parent / "frontend"
 RUNNER = """
 import readline from 'node:readline'
 import * as module from './module.mjs'
+%s
 for await (const line of readline.createInterface({ input: process.stdin })) {
-  const { given, calls } = JSON.parse(line)
+  console.log(JSON.stringify(await answer(JSON.parse(line))))
+}
+"""
+CALLS = """
+function answer({ given, calls }) {
   const answers = calls.map(([name, ...values]) => module[name](given, ...values) ?? null)
-  console.log(JSON.stringify({ given, answers }))
+  return { given, answers }
 }
 """
 Run = Callable[..., tuple[Any, list[Any]]]
+
+
+@contextmanager
+def node(folder: Path, modules: list[str], script: str) -> Iterator[Callable[[Any], Any]]:
+    """Run a script in Node with what these modules export as `module`; its function `answer` is
+    called with whatever is given, and gives the answer.
+    """
+    entry = folder / "entry.ts"
+    entry.write_text("".join(f"export * from '{FRONT_END / 'src' / one}'\n" for one in modules))
+    command = [FRONT_END / "node_modules" / ".bin" / "rolldown", entry, "--format", "esm"]
+    command += ["--tsconfig", "tsconfig.json", "--file", folder / "module.mjs"]
+    subprocess.run(command, cwd=FRONT_END, check=True, capture_output=True)
+    (folder / "runner.mjs").write_text(RUNNER % script)
+    process = subprocess.Popen(
+        ["node", folder / "runner.mjs"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+    )
+    asked, answers = process.stdin, process.stdout
+    assert asked is not None
+    assert answers is not None
+
+    def ask(given: Any) -> Any:
+        asked.write(json.dumps(given) + "\n")
+        asked.flush()
+        return json.loads(answers.readline())
+
+    yield ask
+    process.communicate()
 
 
 @pytest.fixture(scope="session")
@@ -28,32 +61,11 @@ def criteria_module(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Run]:
     """Call functions of criteria.ts one after another with the same first argument; gives that as
     they left it, and what each gave back.
     """
-    folder = tmp_path_factory.mktemp("node")
-    subprocess.run(
-        [
-            FRONT_END / "node_modules" / ".bin" / "rolldown",
-            *("src/features/rubrics/criteria.ts", "--format", "esm"),
-            *("--tsconfig", "tsconfig.json", "--file", folder / "module.mjs"),
-        ],
-        cwd=FRONT_END,
-        check=True,
-        capture_output=True,
-    )
-    (folder / "runner.mjs").write_text(RUNNER)
-    node = subprocess.Popen(
-        ["node", folder / "runner.mjs"],
-        stdin=subprocess.PIPE,
-        stdout=subprocess.PIPE,
-        text=True,
-    )
+    folder = tmp_path_factory.mktemp("criteria")
+    with node(folder, ["features/rubrics/criteria.ts"], CALLS) as ask:
 
-    def run(given: Any, *calls: list[Any]) -> tuple[Any, list[Any]]:
-        assert node.stdin is not None
-        assert node.stdout is not None
-        node.stdin.write(json.dumps({"given": given, "calls": calls}) + "\n")
-        node.stdin.flush()
-        answer = json.loads(node.stdout.readline())
-        return answer["given"], answer["answers"]
+        def run(given: Any, *calls: list[Any]) -> tuple[Any, list[Any]]:
+            answer = ask({"given": given, "calls": calls})
+            return answer["given"], answer["answers"]
 
-    yield run
-    node.communicate()
+        yield run

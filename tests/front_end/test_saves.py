@@ -1,0 +1,186 @@
+"""The queue of saves: whatever the server does and whenever the page is left, nothing is lost."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import pytest
+from hypothesis import HealthCheck, example, given, settings
+from hypothesis import strategies as st
+
+from tests.front_end.conftest import node
+
+ANSWERS = [200, 200, 200, 0, -1, 401, 409, 422]
+# A browser's storage, and a server that answers when the events say so.
+SCRIPT = """
+globalThis.localStorage = new Proxy(new Map(), {
+  ownKeys: (kept) => [...kept.keys()],
+  getOwnPropertyDescriptor: () => ({ enumerable: true, configurable: true }),
+  get: (kept, name) =>
+    ({
+      getItem: (key) => kept.get(key) ?? null,
+      setItem: (key, text) => void kept.set(key, text),
+      removeItem: (key) => void kept.delete(key),
+      clear: () => kept.clear(),
+    })[name],
+})
+const settled = () => new Promise((done) => setImmediate(done))
+
+async function answer({ events }) {
+  localStorage.clear()
+  const log = []
+  let onItsWay = null
+  let version = 0
+  const open = () =>
+    new module.SaveQueue({
+      prefix: 'save.',
+      send: (save) => new Promise((done, fail) => (onItsWay = { save, done, fail })),
+      versionOf: (mark) => mark.version,
+      answered: () => {},
+      refused: () => {},
+      changed: () => {},
+      retryAfter: 1_000_000,
+    })
+  let queue = open()
+  async function reply(status) {
+    const { save, done, fail } = onItsWay
+    onItsWay = null
+    // An answer that never came: the server may have done it all the same.
+    if (status === 200 || status === -1) log.push({ ...save })
+    if (status === 200) done({ version: ++version })
+    else fail(new module.Problem(Math.max(0, status), 'no', [], null))
+    await settled()
+  }
+  for (const [name, ...values] of events) {
+    if (name === 'add') queue.add({ classId: 1, taskId: 1, version: 0, ...values[0] })
+    if (name === 'reply' && onItsWay) await reply(values[0])
+    if (name === 'retry') void queue.run()
+    if (name === 'decide' && queue.refused.length) queue.decide(queue.refused[0], values[0], 9)
+    if (name === 'reload') {
+      queue.stop()
+      onItsWay = null
+      queue = open()
+      void queue.run()
+    }
+    await settled()
+  }
+  for (let turn = 0; turn < 200 && queue.waiting.length; turn++) {
+    void queue.run()
+    await settled()
+    if (onItsWay) await reply(200)
+  }
+  queue.stop()
+  const kept = Object.keys(localStorage).length
+  return { log, waiting: queue.waiting, refused: queue.refused, kept }
+}
+"""
+Ask = Callable[[Any], Any]
+
+
+@pytest.fixture(scope="session")
+def queue(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ask]:
+    modules = ["features/marking/saves.ts", "api/client.ts"]
+    with node(tmp_path_factory.mktemp("saves"), modules, SCRIPT) as ask:
+        yield ask
+
+
+def save(student: int, kind: str, criterion: int | None, value: int) -> list[Any]:
+    """Add a save; `value` tells it from every other."""
+    place = {"studentId": student, "kind": kind, "criterionId": criterion}
+    chosen = {"level_id": value, "half_way": False, "not_assessed": False, "text": str(value)}
+    return ["add", {**place, **chosen}]
+
+
+@st.composite
+def scenarios(draw: st.DrawFn) -> list[list[Any]]:
+    """Saves for two students and two criteria, answers of every kind, and pages left."""
+    events: list[list[Any]] = []
+    for value in range(draw(st.integers(1, 14))):
+        kind = draw(st.sampled_from(["choice", "choice", "choice", "remark", "finish"]))
+        criterion = None if kind == "finish" else draw(st.integers(1, 2))
+        events.append(save(draw(st.integers(1, 2)), kind, criterion, value))
+        events += draw(
+            st.lists(
+                st.one_of(
+                    st.tuples(st.just("reply"), st.sampled_from(ANSWERS)),
+                    st.tuples(st.just("decide"), st.booleans()),
+                    st.sampled_from([("retry",), ("reload",)]),
+                ).map(list),
+                max_size=4,
+            )
+        )
+    return events
+
+
+def place(one: dict[str, Any]) -> tuple[Any, ...]:
+    return one["studentId"], one["kind"], one["criterionId"]
+
+
+@given(scenarios())
+@example([save(1, "choice", 1, 0), save(1, "finish", None, 1), save(1, "choice", 1, 2)])
+@example([save(1, "choice", 1, 0), save(1, "choice", 1, 1), ["reply", 409], ["decide", False]])
+@settings(max_examples=300, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_the_last_save_for_a_place_is_with_the_server_or_waits_for_the_teacher(
+    queue: Ask, events: list[list[Any]]
+) -> None:
+    done = queue({"events": events})
+    assert done["waiting"] == []
+    assert done["kept"] == len(done["refused"])
+    added = [values[0] for name, *values in events if name == "add"]
+    reached = {place(one): one["level_id"] for one in done["log"]}
+    refused = {place(one): one["level_id"] for one in done["refused"]}
+    let_go = ["decide", False] in events
+    for last in {place(one): one for one in added}.values():
+        known = {reached.get(place(last)), refused.get(place(last))}
+        assert last["level_id"] in known or let_go
+
+
+@given(scenarios())
+@settings(max_examples=200, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_what_was_chosen_before_a_finish_is_with_the_server_before_it(
+    queue: Ask, events: list[list[Any]]
+) -> None:
+    """Unless it was refused: then the server says what is unfinished."""
+    events = [event for event in events if event[1:] not in ([409], [422]) and event[0] != "decide"]
+    log = queue({"events": events})["log"]
+    added = [values[0] for name, *values in events if name == "add"]
+    for at, finish in enumerate(log):
+        if finish["kind"] != "finish":
+            continue
+        before = [one["level_id"] for one in log[:at]]
+        made = next(n for n, one in enumerate(added) if one["level_id"] == finish["level_id"])
+        earlier = {
+            place(one): one for one in added[:made] if one["studentId"] == finish["studentId"]
+        }
+        for one in earlier.values():
+            later = [two["level_id"] for two in added if place(two) == place(one)]
+            later = later[later.index(one["level_id"]) :]
+            assert set(later) & set(before) or one["kind"] == "finish"
+
+
+def test_a_save_knows_the_version_that_the_one_before_it_gave(queue: Ask) -> None:
+    events = [
+        save(1, "choice", 1, 0),
+        save(1, "choice", 2, 1),
+        save(2, "choice", 1, 2),
+        ["reply", 200],
+        ["reply", 200],
+        ["reply", 200],
+    ]
+    log = queue({"events": events})["log"]
+    assert [(one["level_id"], one["version"]) for one in log] == [(0, 0), (1, 1), (2, 0)]
+
+
+@pytest.mark.parametrize(("again", "sent"), [(True, [0]), (False, [])])
+def test_what_was_refused_waits_and_is_sent_again_only_if_the_teacher_says_so(
+    queue: Ask, again: bool, sent: list[int]
+) -> None:
+    refused = [save(1, "choice", 1, 0), ["reply", 409]]
+    kept = queue({"events": refused})
+    assert [one["refused"] for one in kept["refused"]] == [{"message": "no", "stale": True}]
+    assert kept["log"] == []
+    after = queue({"events": [*refused, ["reload"], ["decide", again], ["reply", 200]]})
+    assert [one["level_id"] for one in after["log"]] == sent
+    assert [one["version"] for one in after["log"]] == [9] * len(sent)
+    assert (after["refused"], after["kept"]) == ([], 0)
