@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import subprocess
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
@@ -30,12 +30,16 @@ Run = Callable[..., tuple[Any, list[Any]]]
 
 
 @contextmanager
-def node(folder: Path, modules: list[str], script: str) -> Iterator[Callable[[Any], Any]]:
-    """Run a script in Node with what these modules export as `module`; its function `answer` is
-    called with whatever is given, and gives the answer.
+def node(
+    folder: Path, modules: list[str], script: str, packages: Sequence[str] = ()
+) -> Iterator[Callable[[Any], Any]]:
+    """Run a script in Node with what these modules (and packages) export as `module`; its function
+    `answer` is called with whatever is given, and gives the answer.
     """
     entry = folder / "entry.ts"
-    entry.write_text("".join(f"export * from '{FRONT_END / 'src' / one}'\n" for one in modules))
+    paths = [FRONT_END / "src" / one for one in modules]
+    paths += [FRONT_END / "node_modules" / one for one in packages]
+    entry.write_text("".join(f"export * from '{path}'\n" for path in paths))
     command = [FRONT_END / "node_modules" / ".bin" / "rolldown", entry, "--format", "esm"]
     command += ["--tsconfig", "tsconfig.json", "--file", folder / "module.mjs"]
     subprocess.run(command, cwd=FRONT_END, check=True, capture_output=True)
