@@ -14,15 +14,10 @@ const props = defineProps<{ classId: number; rubricId: number }>()
 const router = useRouter()
 const message = useMessage()
 const it = useRevisions(props.rubricId)
-const { old, wanted, chosen, problem, busy } = it
+const { old, wanted, here, working, chosen, problem, busy } = it
 const { data: rubric, error, isPending, refetch } = it.rubric
 const { data: sides } = it.sides
-const {
-  data: effects,
-  error: effectsError,
-  refetch: again,
-  isPlaceholderData: working,
-} = it.effects
+const { data: effects, error: effectsError, refetch: again } = it.effects
 const onlyChanged = ref(true)
 
 const target = computed(() => sides.value?.revisions.find((one) => one.number === sides.value?.new))
@@ -93,7 +88,7 @@ async function apply() {
       </template>
       <template v-else>{{ problem.message }}</template>
     </p>
-    <QueryState v-if="!effects" :error="effectsError" :pending="!effectsError" @again="again()" />
+    <QueryState v-if="!here" :error="effectsError" :pending="!effectsError" @again="again()" />
     <section v-else-if="draft && rubric.missing.length" class="notice clay">
       <p>
         <b>Before revision {{ sides.new }} can be applied:</b>
@@ -103,7 +98,7 @@ async function apply() {
       </p>
     </section>
     <RevisionEffects
-      v-if="effects && (effects.only_words || effects.tasks.length || draft)"
+      v-if="here && effects && (effects.only_words || effects.tasks.length || draft)"
       :effects="effects"
       :to="sides.new"
       :draft="draft"

@@ -24,13 +24,15 @@ export function useRevisions(rubricId: number) {
         }),
       ),
     placeholderData: (before) => before,
+    // What was known of tasks and marks when this page was left is not shown again.
+    gcTime: 0,
   })
   const target = computed(() => sides.data.value?.new)
 
   /** Tasks to go; at first, to the newest revision, those on which nothing is marked. */
   const chosen = ref<number[] | null>(null)
   const effects = useQuery({
-    key: () => ['rubrics', rubricId, 'effects', target.value ?? 0, ...(chosen.value ?? [-1])],
+    key: () => ['rubrics', rubricId, 'effects', target.value ?? 0, ...(chosen.value ?? [])],
     query: () =>
       ask(
         api.POST('/api/rubrics/{rubric_id}/revisions/{number}/effects', {
@@ -40,7 +42,16 @@ export function useRevisions(rubricId: number) {
       ),
     enabled: () => target.value !== undefined,
     placeholderData: (before) => before,
+    gcTime: 0,
   })
+  /** Whether what is shown is of the revision picked, and no longer of the one before. */
+  const here = computed(
+    () => !sides.isPlaceholderData.value && chosen.value !== null && effects.data.value,
+  )
+  /** What the chosen tasks do together is being worked out. */
+  const working = computed(
+    () => effects.isPlaceholderData.value || effects.asyncStatus.value === 'loading',
+  )
   watch(target, () => (chosen.value = null))
   watch(effects.data, (now) => {
     if (!now || effects.isPlaceholderData.value) return
@@ -77,5 +88,19 @@ export function useRevisions(rubricId: number) {
   /** What is known may be another now: rubrics, tasks, marks, mastery. */
   const forget = () => cache.invalidateQueries({})
 
-  return { forget, rubric, sides, effects, old, wanted, chosen, choose, apply, problem, busy }
+  return {
+    forget,
+    here,
+    working,
+    rubric,
+    sides,
+    effects,
+    old,
+    wanted,
+    chosen,
+    choose,
+    apply,
+    problem,
+    busy,
+  }
 }
