@@ -29,12 +29,27 @@ def database(tmp_path: Path) -> Iterator[Database]:
     found.close()
 
 
-@pytest.fixture
-def caller(database: Database) -> Caller:
-    """A teacher of a school in a time zone that is far from UTC."""
+@pytest.fixture(scope="session")
+def school_rows(tmp_path_factory: pytest.TempPathFactory) -> dict[str, list[tuple[object, ...]]]:
+    """A school and its first teacher, made once: a password takes long to hash, on purpose."""
+    made = Database(tmp_path_factory.mktemp("school") / "jade-ladder.sqlite3")
     teacher = NewTeacher("Ilse", "Varga", "ilse@tern.example", "a long password")
-    number = make_first_teacher(database, "Tern Island School", "Pacific/Auckland", teacher)
-    return Caller(database, number, NOW)
+    assert make_first_teacher(made, "Tern Island School", "Pacific/Auckland", teacher) == 1
+    with made.reading() as db:
+        tables = ("school", "person")
+        rows = {table: db.execute(f"SELECT * FROM {table}").fetchall() for table in tables}
+    made.close()
+    return rows
+
+
+@pytest.fixture
+def caller(database: Database, school_rows: dict[str, list[tuple[object, ...]]]) -> Caller:
+    """A teacher of a school in a time zone that is far from UTC."""
+    with database.deed() as db:
+        for table, rows in school_rows.items():
+            places = ", ".join("?" * len(rows[0]))
+            db.executemany(f"INSERT INTO {table} VALUES ({places})", rows)
+    return Caller(database, 1, NOW)
 
 
 @pytest.fixture
