@@ -311,6 +311,26 @@ def test_what_cannot_be_carried_goes_on_counting_until_it_is_finished_anew(
     assert [remark.text for remark in back.remarks.values()] == ["Near the cliff"]
 
 
+def test_what_was_taken_back_is_not_among_what_counts(caller: Caller) -> None:
+    """A bonus was chosen, and taken back before the mark was finished."""
+    made = small(caller)
+    bonus = draft("x", [], levels=2, bonus=True)
+    revise(made, [*as_drafts(made), bonus])
+    put_on(made, 2, made.task_id)
+    student = made.students[0]
+    *_, last = marking.desk(caller, made.task_id).criteria
+    marking.choose(caller, made.task_id, student, last.id, Choice(last.level_ids[1]), 9)
+    marking.choose(caller, made.task_id, student, last.id, Choice(None), 9)
+    for stored in marking.desk(caller, made.task_id).criteria[:2]:
+        marking.choose(caller, made.task_id, student, stored.id, Choice(stored.level_ids[0]), 9)
+    marking.finish(caller, made.task_id, student)
+    revise(made, [draft("n", [])])
+    put_on(made, 3, made.task_id)
+    counting = marking.student_mark(caller, made.task_id, student).counting
+    assert counting is not None
+    assert [one.criterion.key for one, _ in counting.choices] == ["a", "b"]
+
+
 def test_a_draft_of_a_revision_changes_nothing_for_others(
     caller: Caller, other_teacher: Caller
 ) -> None:

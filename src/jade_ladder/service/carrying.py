@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from jade_ladder.core.revision import carried_level
 from jade_ladder.service.caller import Caller
-from jade_ladder.service.choices import NOTHING, Choice, unmarked_criteria
+from jade_ladder.service.choices import NOTHING, Choice, choice_of, unmarked_criteria
 from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import marks as store
 from jade_ladder.store import revisions as revision_store
@@ -97,7 +97,7 @@ class _Way:
         was: dict[int, Choice] = {}
         earlier: dict[int, Choice] = {}
         for one in ever:
-            choice = earlier[one.criterion_id] = _choice(one)
+            choice = earlier[one.criterion_id] = choice_of(one)
             if one.until is None:
                 was[one.criterion_id] = choice
         choices = {}
@@ -145,13 +145,9 @@ def _carried_choice(old: StoredCriterion, new: StoredCriterion, choice: Choice) 
     return NOTHING if carried is None else Choice(new.level_ids[carried], choice.half_way)
 
 
-def _choice(one: EverChosen) -> Choice:
-    return Choice(one.level_id, bool(one.half_way), bool(one.not_assessed))
-
-
 def _as_of(ever: Iterable[EverChosen], version: int) -> dict[int, Choice]:
     standing = {
-        one.criterion_id: _choice(one)
+        one.criterion_id: choice_of(one)
         for one in ever
         if one.since <= version and (one.until is None or one.until > version)
     }
@@ -180,8 +176,8 @@ def counting_under(
         return None
     _, revision_id, number = found
     chosen = [
-        (stored, Choice(row.level_id, row.half_way, row.not_assessed))
+        (stored, choice)
         for stored in criterion_store.criteria(db, revision_id)
-        if (row := counted.get(stored.id)) is not None
+        if (choice := choice_of(counted.get(stored.id))) != NOTHING
     ]
     return CountingUnder(number, tuple(chosen))

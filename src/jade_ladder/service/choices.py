@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
+from typing import NamedTuple, Protocol
 
 from jade_ladder.core.alignment import chosen_points
 from jade_ladder.core.marking import unmarked
@@ -25,6 +25,29 @@ class Choice(NamedTuple):
 
 NOTHING = Choice(None)
 """No choice, or one that was taken back."""
+
+
+class ChosenRow(Protocol):
+    """A row of the store that holds a choice."""
+
+    @property
+    def level_id(self) -> int | None:
+        """The level's record."""
+
+    @property
+    def half_way(self) -> bool | int:
+        """Whether it is half-way up from the level."""
+
+    @property
+    def not_assessed(self) -> bool | int:
+        """Whether it is not assessed."""
+
+
+def choice_of(row: ChosenRow | None) -> Choice:
+    """Give the choice that a row holds; nothing where there is no row."""
+    if row is None:
+        return NOTHING
+    return Choice(row.level_id, bool(row.half_way), bool(row.not_assessed))
 
 
 def unmarked_criteria(

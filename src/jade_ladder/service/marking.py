@@ -12,7 +12,7 @@ from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.total import Total
 from jade_ladder.service.caller import Caller, own_student, own_task
 from jade_ladder.service.carrying import CountingUnder, counting_under
-from jade_ladder.service.choices import Choice, total_of_choices, unmarked_criteria
+from jade_ladder.service.choices import Choice, choice_of, total_of_choices, unmarked_criteria
 from jade_ladder.service.effects import AttemptMark, Move, moves
 from jade_ladder.service.tasks import (
     StudentAtTask,
@@ -116,7 +116,7 @@ def choose(
         _check_choice(stored, choice)
         mark = _begin_mark(db, caller, task_id, student_id)
         standing = store.choices(db, mark.id, mark.version).get(criterion_id)
-        if _as_choice(standing) != choice:
+        if choice_of(standing) != choice:
             if standing and standing.since_version > based_on:
                 raise Stale(
                     f"“{stored.criterion.title}” was marked differently in another tab",
@@ -205,12 +205,8 @@ def _check_choice(stored: StoredCriterion, choice: Choice) -> None:
     chosen_points(stored.criterion, stored.level_ids.index(choice.level_id), choice.half_way)
 
 
-def _as_choice(row: ChoiceRow | None) -> Choice:
-    return Choice(row.level_id, row.half_way, row.not_assessed) if row else Choice(None)
-
-
 def _chosen(choices: dict[int, ChoiceRow]) -> dict[int, Choice]:
-    return {number: _as_choice(row) for number, row in choices.items()}
+    return {number: choice_of(row) for number, row in choices.items()}
 
 
 def _student_mark(

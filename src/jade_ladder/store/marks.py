@@ -262,12 +262,15 @@ def carry_over(
     half-way and not assessed, and a remark. With `counts` it is what counts from now on.
     """
     version = _next_version(db, mark_id, now)
-    for table in ("mark_choice", "mark_remark"):
-        db.execute(
-            f"""UPDATE {table} SET until_version = ?
-                WHERE mark_id = ? AND criterion_id IS NOT NULL AND until_version IS NULL""",
-            (version, mark_id),
-        )
+    db.execute(
+        "UPDATE mark_choice SET until_version = ? WHERE mark_id = ? AND until_version IS NULL",
+        (version, mark_id),
+    )
+    db.execute(
+        """UPDATE mark_remark SET until_version = ?
+           WHERE mark_id = ? AND criterion_id IS NOT NULL AND until_version IS NULL""",
+        (version, mark_id),
+    )
     db.executemany(
         """INSERT INTO mark_choice (mark_id, criterion_id, level_id, half_way, not_assessed,
                                     since_version, made_at, made_by)

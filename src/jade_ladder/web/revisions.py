@@ -13,7 +13,6 @@ from jade_ladder.service.effects import Effects
 from jade_ladder.service.revision_effects import TaskEffect, revision_effects
 from jade_ladder.service.revisions import SideBySide
 from jade_ladder.store.criteria import StoredCriterion
-from jade_ladder.web.classes import LevelChangeOut
 from jade_ladder.web.criteria import CriterionOut
 from jade_ladder.web.numbers import ShortNumber, Value
 from jade_ladder.web.rubrics import RubricOut, VersionIn
@@ -99,15 +98,7 @@ class MovesOut(BaseModel):
     def of(cls, effects: Effects) -> MovesOut:
         """Show what moves; classes in which nothing does are left out."""
         return cls(
-            classes=[
-                ClassLevelChangesOut(
-                    class_id=klass.id,
-                    class_name=klass.name,
-                    changes=[LevelChangeOut.of(change) for change in changes],
-                )
-                for klass, changes in effects.classes
-                if changes
-            ],
+            classes=[one for one in ClassLevelChangesOut.all_of(effects) if one.changes],
             elsewhere=effects.elsewhere,
         )
 

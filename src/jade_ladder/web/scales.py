@@ -7,6 +7,7 @@ from pydantic import BaseModel
 
 from jade_ladder.core.scale import CutPreset, Scale, ScaleLevel, preset_cuts
 from jade_ladder.service import scales as service
+from jade_ladder.service.effects import Effects
 from jade_ladder.store.scales import StoredScale
 from jade_ladder.web.classes import LevelChangeOut, Made
 from jade_ladder.web.numbers import ShortNumber, Value, WrittenNumber
@@ -136,6 +137,18 @@ class ClassLevelChangesOut(BaseModel):
     class_name: str
     changes: list[LevelChangeOut]
 
+    @classmethod
+    def all_of(cls, effects: Effects) -> list[ClassLevelChangesOut]:
+        """Show what a change would do, class by class."""
+        return [
+            cls(
+                class_id=klass.id,
+                class_name=klass.name,
+                changes=[LevelChangeOut.of(change) for change in changes],
+            )
+            for klass, changes in effects.classes
+        ]
+
 
 class ScaleEffectsOut(BaseModel):
     """What changing a scale would do: to levels in one's classes, to how many in classes of other
@@ -205,14 +218,7 @@ def preview_scale(scale_id: int, body: ScaleChange, caller: Teacher) -> ScaleEff
     """Say whose level a change of a scale would move; nothing is changed."""
     found = service.preview_scale(caller, scale_id, body.version, body.name, body.scale())
     return ScaleEffectsOut(
-        classes=[
-            ClassLevelChangesOut(
-                class_id=klass.id,
-                class_name=klass.name,
-                changes=[LevelChangeOut.of(change) for change in changes],
-            )
-            for klass, changes in found.effects.classes
-        ],
+        classes=ClassLevelChangesOut.all_of(found.effects),
         elsewhere=found.effects.elsewhere,
         cells=found.cells,
     )

@@ -8,6 +8,13 @@ const masteryLevel = defineModel<number>('masteryLevel', { required: true })
 const props = defineProps<{ index: number; removable: boolean; problem: Problem | null }>()
 const emit = defineEmits<{ remove: [] }>()
 
+const FIELDS = [
+  ['name', 'Name', ''],
+  ['code', 'Code', 'code'],
+  ['value', 'Value', 'number'],
+  ['cut', 'Cut score', 'number'],
+] as const
+
 function at(field: string): 'true' | undefined {
   return props.problem?.at(`levels.${props.index}.${field}`) ? 'true' : undefined
 }
@@ -15,38 +22,13 @@ function at(field: string): 'true' | undefined {
 
 <template>
   <tr :class="{ mastered: index >= masteryLevel }">
-    <td>
+    <td v-for="[field, label, kind] in FIELDS" :key="field" :class="kind">
       <input
-        v-model="level.name"
+        v-model="level[field]"
         class="input"
-        :aria-label="`Name of level ${index + 1}`"
-        :aria-invalid="at('name')"
-      />
-    </td>
-    <td class="code">
-      <input
-        v-model="level.code"
-        class="input"
-        :aria-label="`Code of level ${index + 1}`"
-        :aria-invalid="at('code')"
-      />
-    </td>
-    <td class="number">
-      <input
-        v-model="level.value"
-        class="input"
-        inputmode="decimal"
-        :aria-label="`Value of level ${index + 1}`"
-        :aria-invalid="at('value')"
-      />
-    </td>
-    <td class="number">
-      <input
-        v-model="level.cut"
-        class="input"
-        inputmode="decimal"
-        :aria-label="`Cut score of level ${index + 1}`"
-        :aria-invalid="at('cut')"
+        :inputmode="kind === 'number' ? 'decimal' : undefined"
+        :aria-label="`${label} of level ${index + 1}`"
+        :aria-invalid="at(field)"
       />
     </td>
     <td class="radio">
