@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 
@@ -10,7 +12,7 @@ from jade_ladder.core.alignment import Cell
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service import classes, marking, outcomes, rubrics, scales, tasks
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.choices import Choice
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.outcomes import OutcomeWords
@@ -27,7 +29,19 @@ def everything(database: Database) -> str:
     return dump
 
 
-def at(caller: Caller, days: float) -> Caller:
+class _Undo(Exception):
+    """Raised on purpose, to let a transaction be undone."""
+
+
+@contextmanager
+def undone(database: Database) -> Iterator[sqlite3.Connection]:
+    """Do deeds and look at what they lead to; at the end nothing of them is stored."""
+    with suppress(_Undo), database.deed() as db:
+        yield db
+        raise _Undo
+
+
+def at(caller: Teacher, days: float) -> Teacher:
     """The same teacher, so many days later (or earlier)."""
     return replace(caller, now=caller.now + timedelta(days=days))
 
@@ -57,7 +71,7 @@ class Small:
     nothing uses.
     """
 
-    caller: Caller
+    caller: Teacher
     class_id: int
     outcomes: tuple[int, int]
     students: tuple[int, int]
@@ -66,7 +80,7 @@ class Small:
     scale_id: int
 
     def mark(
-        self, student: int, *places: int, task_id: int | None = None, caller: Caller | None = None
+        self, student: int, *places: int, task_id: int | None = None, caller: Teacher | None = None
     ) -> marking.StudentMark:
         """Choose a level per criterion (1 the lowest) and finish."""
         caller = caller or self.caller
@@ -83,7 +97,7 @@ class Small:
         return tasks.make_task(self.caller, self.class_id, replace(words, **changes))  # type: ignore[arg-type]
 
 
-def small(caller: Caller, due: datetime | None = None) -> Small:
+def small(caller: Teacher, due: datetime | None = None) -> Small:
     """Make a small class: criterion a is evidence of W1, criterion b of W1 and W2."""
     class_id = classes.make_class(caller, "Chart Room", date(2026, 9, 1), date(2027, 6, 30))
     made = [
@@ -109,7 +123,7 @@ def small(caller: Caller, due: datetime | None = None) -> Small:
     )
 
 
-def final_rubric(caller: Caller, drafts: list[CriterionDraft], title: str = "Route card") -> int:
+def final_rubric(caller: Teacher, drafts: list[CriterionDraft], title: str = "Route card") -> int:
     """Make a rubric and finalise it."""
     number = rubrics.make_rubric(caller, title)
     view = rubrics.save_draft(caller, number, 1, title, drafts)

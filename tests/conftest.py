@@ -11,7 +11,7 @@ import pytest
 from hypothesis import settings
 
 from jade_ladder.demo.scenario import DemoClass, make_demo
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Administrator, Teacher
 from jade_ladder.service.people import NewTeacher, add_teacher, make_first_teacher
 from jade_ladder.store.connection import Database
 
@@ -43,22 +43,22 @@ def school_rows(tmp_path_factory: pytest.TempPathFactory) -> dict[str, list[tupl
 
 
 @pytest.fixture
-def caller(database: Database, school_rows: dict[str, list[tuple[object, ...]]]) -> Caller:
-    """A teacher of a school in a time zone that is far from UTC."""
+def caller(database: Database, school_rows: dict[str, list[tuple[object, ...]]]) -> Administrator:
+    """The first teacher of a school in a time zone that is far from UTC."""
     with database.deed() as db:
         for table, rows in school_rows.items():
             places = ", ".join("?" * len(rows[0]))
             db.executemany(f"INSERT INTO {table} VALUES ({places})", rows)
-    return Caller(database, 1, NOW)
+    return Administrator(database, 1, NOW)
 
 
 @pytest.fixture
-def other_teacher(database: Database, caller: Caller) -> Caller:
+def other_teacher(database: Database, caller: Teacher) -> Teacher:
     """A colleague with nothing in common with the caller."""
     number = add_teacher(
         database, NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")
     )
-    return Caller(database, number, NOW)
+    return Teacher(database, number, NOW)
 
 
 @pytest.fixture(scope="session")
@@ -74,11 +74,11 @@ def demo_template(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, DemoC
 @pytest.fixture
 def demo(
     tmp_path: Path, demo_template: tuple[Path, DemoClass]
-) -> Iterator[tuple[Caller, DemoClass]]:
+) -> Iterator[tuple[Teacher, DemoClass]]:
     """A copy of the demo school and its teacher, at this moment."""
     template, made = demo_template
     path = tmp_path / "demo.sqlite3"
     shutil.copy(template, path)
     found = Database(path)
-    yield Caller(found, 1, datetime.now(UTC)), made
+    yield Administrator(found, 1, datetime.now(UTC)), made
     found.close()

@@ -42,9 +42,12 @@ def scale_of(level_values: list[int], preset: CutPreset, mastery: int) -> Scale:
 
 
 @st.composite
-def scales(draw: st.DrawFn) -> Scale:
-    """Any scale: 2 to 10 levels with rising values, either preset, any mastery level."""
-    steps = draw(st.lists(st.integers(1, 300), min_size=2, max_size=10))
+def scales(draw: st.DrawFn, levels: int | None = None) -> Scale:
+    """Any scale: so many levels, or 2 to 10, with rising values, either preset, any mastery
+    level.
+    """
+    fewest, most = (levels, levels) if levels else (2, 10)
+    steps = draw(st.lists(st.integers(1, 300), min_size=fewest, max_size=most))
     at = draw(st.integers(0, 200))
     level_values = []
     for step in steps:

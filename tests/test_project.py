@@ -20,7 +20,7 @@ from jade_ladder.core.methods import MethodKind
 from jade_ladder.core.rubric import CriterionKind
 from jade_ladder.demo.scenario import DemoClass
 from jade_ladder.service import mastery, rubrics, tasks
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 
 ROOT = Path(__file__).parent.parent
 README = (ROOT / "README.md").read_text("utf-8")
@@ -110,7 +110,7 @@ def test_the_front_end_asks_nothing_of_other_hosts() -> None:
             assert not loading.search(path.read_text("utf-8")), path.name
 
 
-def test_the_demo_shows_what_it_should(demo: tuple[Caller, DemoClass]) -> None:
+def test_the_demo_shows_what_it_should(demo: tuple[Teacher, DemoClass]) -> None:
     caller, made = demo
     wall = mastery.wall(caller, made.class_id)
     assert (len(wall.students), len(wall.outcomes), len(wall.strands)) == (26, 11, 4)

@@ -27,7 +27,7 @@ from jade_ladder.service import (
     rubrics,
     tasks,
 )
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.service.revision_effects import revision_effects
@@ -44,7 +44,7 @@ def fill(database: Database) -> tuple[int, list[int]]:
     """Fill a database with a class of 40 students, 24 outcomes and 12 pieces of each."""
     now = datetime.now(UTC)
     teacher = people.NewTeacher("Bench", "Mark", "bench@tern.example", "a long password")
-    caller = Caller(database, people.make_first_teacher(database, "S", "UTC", teacher), now)
+    caller = Teacher(database, people.make_first_teacher(database, "S", "UTC", teacher), now)
     luck = random.Random(2)
     with database.deed() as db:
         first = (now - timedelta(days=200)).date()
@@ -127,7 +127,7 @@ def bench_revision(folder: Path) -> None:
     """
     database = Database(folder / "revision" / "jade-ladder.sqlite3")
     class_id, _ = fill(database)
-    caller = Caller(database, 1, datetime.now(UTC))
+    caller = Teacher(database, 1, datetime.now(UTC))
     (row,) = rubrics.rubrics(caller)
     view = revisions.revise(caller, row.id, row.version)
     by_hand = (Cell(150, by_hand=True), None, None, None)

@@ -16,7 +16,7 @@ from jade_ladder.formats.case_in import read_framework
 from jade_ladder.formats.case_out import write_framework
 from jade_ladder.service import classes, people
 from jade_ladder.service.bringing_in import bring_in_framework
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.frameworks import compare_framework
 from jade_ladder.store.connection import Database
 
@@ -51,7 +51,7 @@ def framework_run(path: Path, content: bytes, now: datetime) -> tuple[float, flo
     """Time both ways once, on a database of their own."""
     database = Database(path)
     teacher = people.NewTeacher("Bench", "Mark", "bench@tern.example", "a long password")
-    caller = Caller(database, people.make_first_teacher(database, "S", "UTC", teacher), now)
+    caller = Teacher(database, people.make_first_teacher(database, "S", "UTC", teacher), now)
     class_id = classes.make_class(caller, "Bench", now.date(), now.date() + timedelta(300))
 
     def ours() -> None:

@@ -191,7 +191,7 @@ def test_a_taken_port_and_a_folder_that_cannot_be_are_one_line(tmp_path: Path) -
         in_the_way.write_text("")
         for options, says in [
             (["--port", port, "--data", str(tmp_path / "d")], f"port {port}"),
-            (["--port", "0", "--data", str(in_the_way / "d")], "cannot be used"),
+            (["--port", "0", "--data", str(in_the_way / "d")], "Not a directory"),
         ]:
             done = subprocess.run(
                 [sys.executable, "-m", "jade_ladder", "demo", *options],

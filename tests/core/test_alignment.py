@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -17,8 +18,9 @@ from jade_ladder.core.alignment import (
     chosen_points,
     chosen_value,
     default_map,
+    doubtful_cells,
+    made_again,
     moved_to_scale,
-    moved_with_scale,
     with_hand_cells,
 )
 from jade_ladder.core.errors import Refused
@@ -70,20 +72,94 @@ def test_a_default_never_leaves_the_scale(points: list[int], scale: Scale) -> No
 
 
 def test_cells_by_hand_lie_over_the_default_and_stay_when_the_scale_moves() -> None:
-    default = default_map(criterion(list("abcd"), [1, 2, 3, 4]), four_levels)
+    made = criterion(list("abcd"), [1, 2, 3, 4])
     hand = [None, Cell(None, by_hand=True), Cell(250, by_hand=True), None]
-    laid = with_hand_cells(default, hand)
+    laid = with_hand_cells(default_map(made, four_levels), hand)
     assert [cell.value for cell in laid.cells] == [100, None, 250, 400]
     wider = scale_of([100, 200, 300, 500], CutPreset.THREE_QUARTERS, 2)
-    moved = moved_with_scale(laid.cells, four_levels, wider)
-    assert [cell.value for cell in moved] == [100, None, 250, 500]
+    moved = made_again(made, laid, wider)
+    assert [cell.value for cell in moved.cells] == [100, None, 250, 500]
 
 
-def test_a_spread_cell_keeps_its_place_between_the_ends() -> None:
-    spread = AlignmentMap(Basis.PROPORTION, (Cell(100), Cell(220), Cell(400)))
-    ten_times = scale_of([1000, 2000, 3000, 4000], CutPreset.THREE_QUARTERS, 2)
-    moved = moved_with_scale(spread.cells, four_levels, ten_times)
-    assert [cell.value for cell in moved] == [1000, 2200, 4000]
+def test_a_cell_in_proportion_is_worked_out_from_the_points_and_not_from_a_rounded_value() -> None:
+    made = criterion(list("abc"), [0, 1, 7])
+    first = default_map(made, four_levels)
+    assert [cell.value for cell in first.cells] == [100, 143, 400]
+    hundred = scale_of([100, 3400, 6700, 10000], CutPreset.THREE_QUARTERS, 2)
+    assert [c.value for c in made_again(made, first, hundred).cells] == [100, 1514, 10000]
+    narrow = scale_of([100, 101, 102, 103], CutPreset.AT_THE_VALUE, 2)
+    there = made_again(made, first, narrow)
+    assert [cell.value for cell in there.cells] == [100, 100, 103]
+    assert made_again(made, there, four_levels) == first
+
+
+def test_a_yes_follows_the_mastery_level_when_that_moves() -> None:
+    yes_no = criterion(["No", "Yes"], [0, 1], CriterionKind.YES_NO)
+    first = default_map(yes_no, four_levels)
+    assert [cell.value for cell in first.cells] == [None, 300]
+    lower = Scale(four_levels.levels, mastery_level=1)
+    assert [cell.value for cell in made_again(yes_no, first, lower).cells] == [None, 200]
+
+
+def renamed(scale: Scale) -> Scale:
+    levels = tuple(replace(level, name=f"{level.name} anew") for level in scale.levels)
+    return Scale(levels, scale.mastery_level)
+
+
+@pytest.mark.parametrize("names", [["Beyond", "On the way", "Arrived"], ["a", "b", "c", "d"]])
+def test_renaming_levels_keeps_the_rule_a_map_was_made_by(names: list[str]) -> None:
+    named = ["Setting out", "On the way", "Arrived", "Beyond"]
+    levels = zip(four_levels.levels, named, strict=True)
+    scale = Scale(tuple(replace(level, name=name) for level, name in levels), 2)
+    made = criterion(names, list(range(len(names))))
+    first = default_map(made, scale)
+    assert made_again(made, first, renamed(scale)) == first
+
+
+@given(st.data())
+def test_a_map_by_rule_keeps_to_its_rule_there_and_back(data: st.DataObject) -> None:
+    """Whatever scale with as many levels it goes to: what is by rule is as if made there by the
+    same rule, and back on the old scale everything is as it was.
+    """
+    made, old, before = data.draw(aligned())
+    new = data.draw(scales(len(old.levels)))
+    after = made_again(made, before, new)
+    assert after.basis is before.basis
+    for was, now in zip(before.cells, after.cells, strict=True):
+        assert now == was if was.by_hand else new.lowest <= (now.value or 0) <= new.highest
+    if not any(cell.by_hand for cell in before.cells):
+        assert made_again(made, after, new) == after
+    assert made_again(made, after, old) == before
+
+
+@given(st.data())
+def test_a_cell_by_hand_is_asked_for_when_its_level_would_change(data: st.DataObject) -> None:
+    _, old, before = data.draw(aligned())
+    new = data.draw(scales(len(old.levels)))
+    asked = {cell.place: cell for cell in doubtful_cells(before, old, new)}
+    for place, cell in enumerate(before.cells):
+        if not cell.by_hand or cell.value is None:
+            assert place not in asked
+            continue
+        inside = new.lowest <= cell.value <= new.highest
+        same = inside and old.level_of(cell.value) == new.level_of(cell.value)
+        assert (place in asked) is not same
+    for one in asked.values():
+        assert new.lowest <= one.offered <= new.highest
+
+
+@pytest.mark.parametrize(
+    ("value", "ends", "offered"),
+    # 3.9 on a scale that now ends at 2.5 stands outside; 2.5 on one that ends at 100 is the lowest.
+    [(390, [100, 150, 200, 250], 245), (250, [100, 3400, 6700, 10000], 5050)],
+)
+def test_the_place_offered_lies_as_far_between_the_ends(
+    value: int, ends: list[int], offered: int
+) -> None:
+    cells = AlignmentMap(Basis.EVEN, (Cell(100), Cell(value, by_hand=True)))
+    new = scale_of(ends, CutPreset.THREE_QUARTERS, 2)
+    (asked,) = doubtful_cells(cells, four_levels, new)
+    assert (asked.place, asked.value, asked.offered) == (1, value, offered)
 
 
 @pytest.mark.parametrize("value", [99, 401])

@@ -13,7 +13,7 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, pr
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.numbers import round_half_up
 from jade_ladder.service import marking, mastery, tasks
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.choices import Choice
 from jade_ladder.service.people import NewTeacher, make_first_teacher
 from jade_ladder.store.connection import Database
@@ -39,7 +39,7 @@ class Desk(RuleBasedStateMachine):
         self.database = Database(Path(self.folder.name) / "jade-ladder.sqlite3")
         teacher = NewTeacher("Ilse", "Varga", "ilse@tern.example", "a long password")
         number = make_first_teacher(self.database, "School", "UTC", teacher)
-        self.caller = Caller(self.database, number, NOW)
+        self.caller = Teacher(self.database, number, NOW)
         self.made: Small = small(at(self.caller, -30))
         self.tasks = [self.made.task_id, self.made.new_task("B"), self.made.new_task("C")]
         self.open: dict[tuple[int, int], dict[str, Fraction | None]] = {}
@@ -53,7 +53,7 @@ class Desk(RuleBasedStateMachine):
             self.database.close()
             self.folder.cleanup()
 
-    def now(self) -> Caller:
+    def now(self) -> Teacher:
         """Each deed comes a minute after the one before."""
         self.steps += 1
         return at(self.caller, -20 + self.steps / 1440)

@@ -36,7 +36,7 @@ from jade_ladder.service import (
     tasks,
 )
 from jade_ladder.service.bulk import OutcomeChanges
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.choices import Choice
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.service.tasks import TaskWords
@@ -49,7 +49,7 @@ METHOD = Method(MethodKind.LATEST)
 FRAMEWORK = Framework("d", "D", "", (), (FrameworkOutcome("o", "N1", "New"),))
 LINE = StudentLine(1, "Kai", "Nord")
 
-Deed = Callable[[Caller, Small], object]
+Deed = Callable[[Teacher, Small], object]
 DEEDS: dict[str, Deed] = {
     "change_class": lambda c, s: classes.change_class(
         c, s.class_id, 1, "X", date(2026, 1, 1), date(2026, 2, 1)
@@ -154,7 +154,7 @@ READS = {
 
 @pytest.mark.parametrize("name", DEEDS)
 def test_a_deed_is_refused_to_another_teacher_and_changes_nothing(
-    name: str, caller: Caller, other_teacher: Caller
+    name: str, caller: Teacher, other_teacher: Teacher
 ) -> None:
     made = small(caller)
     before = everything(caller.database)
@@ -164,7 +164,7 @@ def test_a_deed_is_refused_to_another_teacher_and_changes_nothing(
 
 
 @pytest.mark.parametrize("name", [name for name in DEEDS if name not in READS])
-def test_a_failure_at_the_end_of_a_deed_leaves_nothing_of_it(name: str, caller: Caller) -> None:
+def test_a_failure_at_the_end_of_a_deed_leaves_nothing_of_it(name: str, caller: Teacher) -> None:
     made = small(caller)
     before = everything(caller.database)
     with pytest.raises(RuntimeError, match="the power went"), caller.database.deed():
@@ -176,7 +176,7 @@ def test_a_failure_at_the_end_of_a_deed_leaves_nothing_of_it(name: str, caller: 
 
 
 def test_a_failure_in_the_middle_of_a_deed_leaves_nothing_of_it(
-    caller: Caller, monkeypatch: pytest.MonkeyPatch
+    caller: Teacher, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The second of two students cannot be stored: the first is not there either."""
     made = small(caller)
@@ -196,8 +196,9 @@ def test_a_failure_in_the_middle_of_a_deed_leaves_nothing_of_it(
     assert everything(caller.database) == before
 
 
-def test_sign_in_and_out(database: Database, caller: Caller) -> None:
-    token = people.sign_in(database, " ILSE@tern.example ", "a long password", caller.now)
+def test_sign_in_and_out(database: Database, caller: Teacher) -> None:
+    number = people.check_password(database, " ILSE@tern.example ", "a long password")
+    token = people.begin_session(database, number, caller.now)
     assert people.person_of_session(database, token, caller.now).name == "Ilse Varga"
     people.end_session(database, token)
     with pytest.raises(NotSignedIn):
@@ -213,20 +214,20 @@ def test_sign_in_and_out(database: Database, caller: Caller) -> None:
     ],
 )
 def test_a_wrong_sign_in_does_not_tell_what_was_wrong(
-    database: Database, caller: Caller, email: str, password: str
+    database: Database, caller: Teacher, email: str, password: str
 ) -> None:
     with pytest.raises(NotSignedIn, match=r"^This e-mail and password do not belong together$"):
-        people.sign_in(database, email, password, caller.now)
+        people.check_password(database, email, password)
 
 
-def test_a_session_ends_by_itself(database: Database, caller: Caller) -> None:
-    token = people.sign_in(database, "ilse@tern.example", "a long password", caller.now)
+def test_a_session_ends_by_itself(database: Database, caller: Teacher) -> None:
+    token = people.begin_session(database, 1, caller.now)
     with pytest.raises(NotSignedIn):
         people.person_of_session(database, token, caller.now + people.SESSION_LASTS)
 
 
-def test_neither_password_nor_token_is_kept(database: Database, caller: Caller) -> None:
-    token = people.sign_in(database, "ilse@tern.example", "a long password", caller.now)
+def test_neither_password_nor_token_is_kept(database: Database, caller: Teacher) -> None:
+    token = people.begin_session(database, 1, caller.now)
     dump = everything(database)
     assert "a long password" not in dump
     assert token not in dump
@@ -251,13 +252,13 @@ def test_a_first_teacher_is_refused_at_the_field(
     assert people.needs_first_teacher(database)
 
 
-def test_there_is_one_first_teacher(database: Database, caller: Caller) -> None:
+def test_there_is_one_first_teacher(database: Database, caller: Teacher) -> None:
     teacher = people.NewTeacher("Eve", "Late", "eve@tern.example", "a long password")
     with pytest.raises(Refused, match="There is a teacher already"):
         people.make_first_teacher(database, "School", "UTC", teacher)
 
 
-def test_a_class_list_says_what_each_line_would_do(caller: Caller) -> None:
+def test_a_class_list_says_what_each_line_would_do(caller: Teacher) -> None:
     made = small(caller)
     other = classes.make_class(caller, "Other", date(2026, 9, 1), date(2027, 6, 1))
     classes.add_student(caller, other, StudentLine(1, "Kai", "Nord", "S9"))
@@ -284,7 +285,7 @@ def test_a_class_list_says_what_each_line_would_do(caller: Caller) -> None:
         classes.bring_in_class_list(caller, made.class_id, table)
 
 
-def test_a_student_who_joins_brings_evidence_along(caller: Caller) -> None:
+def test_a_student_who_joins_brings_evidence_along(caller: Teacher) -> None:
     """Evidence follows the student and the outcome, not the class."""
     made = small(caller)
     made.mark(made.students[0], 3, 3)
@@ -296,7 +297,7 @@ def test_a_student_who_joins_brings_evidence_along(caller: Caller) -> None:
     assert seen.cells[0][0].mastery.value == 300
 
 
-def test_a_student_who_leaves_is_there_in_the_past_and_can_come_back(caller: Caller) -> None:
+def test_a_student_who_leaves_is_there_in_the_past_and_can_come_back(caller: Teacher) -> None:
     made = small(at(caller, -10))
     classes.remove_student(caller, made.class_id, made.students[0])
     yesterday = (caller.now - timedelta(days=1)).date()
@@ -318,7 +319,7 @@ def test_a_student_who_leaves_is_there_in_the_past_and_can_come_back(caller: Cal
     ],
 )
 def test_an_outcome_is_refused_at_its_field(
-    caller: Caller, words: OutcomeWords, field: str
+    caller: Teacher, words: OutcomeWords, field: str
 ) -> None:
     made = small(caller)
     with pytest.raises(Refused) as refused:
@@ -326,7 +327,7 @@ def test_an_outcome_is_refused_at_its_field(
     assert refused.value.field == field
 
 
-def test_order_names_each_once(caller: Caller) -> None:
+def test_order_names_each_once(caller: Teacher) -> None:
     made = small(caller)
     first, second = made.outcomes
     outcomes.order_outcomes(caller, made.class_id, [second, first])
@@ -339,7 +340,7 @@ def test_order_names_each_once(caller: Caller) -> None:
             outcomes.order_outcomes(caller, made.class_id, order)
 
 
-def test_a_retired_outcome_leaves_the_wall_but_not_the_past(caller: Caller) -> None:
+def test_a_retired_outcome_leaves_the_wall_but_not_the_past(caller: Teacher) -> None:
     made = small(at(caller, -10))
     outcomes.retire_outcome(caller, made.class_id, made.outcomes[0], True)
     yesterday = (caller.now - timedelta(days=1)).date()
@@ -349,7 +350,7 @@ def test_a_retired_outcome_leaves_the_wall_but_not_the_past(caller: Caller) -> N
     assert len(mastery.wall(caller, made.class_id).outcomes) == 2
 
 
-def test_an_outcome_is_changed_whole_or_not_at_all(caller: Caller) -> None:
+def test_an_outcome_is_changed_whole_or_not_at_all(caller: Teacher) -> None:
     made = small(caller)
     before = everything(caller.database)
     twice = replace(WORDS, code="w2")
@@ -378,7 +379,7 @@ def test_an_outcome_is_changed_whole_or_not_at_all(caller: Caller) -> None:
         ),
     ],
 )
-def test_a_stale_save_is_refused_and_says_what_is_there(caller: Caller, deed: Deed) -> None:
+def test_a_stale_save_is_refused_and_says_what_is_there(caller: Teacher, deed: Deed) -> None:
     made = small(caller)
     before = everything(caller.database)
     with pytest.raises(Stale) as stale:
@@ -387,7 +388,7 @@ def test_a_stale_save_is_refused_and_says_what_is_there(caller: Caller, deed: De
     assert everything(caller.database) == before
 
 
-def test_a_method_shows_whose_level_changes_before_and_is_logged_after(caller: Caller) -> None:
+def test_a_method_shows_whose_level_changes_before_and_is_logged_after(caller: Teacher) -> None:
     made = small(caller)
     second = made.new_task()
     made.mark(made.students[0], 4, 4)
@@ -405,7 +406,7 @@ def test_a_method_shows_whose_level_changes_before_and_is_logged_after(caller: C
     assert '"highest"' in everything(caller.database)
 
 
-def test_an_averaging_method_on_a_scale_cut_at_the_values_is_explained(caller: Caller) -> None:
+def test_an_averaging_method_on_a_scale_cut_at_the_values_is_explained(caller: Teacher) -> None:
     made = small(caller)
     scale = scales.starting_scale()
     at_values = replace(scale, levels=tuple(replace(one, cut=one.value) for one in scale.levels))
@@ -420,7 +421,7 @@ def test_an_averaging_method_on_a_scale_cut_at_the_values_is_explained(caller: C
     assert latest.hard_cuts == ()
 
 
-def test_cells_that_follow_the_scale_move_with_it_and_those_by_hand_stay(caller: Caller) -> None:
+def test_cells_that_follow_the_scale_move_with_it_and_those_by_hand_stay(caller: Teacher) -> None:
     made = small(caller)
     by_hand = draft("h", [made.outcomes[0]], hand=[100, None, 250, 300])
     number = final_rubric(caller, [draft("a", [made.outcomes[0]]), by_hand], "Other")
@@ -434,14 +435,14 @@ def test_cells_that_follow_the_scale_move_with_it_and_those_by_hand_stay(caller:
         scales.change_scale(caller, 1, 2, "Fewer", replace(old, levels=old.levels[:3]))
 
 
-def test_find_lists_what_is_ones_own(caller: Caller, other_teacher: Caller) -> None:
+def test_find_lists_what_is_ones_own(caller: Teacher, other_teacher: Teacher) -> None:
     small(caller)
     kinds = sorted(str(found.kind) for found in find.everything(caller))
     assert kinds == ["outcome", "outcome", "rubric", "student", "student", "task"]
     assert find.everything(other_teacher) == []
 
 
-def test_choices_on_different_criteria_never_stand_in_each_others_way(caller: Caller) -> None:
+def test_choices_on_different_criteria_never_stand_in_each_others_way(caller: Teacher) -> None:
     made = small(caller)
     a, b = marking.desk(caller, made.task_id).criteria
     student = made.students[0]

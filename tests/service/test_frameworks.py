@@ -21,30 +21,30 @@ from jade_ladder.service import (
     rubrics,
     strands,
 )
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.service.people import NewTeacher, make_first_teacher
 from jade_ladder.store.connection import Database
 from tests import strategies
-from tests.builders import Small, at, draft, everything, final_rubric, small
+from tests.builders import Small, at, draft, everything, final_rubric, small, undone
 from tests.conftest import NOW
 from tests.service.test_outcomes import second_class
 
 
-def written_and_read(caller: Caller, class_id: int) -> Framework:
+def written_and_read(caller: Teacher, class_id: int) -> Framework:
     return read_framework(write_framework(frameworks.class_framework(caller, class_id), NOW))
 
 
-def other_school(path: Path) -> Caller:
+def other_school(path: Path) -> Teacher:
     """A teacher of a new school."""
     database = Database(path / "other.sqlite3")
     teacher = NewTeacher("Noa", "Lind", "noa@gull.example", "a long password")
     number = make_first_teacher(database, "Other School", "UTC", teacher)
-    return Caller(database, number, NOW)
+    return Teacher(database, number, NOW)
 
 
 def test_a_class_goes_to_another_school_with_its_rubrics_and_alignments(
-    caller: Caller, tmp_path: Path
+    caller: Teacher, tmp_path: Path
 ) -> None:
     made = small(caller)
     strand_id = strands.add_strand(caller, "Finding the way")
@@ -66,10 +66,10 @@ def test_a_class_goes_to_another_school_with_its_rubrics_and_alignments(
 @given(strategies.frameworks())
 @settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_what_is_brought_in_is_what_goes_out_and_taken_back_leaves_nothing(
-    caller: Caller, framework: Framework
+    caller: Teacher, framework: Framework
 ) -> None:
     """Whatever the framework: outcomes, rubrics, alignments; once more it changes nothing."""
-    with caller.supposing():
+    with undone(caller.database):
         class_id = classes.make_class(caller, "Room", NOW.date(), NOW.date().replace(year=2027))
         before = dump(caller)
         titles = [strand.title.casefold() for strand in framework.strands]
@@ -91,7 +91,7 @@ def test_what_is_brought_in_is_what_goes_out_and_taken_back_leaves_nothing(
         assert dump(caller) == before
 
 
-def dump(caller: Caller) -> str:
+def dump(caller: Teacher) -> str:
     """All rows but the log and the counters, as the present transaction sees them."""
     with caller.reading() as db:
         return "\n".join(
@@ -99,12 +99,12 @@ def dump(caller: Caller) -> str:
         )
 
 
-def framework_of(made: Small, caller: Caller, **changes: object) -> Framework:
+def framework_of(made: Small, caller: Teacher, **changes: object) -> Framework:
     found = frameworks.class_framework(caller, made.class_id)
     return replace(found, rubrics=(), **changes)  # type: ignore[arg-type]
 
 
-def test_new_changed_same_and_gone_are_told_and_applied(caller: Caller) -> None:
+def test_new_changed_same_and_gone_are_told_and_applied(caller: Teacher) -> None:
     made = small(caller)
     now = framework_of(made, caller)
     first = replace(now.outcomes[0], title="I can follow a bearing", description="Outside")
@@ -135,7 +135,7 @@ def test_new_changed_same_and_gone_are_told_and_applied(caller: Caller) -> None:
 
 
 def test_an_outcome_typed_before_is_known_by_its_code_and_keeps_its_evidence(
-    caller: Caller,
+    caller: Teacher,
 ) -> None:
     made = small(caller)
     made.mark(made.students[0], 3, 3)
@@ -150,7 +150,7 @@ def test_an_outcome_typed_before_is_known_by_its_code_and_keeps_its_evidence(
     assert wall.cells[1][0].mastery.value == 300
 
 
-def test_what_was_used_since_is_kept_when_a_framework_is_taken_back(caller: Caller) -> None:
+def test_what_was_used_since_is_kept_when_a_framework_is_taken_back(caller: Teacher) -> None:
     made = small(caller)
     sent = framework_of(made, caller, guid="elsewhere")
     other = second_class(caller, made)
@@ -172,7 +172,7 @@ def test_what_was_used_since_is_kept_when_a_framework_is_taken_back(caller: Call
 
 
 def test_a_framework_is_taken_back_only_by_who_brought_it_in_and_where(
-    caller: Caller, other_teacher: Caller
+    caller: Teacher, other_teacher: Teacher
 ) -> None:
     made = small(caller)
     other = second_class(caller, made)
@@ -184,7 +184,7 @@ def test_a_framework_is_taken_back_only_by_who_brought_it_in_and_where(
     assert everything(caller.database) == before
 
 
-def test_a_rubric_comes_as_a_draft_that_can_be_made_final(caller: Caller) -> None:
+def test_a_rubric_comes_as_a_draft_that_can_be_made_final(caller: Teacher) -> None:
     made = small(caller)
     sent = frameworks.class_framework(caller, made.class_id)
     coming = tuple(replace(one, guid=f"new-{one.guid}") for one in sent.rubrics)

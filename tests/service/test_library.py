@@ -6,14 +6,14 @@ import pytest
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.service import classes, library, outcomes, rubrics, scales
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.outcomes import OutcomeWords
 from tests.builders import at, draft, everything, final_rubric, small
 from tests.service.test_outcomes import second_class
 from tests.strategies import scale_of
 
 
-def test_tags_are_kept_once_whatever_their_capitals(caller: Caller) -> None:
+def test_tags_are_kept_once_whatever_their_capitals(caller: Teacher) -> None:
     made = small(caller)
     library.set_tags(caller, made.rubric_id, [" Maps", "bearings", "maps ", ""])
     assert library.library(caller).tags == {made.rubric_id: ["bearings", "Maps"]}
@@ -22,7 +22,7 @@ def test_tags_are_kept_once_whatever_their_capitals(caller: Caller) -> None:
 
 
 @pytest.mark.parametrize("tags", [["x" * 41], [str(n) for n in range(13)]])
-def test_too_many_or_too_long_tags_are_refused(caller: Caller, tags: list[str]) -> None:
+def test_too_many_or_too_long_tags_are_refused(caller: Teacher, tags: list[str]) -> None:
     made = small(caller)
     before = everything(caller.database)
     with pytest.raises(Refused) as refused:
@@ -31,7 +31,7 @@ def test_too_many_or_too_long_tags_are_refused(caller: Caller, tags: list[str]) 
     assert everything(caller.database) == before
 
 
-def test_a_rubric_put_away_goes_on_where_it_is_used_and_comes_back(caller: Caller) -> None:
+def test_a_rubric_put_away_goes_on_where_it_is_used_and_comes_back(caller: Teacher) -> None:
     made = small(caller)
     library.archive_rubric(caller, made.rubric_id, True)
     (row,) = library.library(caller).own
@@ -43,7 +43,7 @@ def test_a_rubric_put_away_goes_on_where_it_is_used_and_comes_back(caller: Calle
 
 
 def test_a_colleague_can_copy_a_shared_rubric_and_not_change_it(
-    caller: Caller, other_teacher: Caller
+    caller: Teacher, other_teacher: Teacher
 ) -> None:
     made = small(caller)
     class_id = classes.make_class(
@@ -75,7 +75,7 @@ def test_a_colleague_can_copy_a_shared_rubric_and_not_change_it(
 
 
 def test_a_copy_fits_the_outcomes_of_a_class_by_what_it_teaches_and_by_code(
-    caller: Caller,
+    caller: Teacher,
 ) -> None:
     made = small(caller)
     other = second_class(caller, made)

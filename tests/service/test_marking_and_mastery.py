@@ -11,20 +11,20 @@ from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.mastery import Direction, State
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.service import marking, mastery, methods, tasks
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.choices import Choice
 from jade_ladder.service.mastery import WallCell
 from tests.builders import Small, at, draft, final_rubric, small
 
 
-def cell(made: Small, student: int, outcome: int, caller: Caller | None = None) -> WallCell:
+def cell(made: Small, student: int, outcome: int, caller: Teacher | None = None) -> WallCell:
     wall = mastery.wall(caller or made.caller, made.class_id)
     row = [one.id for one in wall.students].index(student)
     column = [one.id for one in wall.outcomes].index(outcome)
     return wall.cells[row][column]
 
 
-def test_a_finished_mark_is_evidence_and_an_unfinished_one_is_not(caller: Caller) -> None:
+def test_a_finished_mark_is_evidence_and_an_unfinished_one_is_not(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     a, b = marking.desk(caller, made.task_id).criteria
@@ -39,7 +39,7 @@ def test_a_finished_mark_is_evidence_and_an_unfinished_one_is_not(caller: Caller
     assert cell(made, student, made.outcomes[1]).mastery.value == 300
 
 
-def test_reopening_changes_nothing_until_it_is_finished_again(caller: Caller) -> None:
+def test_reopening_changes_nothing_until_it_is_finished_again(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     made.mark(student, 1, 1)
@@ -51,7 +51,7 @@ def test_reopening_changes_nothing_until_it_is_finished_again(caller: Caller) ->
     assert cell(made, student, made.outcomes[0]).mastery.value == 250
 
 
-def test_every_version_of_a_mark_can_be_read_again(caller: Caller) -> None:
+def test_every_version_of_a_mark_can_be_read_again(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     a, _ = marking.desk(caller, made.task_id).criteria
@@ -65,7 +65,7 @@ def test_every_version_of_a_mark_can_be_read_again(caller: Caller) -> None:
     assert levels == [*a.level_ids[:3], None]
 
 
-def test_not_assessed_finishes_but_says_nothing(caller: Caller) -> None:
+def test_not_assessed_finishes_but_says_nothing(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     a, b = marking.desk(caller, made.task_id).criteria
@@ -78,7 +78,7 @@ def test_not_assessed_finishes_but_says_nothing(caller: Caller) -> None:
     assert cell(made, student, made.outcomes[1]).mastery.state is State.NO_EVIDENCE
 
 
-def test_half_way_where_it_is_allowed(caller: Caller) -> None:
+def test_half_way_where_it_is_allowed(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     a, b = marking.desk(caller, made.task_id).criteria
@@ -96,7 +96,7 @@ def test_half_way_where_it_is_allowed(caller: Caller) -> None:
             marking.choose(caller, made.task_id, student, stored.id, choice, 9)
 
 
-def test_a_mark_says_how_it_moves_each_outcome_before_it_is_finished(caller: Caller) -> None:
+def test_a_mark_says_how_it_moves_each_outcome_before_it_is_finished(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     made.mark(student, 2, 2)
@@ -113,7 +113,7 @@ def test_a_mark_says_how_it_moves_each_outcome_before_it_is_finished(caller: Cal
     assert finished.moves == mark.moves
 
 
-def test_evidence_is_in_the_order_of_when_it_was_done(caller: Caller) -> None:
+def test_evidence_is_in_the_order_of_when_it_was_done(caller: Teacher) -> None:
     """The second task is marked first; the first was handed in later."""
     made = small(caller)
     student = made.students[0]
@@ -128,7 +128,7 @@ def test_evidence_is_in_the_order_of_when_it_was_done(caller: Caller) -> None:
     assert found.sum == "0.6 × 4 + 0.4 × 1 = 2.8, so 2.80"
 
 
-def test_practice_and_excused_work_is_no_evidence(caller: Caller) -> None:
+def test_practice_and_excused_work_is_no_evidence(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     practice = made.new_task("Practice", practice=True)
@@ -139,7 +139,7 @@ def test_practice_and_excused_work_is_no_evidence(caller: Caller) -> None:
     assert cell(made, student, made.outcomes[0]).mastery.state is State.NO_EVIDENCE
 
 
-def test_an_outcomes_own_method_and_minimum(caller: Caller) -> None:
+def test_an_outcomes_own_method_and_minimum(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     first, second = made.outcomes
@@ -160,7 +160,7 @@ def test_an_outcomes_own_method_and_minimum(caller: Caller) -> None:
         assert refused.value.field == "minimum"
 
 
-def test_as_of_a_day_ends_with_the_day_at_the_school(caller: Caller) -> None:
+def test_as_of_a_day_ends_with_the_day_at_the_school(caller: Teacher) -> None:
     """12:00 UTC on 25 November is already the 26th in Auckland."""
     made = small(at(caller, -30))
     student = made.students[0]
@@ -175,7 +175,7 @@ def test_as_of_a_day_ends_with_the_day_at_the_school(caller: Caller) -> None:
         mastery.wall(caller, made.class_id, today + timedelta(days=1))
 
 
-def test_the_wall_counts_students_and_outcomes(caller: Caller) -> None:
+def test_the_wall_counts_students_and_outcomes(caller: Teacher) -> None:
     made = small(caller)
     made.mark(made.students[0], 4, 3)
     made.mark(made.students[1], 1, 2)
@@ -186,7 +186,7 @@ def test_the_wall_counts_students_and_outcomes(caller: Caller) -> None:
     assert [(p.mastered, p.counted) for p in wall.pictures] == [(1, 2), (1, 2)]
 
 
-def test_attempts_rules_reach_the_wall(caller: Caller) -> None:
+def test_attempts_rules_reach_the_wall(caller: Teacher) -> None:
     """Further attempts come later; what is stored for them already counts by the task's rule."""
     made = small(caller)
     student = made.students[0]
@@ -207,7 +207,7 @@ def test_attempts_rules_reach_the_wall(caller: Caller) -> None:
         assert cell(made, student, made.outcomes[0], later).mastery.value == value
 
 
-def test_the_trail_shows_remarks_that_speak_of_the_outcome(caller: Caller) -> None:
+def test_the_trail_shows_remarks_that_speak_of_the_outcome(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     a, b = marking.desk(caller, made.task_id).criteria
@@ -220,7 +220,7 @@ def test_the_trail_shows_remarks_that_speak_of_the_outcome(caller: Caller) -> No
     assert found.pieces[0].remarks == ("Of both", "On the whole")
 
 
-def test_under_each_method_and_next_piece(caller: Caller) -> None:
+def test_under_each_method_and_next_piece(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     made.mark(student, 2, 2)
@@ -234,7 +234,7 @@ def test_under_each_method_and_next_piece(caller: Caller) -> None:
         mastery.trail(caller, made.class_id, 999, made.outcomes[0])
 
 
-def test_a_bonus_adds_to_the_total_and_needs_no_choice(caller: Caller) -> None:
+def test_a_bonus_adds_to_the_total_and_needs_no_choice(caller: Teacher) -> None:
     made = small(caller)
     number = final_rubric(
         caller, [draft("a", [made.outcomes[0]]), draft("x", [], bonus=True)], "With bonus"
@@ -249,7 +249,7 @@ def test_a_bonus_adds_to_the_total_and_needs_no_choice(caller: Caller) -> None:
     assert (more.total.value, more.total.out_of) == (950, 1000)
 
 
-def test_a_late_hand_in_is_told(caller: Caller) -> None:
+def test_a_late_hand_in_is_told(caller: Teacher) -> None:
     made = small(caller, due=datetime(2026, 11, 20, 16, 0))
     due = tasks.get_task(caller, made.task_id).row.due_at
     assert due is not None
@@ -259,7 +259,7 @@ def test_a_late_hand_in_is_told(caller: Caller) -> None:
     assert marking.student_mark(caller, made.task_id, made.students[0]).late_minutes == 180
 
 
-def test_a_remark_too_long_is_refused_and_an_empty_one_takes_it_back(caller: Caller) -> None:
+def test_a_remark_too_long_is_refused_and_an_empty_one_takes_it_back(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     with pytest.raises(Refused):

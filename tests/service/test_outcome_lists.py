@@ -11,7 +11,7 @@ from jade_ladder.formats.outcome_list import write_outcome_list
 from jade_ladder.formats.table import decode, read_table
 from jade_ladder.service import classes, frameworks, mastery, outcomes, strands
 from jade_ladder.service.bringing_in import take_framework_back
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.outcome_lists import bring_in_outcome_list, preview_outcome_list
 from jade_ladder.service.outcomes import OutcomeWords
 from tests.builders import Small, everything, small
@@ -33,7 +33,7 @@ def words(made: Small) -> list[tuple[str, str, str, str | None, bool]]:
 
 
 def test_a_list_says_and_does_what_is_new_changed_and_gone_and_is_taken_back(
-    caller: Caller,
+    caller: Teacher,
 ) -> None:
     made = small(caller)
     made.mark(made.students[0], 3, 3)
@@ -59,7 +59,7 @@ def test_a_list_says_and_does_what_is_new_changed_and_gone_and_is_taken_back(
     assert mastery.wall(caller, made.class_id).cells == wall
 
 
-def test_what_goes_out_comes_in_without_a_change(caller: Caller) -> None:
+def test_what_goes_out_comes_in_without_a_change(caller: Teacher) -> None:
     made = small(caller)
     parent = strands.add_strand(caller, "Ways")
     nested = strands.add_strand(caller, "On the ground", parent)
@@ -85,7 +85,7 @@ def test_what_goes_out_comes_in_without_a_change(caller: Caller) -> None:
     ],
 )
 def test_what_a_list_has_no_column_for_stays(
-    caller: Caller, headings: str, row: str, expected: tuple[object, ...]
+    caller: Teacher, headings: str, row: str, expected: tuple[object, ...]
 ) -> None:
     made = small(caller)
     strand = strands.add_strand(caller, "Ways")
@@ -94,7 +94,7 @@ def test_what_a_list_has_no_column_for_stays(
     assert words(made)[0] == expected
 
 
-def test_a_line_with_a_problem_keeps_all_out(caller: Caller) -> None:
+def test_a_line_with_a_problem_keeps_all_out(caller: Teacher) -> None:
     made = small(caller)
     before = everything(caller.database)
     table = read_table("Code,Title\nN1,New\nn1,Twice\nN2,\n")
@@ -106,7 +106,7 @@ def test_a_line_with_a_problem_keeps_all_out(caller: Caller) -> None:
     assert everything(caller.database) == before
 
 
-def test_evidence_stays_when_an_outcome_taught_elsewhere_is_changed(caller: Caller) -> None:
+def test_evidence_stays_when_an_outcome_taught_elsewhere_is_changed(caller: Teacher) -> None:
     """It is the same outcome: its words are new in both classes."""
     made = small(caller)
     made.mark(made.students[0], 3, 3)

@@ -15,20 +15,20 @@ from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service import bulk, classes, coverage, mastery, outcomes, strands
 from jade_ladder.service.bulk import OutcomeChanges
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.outcomes import OutcomeWords
 from tests.builders import Small, at, draft, everything, final_rubric, small
 
 
-def codes(caller: Caller, made: Small) -> list[str]:
+def codes(caller: Teacher, made: Small) -> list[str]:
     return [row.code for row in outcomes.outcomes_of_class(caller, made.class_id).outcomes]
 
 
-def tree(caller: Caller) -> list[tuple[str, int | None]]:
+def tree(caller: Teacher) -> list[tuple[str, int | None]]:
     return [(row.title, row.parent_id) for row in strands.strands(caller)]
 
 
-def test_a_strand_stands_right_before_those_within_it(caller: Caller) -> None:
+def test_a_strand_stands_right_before_those_within_it(caller: Teacher) -> None:
     first, second = strands.add_strand(caller, "Reading"), strands.add_strand(caller, "Making")
     within = strands.add_strand(caller, "Contours", first)
     assert tree(caller) == [("Reading", None), ("Contours", first), ("Making", None)]
@@ -38,7 +38,7 @@ def test_a_strand_stands_right_before_those_within_it(caller: Caller) -> None:
     assert tree(caller) == [("Making", None), ("Contours", second), ("Reading", None)]
 
 
-def test_outcomes_follow_their_strands_at_any_depth(caller: Caller) -> None:
+def test_outcomes_follow_their_strands_at_any_depth(caller: Teacher) -> None:
     made = small(caller)
     top = strands.add_strand(caller, "Reading")
     other = strands.add_strand(caller, "Making")
@@ -49,7 +49,7 @@ def test_outcomes_follow_their_strands_at_any_depth(caller: Caller) -> None:
 
 
 @pytest.mark.parametrize("case", ["in a nested one", "in itself", "holding others", "in none"])
-def test_strands_nest_one_deep(caller: Caller, case: str) -> None:
+def test_strands_nest_one_deep(caller: Teacher, case: str) -> None:
     top = strands.add_strand(caller, "Reading")
     within = strands.add_strand(caller, "Contours", top)
     other = strands.add_strand(caller, "Making")
@@ -71,7 +71,7 @@ def test_strands_nest_one_deep(caller: Caller, case: str) -> None:
 @given(st.data())
 @settings(max_examples=20, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_moving_an_outcome_keeps_the_order_of_all_others(
-    caller: Caller, data: st.DataObject
+    caller: Teacher, data: st.DataObject
 ) -> None:
     if not classes.my_classes(caller):
         made = small(caller)
@@ -97,7 +97,7 @@ def test_moving_an_outcome_keeps_the_order_of_all_others(
 
 
 def test_many_outcomes_change_at_once_and_it_is_shown_before_whose_level_moves(
-    caller: Caller,
+    caller: Teacher,
 ) -> None:
     made = small(caller)
     made.mark(made.students[0], 4, 4)
@@ -129,7 +129,7 @@ def test_many_outcomes_change_at_once_and_it_is_shown_before_whose_level_moves(
     assert {(row.strand_id, row.method, row.active_until) for row in found} == {(None, None, None)}
 
 
-def test_of_many_outcomes_all_change_or_none(caller: Caller) -> None:
+def test_of_many_outcomes_all_change_or_none(caller: Teacher) -> None:
     made = small(caller)
     before = everything(caller.database)
     with pytest.raises(NotFound):
@@ -141,7 +141,7 @@ def test_of_many_outcomes_all_change_or_none(caller: Caller) -> None:
     assert everything(caller.database) == before
 
 
-def second_class(caller: Caller, made: Small) -> int:
+def second_class(caller: Teacher, made: Small) -> int:
     """Another class of the same teacher, with the first student of the small one in it."""
     class_id = classes.make_class(caller, "Tide Room", date(2026, 9, 1), date(2027, 6, 30))
     classes.add_student(caller, class_id, StudentLine(1, "Aino", "Berg", "S1"))
@@ -149,7 +149,7 @@ def second_class(caller: Caller, made: Small) -> int:
     return class_id
 
 
-def test_evidence_counts_in_every_class_that_teaches_the_same_outcome(caller: Caller) -> None:
+def test_evidence_counts_in_every_class_that_teaches_the_same_outcome(caller: Teacher) -> None:
     made = small(caller)
     other = second_class(caller, made)
     offered = outcomes.outcomes_elsewhere(caller, other)
@@ -166,7 +166,7 @@ def test_evidence_counts_in_every_class_that_teaches_the_same_outcome(caller: Ca
     assert [one.code for one in outcomes.outcomes_elsewhere(caller, other)] == ["W2"]
 
 
-def test_a_copied_outcome_has_a_life_of_its_own(caller: Caller) -> None:
+def test_a_copied_outcome_has_a_life_of_its_own(caller: Teacher) -> None:
     made = small(caller)
     other = second_class(caller, made)
     (number,) = outcomes.copy_outcomes(caller, other, [made.outcomes[0]])
@@ -179,7 +179,7 @@ def test_a_copied_outcome_has_a_life_of_its_own(caller: Caller) -> None:
 
 
 @pytest.mark.parametrize("deed", [outcomes.teach_outcomes, outcomes.copy_outcomes])
-def test_a_class_has_a_code_once(caller: Caller, deed: object) -> None:
+def test_a_class_has_a_code_once(caller: Teacher, deed: object) -> None:
     made = small(caller)
     other = second_class(caller, made)
     outcomes.add_outcome(caller, other, OutcomeWords("w1", "Own", "", None))
@@ -191,7 +191,7 @@ def test_a_class_has_a_code_once(caller: Caller, deed: object) -> None:
         deed(caller, other, [999])  # type: ignore[operator]
 
 
-def test_coverage_says_what_is_assessed_how_often_and_when_next(caller: Caller) -> None:
+def test_coverage_says_what_is_assessed_how_often_and_when_next(caller: Teacher) -> None:
     made = small(caller)
     never = outcomes.add_outcome(caller, made.class_id, OutcomeWords("W3", "Never", "", None))
     due = caller.now + timedelta(days=9)
@@ -223,7 +223,7 @@ def test_coverage_says_what_is_assessed_how_often_and_when_next(caller: Caller) 
 
 
 def test_the_page_of_an_outcome_shows_where_it_is_assessed_and_the_class_over_time(
-    caller: Caller,
+    caller: Teacher,
 ) -> None:
     made = small(caller)
     final_rubric(caller, [draft("z", [made.outcomes[0]])], "Never used")

@@ -23,14 +23,14 @@ from jade_ladder.service import (
     rubrics,
     tasks,
 )
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.choices import Choice
 from jade_ladder.service.drafts import CriterionDraft
 from jade_ladder.service.effects import Effects
 from jade_ladder.service.mastery import WallCell
 from jade_ladder.service.revision_effects import revision_effects
 from jade_ladder.service.rubrics import RubricView
-from tests.builders import Small, at, draft, everything, small
+from tests.builders import Small, at, draft, everything, small, undone
 from tests.strategies import MarkPlan, mark_plans, revised_drafts
 
 
@@ -47,7 +47,7 @@ def revise(
     return rubrics.save_draft(made.caller, made.rubric_id, view.row.version, title, drafts, shown)
 
 
-def put_on(made: Small, number: int, *task_ids: int, caller: Caller | None = None) -> RubricView:
+def put_on(made: Small, number: int, *task_ids: int, caller: Teacher | None = None) -> RubricView:
     caller = caller or made.caller
     version = rubrics.get_rubric(caller, made.rubric_id).row.version
     return revisions.apply_revision(caller, made.rubric_id, number, version, task_ids)
@@ -83,7 +83,7 @@ def with_criterion(**changes: object) -> Callable[[Small], object]:
     return first(lambda one: replace(one, criterion=replace(one.criterion, **changes)))  # type: ignore[arg-type]
 
 
-def test_words_change_in_place_and_marks_totals_and_mastery_do_not(caller: Caller) -> None:
+def test_words_change_in_place_and_marks_totals_and_mastery_do_not(caller: Teacher) -> None:
     made = small(caller)
     before = made.mark(made.students[0], 3, 2)
     wall = mastery.wall(caller, made.class_id)
@@ -154,7 +154,7 @@ STRUCTURE: dict[str, tuple[Callable[[Small], object], str]] = {
 
 @pytest.mark.parametrize("case", STRUCTURE)
 def test_a_change_of_structure_leaves_a_task_as_it_was_to_the_last_digit(
-    caller: Caller, case: str
+    caller: Teacher, case: str
 ) -> None:
     """The teacher chose so; and a task that is set afterwards has the new revision."""
     made = small(caller)
@@ -184,7 +184,7 @@ def test_what_is_told_is_what_happens_and_it_can_be_put_back(
     """
     made = revised_class
     all_tasks = [made.task_id, *made_tasks(made)]
-    with made.caller.supposing():
+    with undone(made.caller.database):
         for task_id in all_tasks:
             for student in made.students:
                 give_mark(made, task_id, student, data.draw(mark_plans()))
@@ -265,7 +265,7 @@ def give_mark(made: Small, task_id: int, student: int, plan: MarkPlan) -> None:
 
 
 @pytest.fixture
-def revised_class(caller: Caller) -> Small:
+def revised_class(caller: Teacher) -> Small:
     """A class with three tasks by one rubric."""
     made = small(at(caller, -5))
     made.new_task("Second")
@@ -274,7 +274,7 @@ def revised_class(caller: Caller) -> Small:
 
 
 def test_what_cannot_be_carried_goes_on_counting_until_it_is_finished_anew(
-    caller: Caller,
+    caller: Teacher,
 ) -> None:
     made = small(caller)
     student = made.students[0]
@@ -311,7 +311,7 @@ def test_what_cannot_be_carried_goes_on_counting_until_it_is_finished_anew(
     assert [remark.text for remark in back.remarks.values()] == ["Near the cliff"]
 
 
-def test_what_was_taken_back_is_not_among_what_counts(caller: Caller) -> None:
+def test_what_was_taken_back_is_not_among_what_counts(caller: Teacher) -> None:
     """A bonus was chosen, and taken back before the mark was finished."""
     made = small(caller)
     bonus = draft("x", [], levels=2, bonus=True)
@@ -332,7 +332,7 @@ def test_what_was_taken_back_is_not_among_what_counts(caller: Caller) -> None:
 
 
 def test_a_draft_of_a_revision_changes_nothing_for_others(
-    caller: Caller, other_teacher: Caller
+    caller: Teacher, other_teacher: Teacher
 ) -> None:
     """Tasks are set, copies made and outcomes covered by the revision in force."""
     made = small(caller)
@@ -358,7 +358,7 @@ def test_a_draft_of_a_revision_changes_nothing_for_others(
 
 
 def test_mastery_moves_in_every_class_that_teaches_the_outcome(
-    caller: Caller, other_teacher: Caller
+    caller: Teacher, other_teacher: Teacher
 ) -> None:
     """In classes of colleagues it is counted, and their tasks stay."""
     made = small(caller)
@@ -384,7 +384,7 @@ def test_mastery_moves_in_every_class_that_teaches_the_outcome(
 
 
 def test_an_incomplete_or_unknown_revision_is_refused_and_nothing_changes(
-    caller: Caller,
+    caller: Teacher,
 ) -> None:
     made = small(caller)
     view = revise(made, with_criterion(title=" ", weight=5000)(made))  # type: ignore[arg-type]
@@ -413,7 +413,7 @@ def test_an_incomplete_or_unknown_revision_is_refused_and_nothing_changes(
     assert everything(caller.database) == before
 
 
-def test_a_cell_written_by_hand_as_it_was_by_default_says_the_same(caller: Caller) -> None:
+def test_a_cell_written_by_hand_as_it_was_by_default_says_the_same(caller: Teacher) -> None:
     made = small(caller)
     cells = tuple(Cell(value, by_hand=True) for value in (100, 200, 300, 400))
     drafts = as_drafts(made)

@@ -11,14 +11,14 @@ from jade_ladder.core.alignment import Cell
 from jade_ladder.core.errors import Refused, RefusedMany
 from jade_ladder.core.marking import DeskState
 from jade_ladder.service import revisions, rubrics, tasks
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.drafts import CriterionDraft
 from jade_ladder.service.tasks import TaskWords
 from jade_ladder.store.tasks import TaskKind
 from tests.builders import YES_NO, Small, at, draft, final_rubric, small
 
 
-def test_a_draft_is_kept_however_unfinished(caller: Caller) -> None:
+def test_a_draft_is_kept_however_unfinished(caller: Teacher) -> None:
     number = rubrics.make_rubric(caller, "Rough")
     empty = draft("a", [], levels=2)
     rough = replace(empty, criterion=replace(empty.criterion, title=""))
@@ -47,7 +47,7 @@ def test_a_draft_is_kept_however_unfinished(caller: Caller) -> None:
     ],
 )
 def test_what_cannot_be_stored_is_refused_at_its_field(
-    caller: Caller, make: object, field: str
+    caller: Teacher, make: object, field: str
 ) -> None:
     made = small(caller)
     number = rubrics.make_rubric(caller, "New")
@@ -62,7 +62,7 @@ def with_points(one: CriterionDraft, points: int) -> CriterionDraft:
 
 
 def test_an_outcome_of_another_teacher_cannot_be_aligned(
-    caller: Caller, other_teacher: Caller
+    caller: Teacher, other_teacher: Teacher
 ) -> None:
     made = small(caller)
     number = rubrics.make_rubric(other_teacher, "Theirs")
@@ -70,7 +70,7 @@ def test_an_outcome_of_another_teacher_cannot_be_aligned(
         rubrics.save_draft(other_teacher, number, 1, "Theirs", [draft("a", [made.outcomes[0]])])
 
 
-def test_a_cell_goes_back_to_the_default(caller: Caller) -> None:
+def test_a_cell_goes_back_to_the_default(caller: Teacher) -> None:
     made = small(caller)
     number = rubrics.make_rubric(caller, "New")
     hand = draft("a", [made.outcomes[0]], hand=[None, 150, 150, 150])
@@ -81,7 +81,7 @@ def test_a_cell_goes_back_to_the_default(caller: Caller) -> None:
     assert view.criteria[0].alignments[0].map.cells[1] == Cell(200, follows=1)
 
 
-def test_reach_says_what_a_yes_cannot_lift_to(caller: Caller) -> None:
+def test_reach_says_what_a_yes_cannot_lift_to(caller: Teacher) -> None:
     made = small(caller)
     number = rubrics.make_rubric(caller, "New")
     low = draft("a", [made.outcomes[0]], hand=[100, 150, 200, 250])
@@ -93,7 +93,7 @@ def test_reach_says_what_a_yes_cannot_lift_to(caller: Caller) -> None:
     ]
 
 
-def test_weights_are_shared_and_a_bonus_has_none(caller: Caller) -> None:
+def test_weights_are_shared_and_a_bonus_has_none(caller: Teacher) -> None:
     number = rubrics.make_rubric(caller, "New")
     drafts = [draft("a", [], weight=6000), draft("b", []), draft("c", [], bonus=True, weight=100)]
     view = rubrics.save_draft(caller, number, 1, "New", drafts)
@@ -105,7 +105,7 @@ def test_weights_are_shared_and_a_bonus_has_none(caller: Caller) -> None:
     assert [stored.criterion.weight for stored in view.criteria] == [5000, 5000, None]
 
 
-def test_a_final_rubric_in_use_stays_as_it_is_and_its_copy_is_free(caller: Caller) -> None:
+def test_a_final_rubric_in_use_stays_as_it_is_and_its_copy_is_free(caller: Teacher) -> None:
     made = small(caller)
     row = rubrics.get_rubric(caller, made.rubric_id).row
     for deed in (
@@ -122,7 +122,7 @@ def test_a_final_rubric_in_use_stays_as_it_is_and_its_copy_is_free(caller: Calle
     assert [c.alignments for c in copy.criteria] == [c.alignments for c in original.criteria]
 
 
-def test_an_unused_final_rubric_can_be_a_draft_again_and_be_deleted(caller: Caller) -> None:
+def test_an_unused_final_rubric_can_be_a_draft_again_and_be_deleted(caller: Teacher) -> None:
     number = final_rubric(caller, [draft("a", [])])
     version = rubrics.get_rubric(caller, number).row.version
     view = revisions.revise(caller, number, version)
@@ -147,7 +147,7 @@ def words(made: Small, **changes: object) -> TaskWords:
     ],
 )
 def test_a_task_is_refused_at_its_field(
-    caller: Caller, changes: dict[str, object], field: str
+    caller: Teacher, changes: dict[str, object], field: str
 ) -> None:
     made = small(caller)
     with pytest.raises(Refused) as refused:
@@ -155,14 +155,14 @@ def test_a_task_is_refused_at_its_field(
     assert refused.value.field == field
 
 
-def test_a_task_needs_a_final_rubric(caller: Caller) -> None:
+def test_a_task_needs_a_final_rubric(caller: Teacher) -> None:
     made = small(caller)
     number = rubrics.make_rubric(caller, "Draft")
     with pytest.raises(Refused, match="still a draft"):
         tasks.make_task(caller, made.class_id, words(made, rubric_id=number))
 
 
-def test_once_marked_a_task_keeps_its_rubric_and_kind(caller: Caller) -> None:
+def test_once_marked_a_task_keeps_its_rubric_and_kind(caller: Teacher) -> None:
     made = small(caller)
     other = final_rubric(caller, [draft("z", [])], "Other")
     tasks.change_task(caller, made.task_id, 1, words(made, rubric_id=other))
@@ -180,7 +180,7 @@ def test_once_marked_a_task_keeps_its_rubric_and_kind(caller: Caller) -> None:
         tasks.delete_task(caller, made.task_id)
 
 
-def test_due_times_are_by_the_schools_clock(caller: Caller) -> None:
+def test_due_times_are_by_the_schools_clock(caller: Teacher) -> None:
     """16:00 on 20 November in Auckland is 03:00 that day in UTC."""
     made = small(caller)
     number = tasks.make_task(
@@ -191,11 +191,11 @@ def test_due_times_are_by_the_schools_clock(caller: Caller) -> None:
     assert due.isoformat() == "2026-11-20T03:00:00+00:00"
 
 
-def test_where_everybody_stands(caller: Caller) -> None:
+def test_where_everybody_stands(caller: Teacher) -> None:
     made = small(caller, due=datetime(2026, 11, 30, 16, 0))
     first, second = made.students
 
-    def states(who: Caller) -> dict[int, DeskState]:
+    def states(who: Teacher) -> dict[int, DeskState]:
         return {s.row.student_id: s.state for s in tasks.get_task(who, made.task_id).students}
 
     assert set(states(caller).values()) == {DeskState.NOT_YET}
@@ -214,7 +214,7 @@ def test_where_everybody_stands(caller: Caller) -> None:
     ("text", "days", "field"),
     [(" \n", 0, "text"), ("x" * 200_001, 0, "text"), ("Fine", 1, "done_at")],
 )
-def test_work_is_refused_at_its_field(caller: Caller, text: str, days: int, field: str) -> None:
+def test_work_is_refused_at_its_field(caller: Teacher, text: str, days: int, field: str) -> None:
     made = small(caller)
     when = caller.now + timedelta(days=days)
     with pytest.raises(Refused) as refused:
@@ -222,7 +222,7 @@ def test_work_is_refused_at_its_field(caller: Caller, text: str, days: int, fiel
     assert refused.value.field == field
 
 
-def test_work_can_be_replaced_and_its_time_corrected(caller: Caller) -> None:
+def test_work_can_be_replaced_and_its_time_corrected(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     tasks.enter_work(caller, made.task_id, student, "First")

@@ -20,13 +20,13 @@ from jade_ladder.service import (
     rubrics,
     scales,
 )
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.people import NewTeacher
 from tests.builders import Small, at, everything, small
 from tests.strategies import scale_of
 
 
-def marked(caller: Caller) -> Small:
+def marked(caller: Teacher) -> Small:
     """A class of which two students have evidence on two outcomes."""
     made = small(caller)
     made.mark(made.students[0], 4, 4)
@@ -50,7 +50,7 @@ def test_ready_scales_have_two_to_six_levels_and_mastery_at_the_same_word(levels
     assert not found.cuts_at_values
 
 
-def test_a_change_of_a_scale_is_shown_before_and_is_what_then_happens(caller: Caller) -> None:
+def test_a_change_of_a_scale_is_shown_before_and_is_what_then_happens(caller: Teacher) -> None:
     made = marked(caller)
     later = at(caller, 1)
     one, _ = scales.scales(later)
@@ -77,29 +77,27 @@ def test_a_change_of_a_scale_is_shown_before_and_is_what_then_happens(caller: Ca
 
 
 def test_a_scale_of_another_teachers_class_moves_levels_that_are_only_counted(
-    caller: Caller,
+    caller: Teacher,
 ) -> None:
-    marked(caller)
-    colleague = Caller(
+    colleague = Teacher(
         caller.database,
         people.add_teacher(
             caller.database, NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")
         ),
-        at(caller, 1).now,
+        caller.now,
     )
-    one, _ = scales.scales(colleague)
-    shown = scales.preview_scale(
-        colleague, one.stored.id, 1, "School scale", other_cut(one.stored.scale, 300)
-    )
-    assert shown.effects.classes == ()
+    marked(colleague)
+    later = at(caller, 1)
+    one = scales.scales(later)[0]
     stricter = replace(one.stored.scale.levels[3], cut=400)
     levels = (*one.stored.scale.levels[:3], stricter)
-    shown = scales.preview_scale(colleague, one.stored.id, 1, "S", Scale(levels, 3))
+    shown = scales.preview_scale(later, one.stored.id, 1, "S", Scale(levels, 3))
+    assert shown.effects.classes == ()
     assert shown.effects.changes == ()
     assert shown.effects.elsewhere > 0
 
 
-def test_an_outcome_put_on_another_scale_takes_its_evidence_along(caller: Caller) -> None:
+def test_an_outcome_put_on_another_scale_takes_its_evidence_along(caller: Teacher) -> None:
     made = marked(caller)
     later = at(caller, 1)
     per_cent = scale_of([0, 5000, 10000], preset=scales.CutPreset.AT_THE_VALUE, mastery=1)
@@ -139,7 +137,7 @@ REFUSED = {
 
 
 @pytest.mark.parametrize("case", REFUSED)
-def test_what_the_library_does_not_take_is_told_at_its_field(caller: Caller, case: str) -> None:
+def test_what_the_library_does_not_take_is_told_at_its_field(caller: Teacher, case: str) -> None:
     small(caller)
     make, field = REFUSED[case]
     name, scale = make(scales.starting_scale())
@@ -148,7 +146,7 @@ def test_what_the_library_does_not_take_is_told_at_its_field(caller: Caller, cas
     assert refused.value.field == field
 
 
-def test_a_scale_in_use_is_not_removed_and_one_that_is_free_is(caller: Caller) -> None:
+def test_a_scale_in_use_is_not_removed_and_one_that_is_free_is(caller: Teacher) -> None:
     made = small(caller)
     with pytest.raises(Refused, match="used by 2 outcomes"):
         scales.remove_scale(caller, 1)
@@ -156,7 +154,7 @@ def test_a_scale_in_use_is_not_removed_and_one_that_is_free_is(caller: Caller) -
     assert [one.stored.id for one in scales.scales(caller)] == [1]
 
 
-def test_new_outcomes_take_the_scale_that_the_class_chose(caller: Caller) -> None:
+def test_new_outcomes_take_the_scale_that_the_class_chose(caller: Teacher) -> None:
     made = small(caller)
     number = made.scale_id
     scales.choose_class_scale(caller, made.class_id, 1, number)
@@ -169,7 +167,7 @@ def test_new_outcomes_take_the_scale_that_the_class_chose(caller: Caller) -> Non
 
 
 def test_an_outcome_that_is_not_expected_leaves_every_count_and_comes_back(
-    caller: Caller,
+    caller: Teacher,
 ) -> None:
     made = marked(caller)
     student, outcome = made.students[0], made.outcomes[0]
@@ -206,7 +204,7 @@ def test_an_outcome_that_is_not_expected_leaves_every_count_and_comes_back(
 @given(cut=st.integers(201, 300), value=st.integers(300, 374))
 @settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_supposing_stores_nothing_whatever_is_supposed(
-    caller: Caller, cut: int, value: int
+    caller: Teacher, cut: int, value: int
 ) -> None:
     if not classes.my_classes(caller):
         marked(caller)

@@ -67,8 +67,9 @@ def test_a_broken_migration_is_undone_with_the_record_of_it(
 ) -> None:
     known = migrations.known_migrations()
     broken = [*known, (len(known) + 1, "CREATE TABLE half (id INTEGER);\nCREATE NONSENSE;\n")]
-    monkeypatch.setattr(migrations, "known_migrations", lambda: broken)
     path = tmp_path / "half.sqlite3"
+    Database(path).close()
+    monkeypatch.setattr(migrations, "known_migrations", lambda: broken)
     with pytest.raises(StoreError):
         Database(path)
     with sqlite3.connect(path) as db:

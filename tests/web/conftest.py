@@ -10,9 +10,10 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.store.connection import Database
 from jade_ladder.web.application import Settings, create_app
+from jade_ladder.web.sign_in import PERSON_HEADER
 from tests.builders import Small, small
 
 
@@ -22,7 +23,7 @@ def client_of(database: Database, demo: bool = False, static: Path | None = None
 
 
 @pytest.fixture
-def visitor(database: Database, caller: Caller) -> Iterator[TestClient]:
+def visitor(database: Database, caller: Teacher) -> Iterator[TestClient]:
     with client_of(database) as client:
         yield client
 
@@ -31,10 +32,11 @@ def visitor(database: Database, caller: Caller) -> Iterator[TestClient]:
 def teacher(visitor: TestClient) -> TestClient:
     sign_in = {"email": "ilse@tern.example", "password": "a long password"}
     assert visitor.post("/api/session", json=sign_in).status_code == 204
+    visitor.headers[PERSON_HEADER] = "1"
     return visitor
 
 
 @pytest.fixture
-def made(caller: Caller) -> Small:
+def made(caller: Teacher) -> Small:
     """Made by the real clock, which the application goes by."""
     return small(replace(caller, now=datetime.now(UTC)))

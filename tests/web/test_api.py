@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.store.connection import Database
 from jade_ladder.web.application import api_document
 from jade_ladder.web.sign_in import COOKIE
@@ -165,7 +165,7 @@ def test_a_stale_save_is_a_conflict_with_the_version_there_is(teacher: TestClien
         (
             {"name": "C", "first_day": "soon", "last_day": "2027-06-01"},
             "first_day",
-            "“soon” is not a date",
+            "written like 2026-11-25",
         ),
         (
             {"name": "C", "first_day": "2026-02-30", "last_day": "2027-06-01"},
@@ -306,7 +306,7 @@ def test_as_of_a_day_that_is_none_or_to_come(teacher: TestClient, made: Small) -
         assert answer.json()["errors"][0]["field"] == "as_of"
 
 
-def test_the_demo_people_are_offered_in_the_demo_only(database: Database, caller: Caller) -> None:
+def test_the_demo_people_are_offered_in_the_demo_only(database: Database, caller: Teacher) -> None:
     with client_of(database, demo=True) as client:
         people = client.get("/api/session").json()["demo_people"]
         assert [person["name"] for person in people] == ["Ilse Varga"]

@@ -2,8 +2,20 @@
 import createClient from 'openapi-fetch'
 import type { FieldProblem, ProblemDetails } from './schema'
 import type { paths } from './schema'
+import { fetchAfterLeaving, onReplaced, PERSON_HEADER, tabPerson } from './person'
 
-export const api = createClient<paths>({ baseUrl: '' })
+const READS = new Set(['GET', 'HEAD'])
+const OTHER_PERSON = '/problems/other-person'
+
+export const api = createClient<paths>({ baseUrl: '', fetch: fetchAfterLeaving })
+
+api.use({
+  /** Every write names its person; one that waited in the browser has named its own. */
+  onRequest({ request }) {
+    if (READS.has(request.method) || request.headers.has(PERSON_HEADER)) return
+    if (tabPerson.value !== null) request.headers.set(PERSON_HEADER, String(tabPerson.value))
+  },
+})
 
 /** What the server refused, or (status 0) that it did not answer. */
 export class Problem extends Error {
@@ -12,18 +24,24 @@ export class Problem extends Error {
     detail: string,
     readonly errors: FieldProblem[] = [],
     readonly current: number | null = null,
+    readonly type: string = 'about:blank',
   ) {
     super(detail)
   }
 
-  /** The server did not answer: try again later. */
+  /** The server did not answer, or not now: the same call may go through later. */
   get gone(): boolean {
-    return this.status === 0 || this.status >= 502
+    return this.status === 0 || this.status >= 500 || [408, 429].includes(this.status)
+  }
+
+  /** Nobody is signed in any more, or somebody else is: it waits for its person. */
+  get notMine(): boolean {
+    return this.status === 401 || this.type === OTHER_PERSON
   }
 
   /** Somebody saved in between. */
   get stale(): boolean {
-    return this.status === 409
+    return this.status === 409 && !this.notMine
   }
 
   /** The message for a field, named as the server names it. */
@@ -34,11 +52,12 @@ export class Problem extends Error {
 
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 
-let whenSignedOut = () => {}
+let whenSignedOut: (byAnother: boolean) => void = () => {}
 
-/** Say what to do when a call is refused because nobody is signed in. */
-export function onSignedOut(act: () => void): void {
+/** Say what to do when nobody is signed in any more, or (true) somebody else is. */
+export function onSignedOut(act: (byAnother: boolean) => void): void {
   whenSignedOut = act
+  onReplaced(() => act(true))
 }
 
 /** Await a call and give its data, or throw a Problem. */
@@ -50,14 +69,16 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
     throw new Problem(0, 'The server does not answer. Nothing is lost; try again in a moment.')
   }
   if (answer.response.ok) return answer.data as T
-  if (answer.response.status === 401) whenSignedOut()
   const details = answer.error as Partial<ProblemDetails> | undefined
-  throw new Problem(
+  const problem = new Problem(
     answer.response.status,
     details?.detail ?? `The server answered with an error (${answer.response.status}).`,
     details?.errors ?? [],
     details?.current ?? null,
+    details?.type,
   )
+  if (problem.notMine) whenSignedOut(problem.status !== 401)
+  throw problem
 }
 
 /** Any thrown thing as a Problem. */

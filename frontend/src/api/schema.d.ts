@@ -39,7 +39,7 @@ export interface paths {
         put?: never;
         /**
          * Sign In
-         * @description Sign in with a password.
+         * @description Sign in with a password; a session of this browser that it replaces is ended.
          */
         post: operations["sign_in"];
         /**
@@ -1554,6 +1554,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Notices
+         * @description List the notices that one has not seen yet.
+         */
+        get: operations["read_notices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/{notice_id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * See Notice
+         * @description Put a notice away.
+         */
+        post: operations["see_notice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1621,6 +1661,33 @@ export interface components {
         ArchivedIn: {
             /** Archived */
             archived: boolean;
+        };
+        /**
+         * AskedCellOut
+         * @description A cell by hand that would mean another level: `criterion` and `level` are keys, `offered` has
+         *     the same place between the ends of the changed scale.
+         */
+        AskedCellOut: {
+            /** Rubric Id */
+            rubric_id: number;
+            /** Rubric */
+            rubric: string;
+            /** Criterion */
+            criterion: string;
+            /** Criterion Title */
+            criterion_title: string;
+            /** Level */
+            level: string;
+            /** Level Name */
+            level_name: string;
+            /** Outcome Id */
+            outcome_id: number;
+            /** Was */
+            was: string;
+            /** Was Level */
+            was_level: string;
+            /** Offered */
+            offered: string;
         };
         /**
          * AssessingTaskOut
@@ -1771,6 +1838,30 @@ export interface components {
             strand_id?: number | null;
             /** Retired */
             retired?: boolean | null;
+        };
+        /**
+         * CellIn
+         * @description What a cell written by hand is evidence of on the changed scale; `was` is its value now.
+         */
+        CellIn: {
+            /** Rubric Id */
+            rubric_id: number;
+            /** Criterion */
+            criterion: string;
+            /** Level */
+            level: string;
+            /** Outcome Id */
+            outcome_id: number;
+            /**
+             * Was
+             * @description A number with at most two decimals
+             */
+            was: string;
+            /**
+             * Value
+             * @description A number with at most two decimals
+             */
+            value: string;
         };
         /**
          * CellOut
@@ -2688,6 +2779,23 @@ export interface components {
             since: string;
         };
         /**
+         * NoticeOut
+         * @description A notice, and the rubric it is about.
+         */
+        NoticeOut: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Text */
+            text: string;
+            /** Rubric Id */
+            rubric_id: number;
+        };
+        /**
          * OrderIn
          * @description Numbers in the order wanted, each once.
          */
@@ -3110,7 +3218,7 @@ export interface components {
         };
         /**
          * ScaleChange
-         * @description A change, with the version it was based on.
+         * @description A change, with the version it was based on, and what was decided on cells by hand.
          */
         ScaleChange: {
             /** Name */
@@ -3121,11 +3229,17 @@ export interface components {
             mastery_level: number;
             /** Version */
             version: number;
+            /**
+             * Cells
+             * @default []
+             */
+            cells: components["schemas"]["CellIn"][];
         };
         /**
          * ScaleEffectsOut
          * @description What changing a scale would do: to levels in one's classes, to how many in classes of other
-         *     teachers, and to how many cells of alignment maps.
+         *     teachers, to how many cells of alignment maps, and to how many that other teachers wrote;
+         *     `asked` are one's own cells by hand that have to be decided.
          */
         ScaleEffectsOut: {
             /** Classes */
@@ -3134,6 +3248,10 @@ export interface components {
             elsewhere: number;
             /** Cells */
             cells: number;
+            /** Asked */
+            asked: components["schemas"]["AskedCellOut"][];
+            /** Cells Elsewhere */
+            cells_elsewhere: number;
         };
         /**
          * ScaleIn
@@ -3149,7 +3267,8 @@ export interface components {
         };
         /**
          * ScaleInLibraryOut
-         * @description A scale with its use: by how many outcomes, and of how many classes new outcomes take it.
+         * @description A scale with its use: by how many outcomes, and of how many classes new outcomes take it;
+         *     `own`: the caller's, and not the school's.
          */
         ScaleInLibraryOut: {
             /** Id */
@@ -3170,6 +3289,10 @@ export interface components {
             outcomes: number;
             /** Classes */
             classes: number;
+            /** Changeable */
+            changeable: boolean;
+            /** Own */
+            own: boolean;
         };
         /**
          * ScaleOut
@@ -3196,7 +3319,7 @@ export interface components {
          * @description Who is signed in, and what the sign-in page needs to know.
          */
         SessionOut: {
-            person: components["schemas"]["PersonOut"] | null;
+            person: components["schemas"]["SignedInOut"] | null;
             /** School */
             school: string | null;
             /** Time Zone */
@@ -3269,6 +3392,22 @@ export interface components {
             email: string;
             /** Password */
             password: string;
+        };
+        /**
+         * SignedInOut
+         * @description The person who is signed in; an administrator changes what belongs to the school.
+         */
+        SignedInOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Given Name */
+            given_name: string;
+            /** Teacher */
+            teacher: boolean;
+            /** Administrator */
+            administrator: boolean;
         };
         /**
          * State
@@ -3844,7 +3983,26 @@ export interface components {
             words: number;
         };
     };
-    responses: never;
+    responses: {
+        /** @description Refused, with the fields at fault */
+        Refused: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemDetails"];
+            };
+        };
+        /** @description Not now, or a fault of the server */
+        NotNow: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemDetails"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -3855,6 +4013,7 @@ export type AlignmentIn = components['schemas']['AlignmentIn'];
 export type AlignmentOut = components['schemas']['AlignmentOut'];
 export type ApplyIn = components['schemas']['ApplyIn'];
 export type ArchivedIn = components['schemas']['ArchivedIn'];
+export type AskedCellOut = components['schemas']['AskedCellOut'];
 export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
 export type Basis = components['schemas']['Basis'];
 export type BodyBringInClassList = components['schemas']['Body_bring_in_class_list'];
@@ -3866,6 +4025,7 @@ export type BodyPreviewFramework = components['schemas']['Body_preview_framework
 export type BodyPreviewOutcomeList = components['schemas']['Body_preview_outcome_list'];
 export type BroughtIn = components['schemas']['BroughtIn'];
 export type BulkIn = components['schemas']['BulkIn'];
+export type CellIn = components['schemas']['CellIn'];
 export type CellOut = components['schemas']['CellOut'];
 export type ChangedOutcomeOut = components['schemas']['ChangedOutcomeOut'];
 export type ChoiceIn = components['schemas']['ChoiceIn'];
@@ -3933,6 +4093,7 @@ export type MoveOut = components['schemas']['MoveOut'];
 export type MovesOut = components['schemas']['MovesOut'];
 export type NextPieceOut = components['schemas']['NextPieceOut'];
 export type NotExpectedOut = components['schemas']['NotExpectedOut'];
+export type NoticeOut = components['schemas']['NoticeOut'];
 export type OrderIn = components['schemas']['OrderIn'];
 export type OutcomeChange = components['schemas']['OutcomeChange'];
 export type OutcomeCoverageOut = components['schemas']['OutcomeCoverageOut'];
@@ -3968,6 +4129,7 @@ export type SharedIn = components['schemas']['SharedIn'];
 export type SharedRubricOut = components['schemas']['SharedRubricOut'];
 export type SideBySideOut = components['schemas']['SideBySideOut'];
 export type SignInIn = components['schemas']['SignInIn'];
+export type SignedInOut = components['schemas']['SignedInOut'];
 export type State = components['schemas']['State'];
 export type StayingOut = components['schemas']['StayingOut'];
 export type StrandIn = components['schemas']['StrandIn'];
@@ -3997,6 +4159,8 @@ export type WallOut = components['schemas']['WallOut'];
 export type WallOutcomeOut = components['schemas']['WallOutcomeOut'];
 export type WallStudentOut = components['schemas']['WallStudentOut'];
 export type WorkOut = components['schemas']['WorkOut'];
+export type ResponseRefused = components['responses']['Refused'];
+export type ResponseNotNow = components['responses']['NotNow'];
 export type $defs = Record<string, never>;
 export interface operations {
     health: {
@@ -4017,15 +4181,8 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_session: {
@@ -4046,15 +4203,8 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     sign_in: {
@@ -4077,15 +4227,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     sign_out: {
@@ -4104,15 +4247,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     make_first_teacher: {
@@ -4135,15 +4271,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     sign_in_to_demo: {
@@ -4166,15 +4295,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_classes: {
@@ -4195,15 +4317,8 @@ export interface operations {
                     "application/json": components["schemas"]["ClassOut"][];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     make_class: {
@@ -4228,15 +4343,8 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_class: {
@@ -4259,15 +4367,8 @@ export interface operations {
                     "application/json": components["schemas"]["ClassOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     change_class: {
@@ -4294,15 +4395,8 @@ export interface operations {
                     "application/json": components["schemas"]["ClassOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     change_class_method: {
@@ -4329,15 +4423,8 @@ export interface operations {
                     "application/json": components["schemas"]["ClassOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     preview_class_method: {
@@ -4364,15 +4451,8 @@ export interface operations {
                     "application/json": components["schemas"]["MethodPreviewOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_students: {
@@ -4395,15 +4475,8 @@ export interface operations {
                     "application/json": components["schemas"]["StudentOut"][];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     add_student: {
@@ -4430,15 +4503,8 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     change_student: {
@@ -4464,15 +4530,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     remove_student: {
@@ -4494,15 +4553,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     bring_back_student: {
@@ -4524,15 +4576,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     preview_class_list: {
@@ -4559,15 +4604,8 @@ export interface operations {
                     "application/json": components["schemas"]["ClassListOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     bring_in_class_list: {
@@ -4594,15 +4632,8 @@ export interface operations {
                     "application/json": components["schemas"]["BroughtIn"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     add_strand: {
@@ -4627,15 +4658,8 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     order_strands: {
@@ -4658,15 +4682,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     change_strand: {
@@ -4691,15 +4708,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     delete_strand: {
@@ -4720,15 +4730,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_outcomes: {
@@ -4751,15 +4754,8 @@ export interface operations {
                     "application/json": components["schemas"]["ClassOutcomesOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     add_outcome: {
@@ -4786,15 +4782,8 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     order_outcomes: {
@@ -4819,15 +4808,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     change_outcomes: {
@@ -4852,15 +4834,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     preview_outcomes: {
@@ -4887,15 +4862,8 @@ export interface operations {
                     "application/json": components["schemas"]["LevelChangeOut"][];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_outcomes_elsewhere: {
@@ -4918,15 +4886,8 @@ export interface operations {
                     "application/json": components["schemas"]["ElsewhereOut"][];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     teach_outcomes: {
@@ -4951,15 +4912,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     copy_outcomes: {
@@ -4986,15 +4940,8 @@ export interface operations {
                     "application/json": components["schemas"]["BroughtIn"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     place_outcome: {
@@ -5020,15 +4967,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_outcome: {
@@ -5052,15 +4992,8 @@ export interface operations {
                     "application/json": components["schemas"]["OutcomePageOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     change_outcome: {
@@ -5086,15 +5019,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     preview_outcome: {
@@ -5122,15 +5048,8 @@ export interface operations {
                     "application/json": components["schemas"]["MethodPreviewOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     retire_outcome: {
@@ -5156,15 +5075,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     preview_outcome_list: {
@@ -5191,15 +5103,8 @@ export interface operations {
                     "application/json": components["schemas"]["OutcomeListOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     bring_in_outcome_list: {
@@ -5226,15 +5131,8 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_coverage: {
@@ -5257,15 +5155,8 @@ export interface operations {
                     "application/json": components["schemas"]["CoverageOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_outcomes_csv: {
@@ -5286,15 +5177,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_framework_file: {
@@ -5315,15 +5199,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     preview_framework: {
@@ -5350,15 +5227,8 @@ export interface operations {
                     "application/json": components["schemas"]["ComparisonOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     bring_in_framework: {
@@ -5385,15 +5255,8 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     take_framework_back: {
@@ -5417,15 +5280,8 @@ export interface operations {
                     "application/json": components["schemas"]["TakenBackOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_scales: {
@@ -5446,15 +5302,8 @@ export interface operations {
                     "application/json": components["schemas"]["ScaleInLibraryOut"][];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     add_scale: {
@@ -5479,15 +5328,8 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_presets: {
@@ -5508,15 +5350,8 @@ export interface operations {
                     "application/json": components["schemas"]["PresetOut"][];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     work_out_cuts: {
@@ -5541,15 +5376,8 @@ export interface operations {
                     "application/json": components["schemas"]["CutsOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     change_scale: {
@@ -5574,15 +5402,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     remove_scale: {
@@ -5603,15 +5424,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     preview_scale: {
@@ -5638,15 +5452,8 @@ export interface operations {
                     "application/json": components["schemas"]["ScaleEffectsOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     choose_class_scale: {
@@ -5671,15 +5478,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_shared_rubrics: {
@@ -5700,15 +5500,8 @@ export interface operations {
                     "application/json": components["schemas"]["SharedRubricOut"][];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     set_tags: {
@@ -5733,15 +5526,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     archive_rubric: {
@@ -5766,15 +5552,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     share_rubric: {
@@ -5799,15 +5578,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_fit: {
@@ -5831,15 +5603,8 @@ export interface operations {
                     "application/json": components["schemas"]["FitOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     copy_for_class: {
@@ -5863,15 +5628,8 @@ export interface operations {
                     "application/json": components["schemas"]["CopiedOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_rubrics: {
@@ -5892,15 +5650,8 @@ export interface operations {
                     "application/json": components["schemas"]["RubricLineOut"][];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     make_rubric: {
@@ -5925,15 +5676,8 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_grid: {
@@ -5958,15 +5702,8 @@ export interface operations {
                     "application/json": components["schemas"]["GridOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_rubric: {
@@ -5989,15 +5726,8 @@ export interface operations {
                     "application/json": components["schemas"]["RubricOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     save_draft: {
@@ -6024,15 +5754,8 @@ export interface operations {
                     "application/json": components["schemas"]["RubricOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     delete_rubric: {
@@ -6053,15 +5776,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     share_weights: {
@@ -6088,15 +5804,8 @@ export interface operations {
                     "application/json": components["schemas"]["RubricOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     make_final: {
@@ -6123,15 +5832,8 @@ export interface operations {
                     "application/json": components["schemas"]["RubricOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     revise: {
@@ -6158,15 +5860,8 @@ export interface operations {
                     "application/json": components["schemas"]["RubricOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     copy_rubric: {
@@ -6189,15 +5884,8 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_side_by_side: {
@@ -6223,15 +5911,8 @@ export interface operations {
                     "application/json": components["schemas"]["SideBySideOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     discard_revision: {
@@ -6256,15 +5937,8 @@ export interface operations {
                     "application/json": components["schemas"]["RubricOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_effects: {
@@ -6292,15 +5966,8 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionEffectsOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     apply_revision: {
@@ -6328,15 +5995,8 @@ export interface operations {
                     "application/json": components["schemas"]["RubricOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_tasks: {
@@ -6359,15 +6019,8 @@ export interface operations {
                     "application/json": components["schemas"]["TaskLineOut"][];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     make_task: {
@@ -6394,15 +6047,8 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_task: {
@@ -6425,15 +6071,8 @@ export interface operations {
                     "application/json": components["schemas"]["TaskOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     change_task: {
@@ -6458,15 +6097,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     delete_task: {
@@ -6487,15 +6119,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     enter_work: {
@@ -6521,15 +6146,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     excuse: {
@@ -6555,15 +6173,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_pile: {
@@ -6586,15 +6197,8 @@ export interface operations {
                     "application/json": components["schemas"]["TaskLineOut"][];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_desk: {
@@ -6617,15 +6221,8 @@ export interface operations {
                     "application/json": components["schemas"]["DeskOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_mark: {
@@ -6649,15 +6246,8 @@ export interface operations {
                     "application/json": components["schemas"]["StudentMarkOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     choose: {
@@ -6686,15 +6276,8 @@ export interface operations {
                     "application/json": components["schemas"]["StudentMarkOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     remark_on_criterion: {
@@ -6723,15 +6306,8 @@ export interface operations {
                     "application/json": components["schemas"]["StudentMarkOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     remark_on_whole: {
@@ -6759,15 +6335,8 @@ export interface operations {
                     "application/json": components["schemas"]["StudentMarkOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     finish: {
@@ -6791,15 +6360,8 @@ export interface operations {
                     "application/json": components["schemas"]["StudentMarkOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_wall: {
@@ -6824,15 +6386,8 @@ export interface operations {
                     "application/json": components["schemas"]["WallOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     read_trail: {
@@ -6859,15 +6414,8 @@ export interface operations {
                     "application/json": components["schemas"]["TrailOut"];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     lift_outcome: {
@@ -6894,15 +6442,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     expect_again: {
@@ -6925,15 +6466,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
     find_everything: {
@@ -6954,15 +6488,52 @@ export interface operations {
                     "application/json": components["schemas"]["FoundOut"][];
                 };
             };
-            /** @description Client Error */
-            "4XX": {
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_notices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
+                    "application/json": components["schemas"]["NoticeOut"][];
                 };
             };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    see_notice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                notice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
         };
     };
 }

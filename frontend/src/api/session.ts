@@ -1,6 +1,7 @@
 import { useQuery, useQueryCache } from '@pinia/colada'
 import { computed } from 'vue'
 import { api, ask } from '@/api/client'
+import { meet } from '@/api/person'
 
 export const sessionKey = ['session']
 
@@ -8,19 +9,27 @@ export const sessionKey = ['session']
 export function useSession() {
   const query = useQuery({
     key: sessionKey,
-    query: () => ask(api.GET('/api/session')),
+    query: async () => {
+      const session = await ask(api.GET('/api/session'))
+      meet(session.person?.id ?? null)
+      return session
+    },
     staleTime: 60_000,
   })
   const timeZone = computed(() => query.data.value?.time_zone ?? 'UTC')
   return { ...query, timeZone }
 }
 
-/** Sign out, forgetting everything that was loaded. */
-export function useSignOut() {
+/** Forget everything that was loaded: what another person must not see. */
+export function useForgetting() {
   const cache = useQueryCache()
-  return async () => {
-    await ask(api.DELETE('/api/session'))
-    cache.getEntries({}).forEach((entry) => cache.remove(entry))
-    location.assign('/sign-in')
+  return () => {
+    for (const entry of cache.getEntries({})) {
+      cache.cancel(entry)
+      // Who is signed in is shown by the page one goes to, and asked anew there.
+      if (entry.key[0] === sessionKey[0]) cache.setQueryData(entry.key, undefined)
+      else cache.remove(entry)
+    }
+    void cache.invalidateQueries({ key: sessionKey })
   }
 }

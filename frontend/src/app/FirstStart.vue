@@ -7,6 +7,7 @@ import FormProblem from '@/design/FormProblem.vue'
 import Field from '@/design/Field.vue'
 import TextField from '@/design/TextField.vue'
 import Brand from './Brand.vue'
+import { tabPerson } from '@/api/person'
 import { sessionKey, useSession } from '@/api/session'
 
 const router = useRouter()
@@ -34,6 +35,7 @@ async function begin() {
   problem.value = null
   try {
     await ask(api.POST('/api/session/first-teacher', { body }))
+    tabPerson.value = null
     await cache.invalidateQueries({ key: sessionKey })
     await router.push('/')
   } catch (error) {

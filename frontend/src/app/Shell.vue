@@ -1,23 +1,36 @@
 <script setup lang="ts">
 import { Search } from '@lucide/vue'
-import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import WaitingSaves from '@/features/marking/WaitingSaves.vue'
 import { useSaves } from '@/features/marking/useSaves'
 import Brand from './Brand.vue'
 import { useClasses } from '@/api/classes'
 import { useKeys } from '@/design/keys'
-import { useSession, useSignOut } from '@/api/session'
+import { useSession } from '@/api/session'
+import Notices from './Notices.vue'
+import { useLeaving } from './useLeaving'
 
 const FindDialog = defineAsyncComponent(() => import('./FindDialog.vue'))
 const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'))
+const SignOutDialog = defineAsyncComponent(() => import('./SignOutDialog.vue'))
 
 const route = useRoute()
 const router = useRouter()
 const { data: session } = useSession()
 const { data: classes } = useClasses()
-const signOut = useSignOut()
+const leaving = useLeaving()
 const saves = useSaves()
+const signingOut = ref(false)
+
+/** Sign out at once, or ask first what becomes of what is not sent yet. */
+function signOut() {
+  if (saves.waiting.length || saves.refused.length) signingOut.value = true
+  else void leaving.signOut(false)
+}
+
+// Needed to sign out while the server does not answer.
+onMounted(() => Promise.all([import('./SignIn.vue'), import('./SignOutDialog.vue')]))
 watch(
   () => session.value?.person?.id,
   (person) => person && saves.open(person),
@@ -107,6 +120,7 @@ useKeys('Everywhere', [
         <button class="link" type="button" @click="signOut">Sign out</button>
       </span>
     </header>
+    <Notices v-if="session?.person" />
     <WaitingSaves v-if="route.name !== 'desk'" />
     <main id="content" tabindex="-1">
       <RouterView v-if="session" v-slot="{ Component }">
@@ -117,6 +131,7 @@ useKeys('Everywhere', [
         />
       </RouterView>
     </main>
+    <SignOutDialog v-if="signingOut" v-model:show="signingOut" @leave="leaving.signOut" />
     <FindDialog v-if="finding" v-model:show="finding" />
     <KeysDialog v-if="listing" v-model:show="listing" />
   </div>

@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import Field from '@/design/Field.vue'
 import Brand from './Brand.vue'
+import { tabPerson, tellTabs } from '@/api/person'
 import { sessionKey, useSession } from '@/api/session'
 
 const route = useRoute()
@@ -26,15 +27,21 @@ async function enter(call: () => Promise<unknown>) {
   problem.value = null
   try {
     await call()
-    await cache.invalidateQueries({ key: sessionKey })
-    const to =
-      typeof route.query.to === 'string' && /^\/(?!\/)/.test(route.query.to) ? route.query.to : '/'
-    await router.push(to)
+    await goOn()
   } catch (error) {
     problem.value = asProblem(error)
   } finally {
     busy.value = false
   }
+}
+
+/** Go on as whoever is signed in in this browser now. */
+async function goOn() {
+  tabPerson.value = null
+  await cache.invalidateQueries({ key: sessionKey })
+  tellTabs(tabPerson.value)
+  const { to } = route.query
+  await router.push(typeof to === 'string' && /^\/(?!\/)/.test(to) ? to : '/')
 }
 
 const signIn = () =>
@@ -50,6 +57,14 @@ const signInAs = (personId: number) =>
     <Brand :size="28" />
     <h1>Sign in</h1>
     <p v-if="session?.school" class="quiet">{{ session.school }}</p>
+    <p v-if="route.query.other" class="notice door-card" role="status">
+      <template v-if="session?.person">
+        {{ session.person.name }} is signed in in this browser now.
+        <button class="btn" type="button" @click="goOn">Go on as {{ session.person.name }}</button>
+      </template>
+      <template v-else>You signed out in another tab.</template>
+      What you had marked and not sent yet is kept for you, and sent when you sign in here again.
+    </p>
     <form class="door-card" @submit.prevent="signIn">
       <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
       <Field v-slot="{ id }" label="E-mail">

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from fractions import Fraction
 
@@ -28,8 +28,8 @@ class Basis(StrEnum):
 class Cell:
     """What one level of a criterion is evidence of: a value on the outcome's scale, or None.
 
-    `follows` is the index of the scale level whose value it keeps to; `by_hand` says that the
-    teacher wrote it, so that nothing moves it any more.
+    `follows` is the index of the scale level whose value it keeps to, unless it is `by_hand`: then
+    the teacher wrote it, and no rule moves it.
     """
 
     value: Hundredths | None
@@ -54,11 +54,19 @@ def default_map(criterion: Criterion, scale: Scale) -> AlignmentMap:
     if len(names) == len(scale.levels):
         return AlignmentMap(Basis.POSITIONS, _following(scale, range(len(names))))
     if criterion.kind is CriterionKind.YES_NO:
-        return AlignmentMap(Basis.YES, (Cell(None), *_following(scale, [scale.mastery_level])))
+        return AlignmentMap(Basis.YES, _yes(scale))
     points = [level.points for level in criterion.levels]
-    if len(points) > 1 and all(a < b for a, b in itertools.pairwise(points)):
+    if _rises(points):
         return AlignmentMap(Basis.PROPORTION, _spread(scale, points))
     return AlignmentMap(Basis.EVEN, _spread(scale, range(len(points))))
+
+
+def _yes(scale: Scale) -> tuple[Cell, ...]:
+    return Cell(None), *_following(scale, [scale.mastery_level])
+
+
+def _rises(points: Sequence[Hundredths]) -> bool:
+    return len(points) > 1 and all(a < b for a, b in itertools.pairwise(points))
 
 
 def _following(scale: Scale, levels: Sequence[int]) -> tuple[Cell, ...]:
@@ -75,28 +83,90 @@ def _spread(scale: Scale, places: Sequence[int]) -> tuple[Cell, ...]:
 
 
 def with_hand_cells(default: AlignmentMap, by_hand: Sequence[Cell | None]) -> AlignmentMap:
-    """Lay the cells that the teacher wrote over the default ones; None keeps the default."""
+    """Lay the cells that the teacher wrote over the default ones; None keeps the default. A cell by
+    hand remembers what level its default follows.
+    """
     laid = zip(default.cells, by_hand, strict=True)
     return AlignmentMap(
-        default.basis, tuple(own if own is not None else cell for cell, own in laid)
+        default.basis,
+        tuple(cell if own is None else replace(own, follows=cell.follows) for cell, own in laid),
     )
 
 
-def moved_with_scale(cells: Sequence[Cell], old: Scale, new: Scale) -> list[Cell]:
-    """Give the cells after the scale changed from `old` to `new`, with as many levels.
+def made_again(criterion: Criterion, cells: AlignmentMap, scale: Scale) -> AlignmentMap:
+    """Give the map by the rule it was made by, worked out anew: after the scale changed (with as
+    many levels), or the points of the criterion did. Cells written by hand stay as they are.
 
-    A cell that follows a level takes its new value; a spread one keeps its place between the
-    scale's ends; one written by hand, or none, stays.
+    A cell made by proportion or spread is worked out from the points or places, never from a
+    rounded value; one that follows a level follows it; a *yes* follows the mastery level. Where
+    that rule fits no longer, the map is made as at the start.
     """
-    moved = []
-    for cell in cells:
-        if cell.by_hand or cell.value is None:
-            moved.append(cell)
-        elif cell.follows is not None:
-            moved.append(Cell(new.levels[cell.follows].value, cell.follows))
-        else:
-            moved.append(Cell(_same_place(cell.value, old, new)))
-    return moved
+    by_hand = [cell if cell.by_hand else None for cell in cells.cells]
+    return with_hand_cells(default_again(criterion, cells, scale), by_hand)
+
+
+def default_again(criterion: Criterion, cells: AlignmentMap, scale: Scale) -> AlignmentMap:
+    """Give what `made_again` does without the cells by hand."""
+    return _by_basis(criterion, cells, scale) or default_map(criterion, scale)
+
+
+def _by_basis(criterion: Criterion, cells: AlignmentMap, scale: Scale) -> AlignmentMap | None:
+    levels = len(criterion.levels)
+    points = [level.points for level in criterion.levels]
+    match cells.basis:
+        case Basis.YES if levels == 2 and criterion.kind is CriterionKind.YES_NO:
+            return AlignmentMap(Basis.YES, _yes(scale))
+        case Basis.PROPORTION if _rises(points):
+            return AlignmentMap(Basis.PROPORTION, _spread(scale, points))
+        case Basis.EVEN:
+            return AlignmentMap(Basis.EVEN, _spread(scale, range(levels)))
+        case Basis.POSITIONS if levels == len(scale.levels):
+            return AlignmentMap(Basis.POSITIONS, _following(scale, range(levels)))
+        case Basis.NAMES:
+            followed = [cell.follows for cell in cells.cells]
+            known = [one for one in followed if one is not None and one < len(scale.levels)]
+            if len(known) == levels:
+                return AlignmentMap(Basis.NAMES, _following(scale, known))
+    return None
+
+
+@dataclass(frozen=True, slots=True)
+class DoubtfulCell:
+    """A cell written by hand that would be at another level, or outside the scale, if the scale
+    changed: at `place`, with what it is evidence of now and what has the same place between the
+    ends of the changed scale.
+    """
+
+    place: int
+    value: Hundredths
+    offered: Hundredths
+
+
+def doubtful_cells(cells: AlignmentMap, old: Scale, new: Scale) -> list[DoubtfulCell]:
+    """List the cells by hand that somebody has to look at when a scale changes from `old` to `new`,
+    with as many levels: those whose level would change, and those outside the new ends.
+    """
+    return [
+        DoubtfulCell(place, cell.value, _same_place(cell.value, old, new))
+        for place, cell in enumerate(cells.cells)
+        if cell.by_hand
+        and cell.value is not None
+        and (
+            old.level_of(cell.value) != new.level_of(cell.value)
+            or not new.lowest <= cell.value <= new.highest
+        )
+    ]
+
+
+def with_cells_moved(cells: AlignmentMap, to: Mapping[int, Hundredths]) -> AlignmentMap:
+    """Give the map with the cells by hand at these places at other values."""
+    moved = enumerate(cells.cells)
+    return replace(
+        cells,
+        cells=tuple(
+            replace(cell, value=to[place]) if place in to else cell for place, cell in moved
+        ),
+    )
 
 
 def moved_to_scale(

@@ -5,8 +5,11 @@ JadeLadderError
 │   └── RefusedMany  several fields at once
 ├── NotFound     there is no such thing, or it is not one's own
 ├── NotSignedIn  nobody is signed in, or the sign-in failed
+├── NotAllowed   the person who is signed in may not do this
+├── OtherPerson  a write names another person than the one who is signed in
 ├── Stale        somebody saved in between; carries what is there now
 └── StoreError   the database cannot be used
+    └── Unavailable  not at this moment: it is busy, or nothing can be written to it
 """
 
 from __future__ import annotations
@@ -55,6 +58,14 @@ class NotSignedIn(JadeLadderError):
     """Nobody is signed in, or the name and password do not belong together."""
 
 
+class NotAllowed(JadeLadderError):
+    """The person who is signed in may not do this, whatever it is done to."""
+
+
+class OtherPerson(JadeLadderError):
+    """A write says it is one person's, and another one is signed in: nothing was changed."""
+
+
 class Stale(JadeLadderError):
     """The save was based on a version that is no longer the newest.
 
@@ -69,3 +80,14 @@ class Stale(JadeLadderError):
 
 class StoreError(JadeLadderError):
     """The database cannot be opened, or is of a newer program."""
+
+
+class Unavailable(StoreError):
+    """The database does not take this now: it is busy, its disk is full, or it is read-only.
+
+    Nothing was changed; the same call can be sent again after `retry_after` seconds.
+    """
+
+    def __init__(self, message: str, retry_after: int = 2) -> None:
+        super().__init__(message)
+        self.retry_after = retry_after

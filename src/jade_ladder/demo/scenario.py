@@ -28,7 +28,7 @@ from jade_ladder.service import (
     strands,
     tasks,
 )
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.choices import Choice
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.outcomes import OutcomeWords
@@ -99,11 +99,11 @@ class _Demo:
         local = datetime.combine(day, time(hour, minute), self.zone).astimezone(UTC)
         return min(local, self.now)
 
-    def at(self, day: date, hour: int = 8) -> Caller:
+    def at(self, day: date, hour: int = 8) -> Teacher:
         """Give the teacher at work on a day."""
-        return Caller(self.database, self.teacher_id, self.moment(day, hour))
+        return Teacher(self.database, self.teacher_id, self.moment(day, hour))
 
-    def students(self, caller: Caller, class_id: int) -> list[int]:
+    def students(self, caller: Teacher, class_id: int) -> list[int]:
         """Add the students, each with an identifier and e-mail."""
         made = []
         for number, (given, family, _) in enumerate(words.STUDENTS, start=1):
@@ -113,7 +113,7 @@ class _Demo:
             made.append(classes.add_student(caller, class_id, replace(line, from_list=True)))
         return made
 
-    def outcomes(self, caller: Caller, class_id: int) -> dict[str, int]:
+    def outcomes(self, caller: Teacher, class_id: int) -> dict[str, int]:
         """Add strands and outcomes, one worked out by highest and one by latest."""
         made: dict[str, int] = {}
         for strand, of_strand in words.OUTCOMES.items():
@@ -128,7 +128,7 @@ class _Demo:
         methods.change_outcome_method(caller, class_id, made["M2"], None, 2)
         return made
 
-    def rubric(self, caller: Caller, key: str, codes: dict[str, int]) -> int:
+    def rubric(self, caller: Teacher, key: str, codes: dict[str, int]) -> int:
         """Make a rubric, final but for the draft one."""
         title, criteria = words.RUBRICS[key]
         number = rubrics.make_rubric(caller, title)
@@ -214,7 +214,7 @@ class _Demo:
         done_at = due - timedelta(minutes=self.luck.randrange(5, 2800))
         if self.luck.random() < 0.08:
             done_at = min(due + timedelta(minutes=self.luck.randrange(20, 1500)), self.now)
-        caller = Caller(self.database, self.teacher_id, done_at)
+        caller = Teacher(self.database, self.teacher_id, done_at)
         skill = self.skill(course, task.due)
         if not task.observed:
             text = words.work_text(self.luck, task, given, skill)
@@ -233,7 +233,7 @@ class _Demo:
 
     def mark(
         self,
-        caller: Caller,
+        caller: Teacher,
         task: DemoTask,
         number: int,
         criteria: tuple[StoredCriterion, ...],

@@ -9,9 +9,10 @@ from typing import Any, TypedDict
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkRubric
-from jade_ladder.service.caller import Caller, own_class, today
+from jade_ladder.service.caller import Teacher, own_class, today
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft, checked_drafts
 from jade_ladder.service.frameworks import Comparison, compared
+from jade_ladder.service.scales import owner_of_new
 from jade_ladder.service.strands import put_in_order
 from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import frameworks as store
@@ -39,7 +40,7 @@ class _Made(TypedDict):
 
 
 def bring_in_framework(
-    caller: Caller, class_id: int, framework: Framework, retire_gone: bool = False
+    caller: Teacher, class_id: int, framework: Framework, retire_gone: bool = False
 ) -> int:
     """Bring a framework's outcomes, strands, scales and rubrics into a class, all or nothing;
     with `retire_gone`, outcomes that are not in the document any more are retired. Gives the
@@ -58,7 +59,7 @@ def bring_in_framework(
             "rubrics": [],
             "scales": [],
         }
-        scale_ids = _add_scales(db, framework, made)
+        scale_ids = _add_scales(db, caller, framework, made)
         numbers = _write_outcomes(db, caller, klass, comparison, scale_ids, made)
         for rubric in comparison.new_rubrics:
             made["rubrics"].append(_add_rubric(db, caller, rubric, numbers))
@@ -68,7 +69,7 @@ def bring_in_framework(
         return log.add_entry(db, caller.now, caller.person_id, SUBJECT, class_id, None, made)
 
 
-def _add_strands(db: sqlite3.Connection, caller: Caller, comparison: Comparison) -> list[int]:
+def _add_strands(db: sqlite3.Connection, caller: Teacher, comparison: Comparison) -> list[int]:
     taken = store.taken_guids(db, "strand", (one.guid for one in comparison.new_strands))
     made = []
     for strand in comparison.new_strands:
@@ -82,20 +83,26 @@ def _add_strands(db: sqlite3.Connection, caller: Caller, comparison: Comparison)
     return made
 
 
-def _add_scales(db: sqlite3.Connection, framework: Framework, made: _Made) -> dict[str, int]:
+def _add_scales(
+    db: sqlite3.Connection, caller: Teacher, framework: Framework, made: _Made
+) -> dict[str, int]:
     """Give the scales that the framework names; those not in the library yet are added."""
-    known = {one.name.casefold(): one.id for one in scale_store.scales(db).values()}
+    sight = scale_store.scales_in_sight(db, caller.person_id)
+    known = {
+        one.name.casefold(): one.id for one in scale_store.scales(db).values() if one.id in sight
+    }
     used = {outcome.scale for outcome in framework.outcomes}
     for name, scale in framework.scales:
         if name in used and name.casefold() not in known:
-            known[name.casefold()] = scale_store.add_scale(db, name, scale)
+            number = scale_store.add_scale(db, name, scale, owner_of_new(caller))
+            known[name.casefold()] = number
             made["scales"].append(known[name.casefold()])
     return known
 
 
 def _write_outcomes(
     db: sqlite3.Connection,
-    caller: Caller,
+    caller: Teacher,
     klass: ClassRow,
     comparison: Comparison,
     scale_ids: dict[str, int],
@@ -156,7 +163,7 @@ def _write_outcomes(
 
 
 def _numbers(
-    db: sqlite3.Connection, caller: Caller, class_id: int, outcomes: Iterable[FrameworkOutcome]
+    db: sqlite3.Connection, caller: Teacher, class_id: int, outcomes: Iterable[FrameworkOutcome]
 ) -> dict[str, int]:
     known = store.known_outcomes(db, caller.person_id, class_id)
     by_guid = {one.guid: one.id for one in known}
@@ -169,7 +176,7 @@ def _numbers(
 
 
 def _add_rubric(
-    db: sqlite3.Connection, caller: Caller, rubric: FrameworkRubric, numbers: dict[str, int]
+    db: sqlite3.Connection, caller: Teacher, rubric: FrameworkRubric, numbers: dict[str, int]
 ) -> int:
     """Add a rubric as a draft."""
     guid = None if store.taken_guids(db, "rubric", [rubric.guid]) else rubric.guid
@@ -201,7 +208,7 @@ class TakenBack:
     rubrics_kept: int
 
 
-def take_framework_back(caller: Caller, class_id: int, entry: int) -> TakenBack:
+def take_framework_back(caller: Teacher, class_id: int, entry: int) -> TakenBack:
     """Undo the bringing in of a framework, once; what was used or changed since is kept."""
     with caller.deed() as db:
         own_class(db, caller, class_id)
@@ -230,7 +237,7 @@ def take_framework_back(caller: Caller, class_id: int, entry: int) -> TakenBack:
         return TakenBack(len(kept) + kept_words, rubrics_kept)
 
 
-def _remove_rubrics(db: sqlite3.Connection, caller: Caller, rubric_ids: Iterable[int]) -> int:
+def _remove_rubrics(db: sqlite3.Connection, caller: Teacher, rubric_ids: Iterable[int]) -> int:
     kept = 0
     for number in rubric_ids:
         row = rubric_store.rubric(db, number, caller.person_id)
@@ -244,7 +251,7 @@ def _remove_rubrics(db: sqlite3.Connection, caller: Caller, rubric_ids: Iterable
 
 
 def _put_words_back(
-    db: sqlite3.Connection, caller: Caller, class_id: int, changed: list[list[Any]]
+    db: sqlite3.Connection, caller: Teacher, class_id: int, changed: list[list[Any]]
 ) -> int:
     """Give outcomes their words again, where nobody changed them since; gives how many not."""
     versions = {one.id: one.version for one in store.known_outcomes(db, caller.person_id, class_id)}

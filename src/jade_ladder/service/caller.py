@@ -20,7 +20,10 @@ from jade_ladder.store.tasks import TaskRow
 
 @dataclass(frozen=True, slots=True)
 class Caller:
-    """A signed-in teacher at a moment."""
+    """A signed-in person at a moment. An operation takes the kind of caller it is for, so that a
+    call by another kind does not type-check; which kind somebody is, is decided where the session
+    is read (`caller_of`).
+    """
 
     database: Database
     person_id: int
@@ -30,16 +33,35 @@ class Caller:
         """Open the one transaction of a deed."""
         return self.database.deed()
 
-    def supposing(self) -> AbstractContextManager[sqlite3.Connection]:
-        """Do deeds only to see what they lead to: nothing of them is stored."""
-        return self.database.supposing()
-
     def reading(self) -> AbstractContextManager[sqlite3.Connection]:
         """Read from one moment."""
         return self.database.reading()
 
 
-def own_class(db: sqlite3.Connection, caller: Caller, class_id: int) -> ClassRow:
+@dataclass(frozen=True, slots=True)
+class Teacher(Caller):
+    """Somebody who may teach."""
+
+
+@dataclass(frozen=True, slots=True)
+class Administrator(Teacher):
+    """A teacher who also looks after what belongs to the whole school."""
+
+
+@dataclass(frozen=True, slots=True)
+class Student(Caller):
+    """Somebody who learns and does not teach."""
+
+
+def caller_of(database: Database, person: people_store.Person, now: datetime) -> Caller:
+    """Give the kind of caller that a person is now."""
+    if not person.may_teach:
+        return Student(database, person.id, now)
+    kind = Administrator if person.administrator else Teacher
+    return kind(database, person.id, now)
+
+
+def own_class(db: sqlite3.Connection, caller: Teacher, class_id: int) -> ClassRow:
     """Give a class the caller teaches; NotFound for any other."""
     found = class_store.class_of_teacher(db, class_id, caller.person_id)
     if found is None:
@@ -47,7 +69,7 @@ def own_class(db: sqlite3.Connection, caller: Caller, class_id: int) -> ClassRow
     return found
 
 
-def own_task(db: sqlite3.Connection, caller: Caller, task_id: int) -> tuple[TaskRow, ClassRow]:
+def own_task(db: sqlite3.Connection, caller: Teacher, task_id: int) -> tuple[TaskRow, ClassRow]:
     """Give a task of a class the caller teaches; NotFound for any other."""
     found = task_store.task(db, task_id)
     if found is None:
@@ -79,7 +101,7 @@ def school_zone(db: sqlite3.Connection) -> ZoneInfo:
     return ZoneInfo(school.time_zone if school else "UTC")
 
 
-def today(db: sqlite3.Connection, caller: Caller) -> date:
+def today(db: sqlite3.Connection, caller: Teacher) -> date:
     """Give the day it is at the school."""
     return caller.now.astimezone(school_zone(db)).date()
 

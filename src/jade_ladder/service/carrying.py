@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from jade_ladder.core.revision import carried_level
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.choices import NOTHING, Choice, choice_of, unmarked_criteria
 from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import marks as store
@@ -39,7 +39,7 @@ class CarriedMark:
         """Whether what counts stays on the old revision for now."""
         return self.mark.finished_version is not None and not self.counts
 
-    def carry(self, db: sqlite3.Connection, caller: Caller) -> None:
+    def carry(self, db: sqlite3.Connection, caller: Teacher) -> None:
         """Do it: append it as a version of the mark. Part of a deed."""
         choices = {
             number: (choice.level_id, choice.half_way, choice.not_assessed)

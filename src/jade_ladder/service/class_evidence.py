@@ -4,18 +4,20 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 from jade_ladder.core.evidence import AttemptEvidence, Gathered, View, gather
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of
 from jade_ladder.core.methods import Method
-from jade_ladder.service.caller import Caller, end_of, school_zone, start_of, today
-from jade_ladder.service.evidence import Alignments, Evidence, gather_evidence
+from jade_ladder.service.caller import Teacher, end_of, school_zone, start_of, today
+from jade_ladder.service.evidence import Alignments, Cells, Evidence, evidence_of
 from jade_ladder.store import classes as class_store
+from jade_ladder.store import evidence as evidence_store
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import scales as scale_store
 from jade_ladder.store.classes import ClassRow, StudentRow
+from jade_ladder.store.evidence import ChoiceOfAttempt
 from jade_ladder.store.expectation import not_expected
 from jade_ladder.store.outcomes import OutcomeRow
 from jade_ladder.store.scales import StoredScale
@@ -48,8 +50,8 @@ def gather_class(
     without any is left out. Part of a deed.
     """
     views = _views(db, students, day)
-    alignments = Alignments(db, (outcome.id for outcome in outcomes), klass.combining)
-    found = gather_evidence(db, views, alignments)
+    alignments = Alignments.load(db, (outcome.id for outcome in outcomes))
+    found = evidence_of(evidence_store.finished_choices(db, views), alignments)
     return {
         place: gather(attempts, views[place[0]], found.rules)
         for place, attempts in found.attempts.items()
@@ -61,24 +63,43 @@ NOTHING_GATHERED = Gathered((), {})
 
 
 @dataclass(frozen=True, slots=True)
+class WhatIf:
+    """What would be otherwise: scales by number, which scale an outcome is on, how a class teaches
+    an outcome (by both numbers), and values of cells of alignments.
+    """
+
+    scales: Mapping[int, StoredScale] = field(default_factory=dict)
+    on_scale: Mapping[int, int] = field(default_factory=dict)
+    taught: Mapping[tuple[int, int], OutcomeRow] = field(default_factory=dict)
+    cells: Cells = field(default_factory=dict)
+
+    def outcome(self, class_id: int, row: OutcomeRow) -> OutcomeRow:
+        """Give an outcome of a class as it would be."""
+        row = self.taught.get((class_id, row.id), row)
+        return replace(row, scale_id=self.on_scale.get(row.id, row.scale_id))
+
+
+@dataclass(frozen=True, slots=True)
 class ClassEvidence:
     """The evidence, not yet filtered, of a class's students of today on outcomes that it teaches
     today, and all that mastery is worked out by.
     """
 
     klass: ClassRow
+    day: date
     students: tuple[StudentRow, ...]
     outcomes: tuple[OutcomeRow, ...]
     scales: Mapping[int, StoredScale]
     rules: Mapping[int, Rules]
     alignments: Alignments
     found: Evidence
+    _choices: Sequence[ChoiceOfAttempt]
     _views: Mapping[int, View]
     _lifted: Container[tuple[int, int]]
 
     @classmethod
     def load(
-        cls, db: sqlite3.Connection, caller: Caller, klass: ClassRow, outcome_ids: Container[int]
+        cls, db: sqlite3.Connection, caller: Teacher, klass: ClassRow, outcome_ids: Container[int]
     ) -> ClassEvidence:
         """Load it for some outcomes. Part of a deed."""
         day = today(db, caller)
@@ -90,17 +111,38 @@ class ClassEvidence:
         ]
         scales = scale_store.scales(db)
         views = _views(db, students, day)
-        alignments = Alignments(db, (outcome.id for outcome in outcomes), klass.combining)
+        alignments = Alignments.load(db, (outcome.id for outcome in outcomes))
+        choices = evidence_store.finished_choices(db, views)
         return cls(
             klass,
+            day,
             tuple(students),
             tuple(outcomes),
             scales,
             {outcome.id: rules_of(klass, outcome, scales) for outcome in outcomes},
             alignments,
-            gather_evidence(db, views, alignments),
+            evidence_of(choices, alignments),
+            choices,
             views,
             not_expected(db, views, day),
+        )
+
+    def otherwise(self, what: WhatIf) -> ClassEvidence:
+        """Give the same marks as evidence if something were otherwise; nothing is loaded."""
+        rows = (what.outcome(self.klass.id, outcome) for outcome in self.outcomes)
+        outcomes = tuple(outcome for outcome in rows if is_taught(outcome, self.day))
+        scales = {**self.scales, **what.scales}
+        alignments, found = self.alignments, self.found
+        if what.cells:
+            alignments = alignments.otherwise(what.cells)
+            found = evidence_of(self._choices, alignments)
+        return replace(
+            self,
+            outcomes=outcomes,
+            scales=scales,
+            rules={outcome.id: rules_of(self.klass, outcome, scales) for outcome in outcomes},
+            alignments=alignments,
+            found=found,
         )
 
     def places(self) -> Iterator[tuple[StudentRow, OutcomeRow]]:

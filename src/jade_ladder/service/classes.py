@@ -10,7 +10,7 @@ from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.formats.class_list import StudentLine, read_class_list
 from jade_ladder.formats.table import Table
 from jade_ladder.service.caller import (
-    Caller,
+    Teacher,
     check_version,
     needed,
     own_class,
@@ -27,19 +27,19 @@ from jade_ladder.store import people as people_store
 from jade_ladder.store.classes import ClassRow, StudentRow
 
 
-def my_classes(caller: Caller) -> list[ClassRow]:
+def my_classes(caller: Teacher) -> list[ClassRow]:
     """List the classes the caller teaches, by name."""
     with caller.reading() as db:
         return store.classes_of_teacher(db, caller.person_id)
 
 
-def get_class(caller: Caller, class_id: int) -> ClassRow:
+def get_class(caller: Teacher, class_id: int) -> ClassRow:
     """Give one of the caller's classes."""
     with caller.reading() as db:
         return own_class(db, caller, class_id)
 
 
-def make_class(caller: Caller, name: str, first_day: date, last_day: date) -> int:
+def make_class(caller: Teacher, name: str, first_day: date, last_day: date) -> int:
     """Make a class that the caller teaches; gives its number.
 
     It starts with the school's first scale (made here when there is none) and a decaying average.
@@ -56,7 +56,7 @@ def make_class(caller: Caller, name: str, first_day: date, last_day: date) -> in
 
 
 def change_class(
-    caller: Caller, class_id: int, based_on: int, name: str, first_day: date, last_day: date
+    caller: Teacher, class_id: int, based_on: int, name: str, first_day: date, last_day: date
 ) -> None:
     """Change a class's name and days."""
     name = _checked(name, first_day, last_day)
@@ -78,14 +78,14 @@ def _check_days(first_day: date, last_day: date) -> None:
         raise Refused("The last day comes after the first", "last_day")
 
 
-def students(caller: Caller, class_id: int) -> list[StudentRow]:
+def students(caller: Teacher, class_id: int) -> list[StudentRow]:
     """List everybody who is or was a student of the class."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
         return store.students(db, class_id)
 
 
-def add_student(caller: Caller, class_id: int, line: StudentLine) -> int:
+def add_student(caller: Teacher, class_id: int, line: StudentLine) -> int:
     """Add one student to a class; gives their number."""
     with caller.deed() as db:
         klass = own_class(db, caller, class_id)
@@ -97,7 +97,7 @@ def add_student(caller: Caller, class_id: int, line: StudentLine) -> int:
         return _add(db, caller, klass, read)
 
 
-def change_student(caller: Caller, class_id: int, student_id: int, line: StudentLine) -> None:
+def change_student(caller: Teacher, class_id: int, student_id: int, line: StudentLine) -> None:
     """Change what is known of a student."""
     with caller.deed() as db:
         own_class(db, caller, class_id)
@@ -116,7 +116,7 @@ def change_student(caller: Caller, class_id: int, student_id: int, line: Student
         )
 
 
-def remove_student(caller: Caller, class_id: int, student_id: int) -> None:
+def remove_student(caller: Teacher, class_id: int, student_id: int) -> None:
     """End a student's time in a class today; everything of theirs is kept."""
     with caller.deed() as db:
         own_class(db, caller, class_id)
@@ -128,7 +128,7 @@ def remove_student(caller: Caller, class_id: int, student_id: int) -> None:
         )
 
 
-def bring_back_student(caller: Caller, class_id: int, student_id: int) -> None:
+def bring_back_student(caller: Teacher, class_id: int, student_id: int) -> None:
     """Let a student who left belong to the class again from today."""
     with caller.deed() as db:
         own_class(db, caller, class_id)
@@ -139,7 +139,7 @@ def bring_back_student(caller: Caller, class_id: int, student_id: int) -> None:
 
 
 def preview_class_list(
-    caller: Caller, class_id: int, table: Table, columns: dict[str, str] | None = None
+    caller: Teacher, class_id: int, table: Table, columns: dict[str, str] | None = None
 ) -> ListPreview[StudentLine]:
     """Read a class list and say what it would do; nothing is changed."""
     with caller.reading() as db:
@@ -148,7 +148,7 @@ def preview_class_list(
 
 
 def bring_in_class_list(
-    caller: Caller, class_id: int, table: Table, columns: dict[str, str] | None = None
+    caller: Teacher, class_id: int, table: Table, columns: dict[str, str] | None = None
 ) -> int:
     """Add a class list's students, all or, when a line has a problem, none; gives how many."""
     with caller.deed() as db:
@@ -214,7 +214,7 @@ def _name_key(given: str, family: str) -> str:
 
 
 def _add(
-    db: sqlite3.Connection, caller: Caller, klass: ClassRow, read: ReadLine[StudentLine]
+    db: sqlite3.Connection, caller: Teacher, klass: ClassRow, read: ReadLine[StudentLine]
 ) -> int:
     line = read.line
     person_id = read.known_id
@@ -232,7 +232,7 @@ def _add(
     return person_id
 
 
-def student_of_class(caller: Caller, class_id: int, student_id: int) -> StudentRow:
+def student_of_class(caller: Teacher, class_id: int, student_id: int) -> StudentRow:
     """Give one student of a class."""
     for student in students(caller, class_id):
         if student.id == student_id:

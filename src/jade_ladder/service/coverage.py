@@ -11,7 +11,7 @@ from operator import itemgetter
 from jade_ladder.core.evidence import Gathered
 from jade_ladder.core.mastery import mastery_of
 from jade_ladder.core.rollup import ClassPicture, class_picture
-from jade_ladder.service.caller import Caller, own_class, school_zone, today
+from jade_ladder.service.caller import Teacher, own_class, school_zone, today
 from jade_ladder.service.class_evidence import NOTHING_GATHERED, gather_class, is_taught, rules_of
 from jade_ladder.service.outcomes import own_outcome
 from jade_ladder.store import classes as class_store
@@ -68,7 +68,7 @@ class Coverage:
     cells: tuple[CoverageCell, ...]
 
 
-def coverage(caller: Caller, class_id: int) -> Coverage:
+def coverage(caller: Teacher, class_id: int) -> Coverage:
     """Say what of a class's outcomes is assessed where, how often, and when next."""
     with caller.reading() as db:
         klass = own_class(db, caller, class_id)
@@ -145,7 +145,7 @@ class OutcomePage:
     classes: tuple[str, ...]
 
 
-def outcome_page(caller: Caller, class_id: int, outcome_id: int) -> OutcomePage:
+def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage:
     """Say where an outcome is assessed, and where the class stood on it after each of the last
     tasks.
     """

@@ -6,15 +6,22 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from jade_ladder.core.alignment import Cell, check_cell, default_map, with_hand_cells
+from jade_ladder.core.alignment import (
+    AlignmentMap,
+    Cell,
+    check_cell,
+    default_again,
+    default_map,
+    with_hand_cells,
+)
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.numbers import LARGEST
-from jade_ladder.core.rubric import MOST_CRITERION_LEVELS, WHOLE, Criterion
+from jade_ladder.core.rubric import MOST_CRITERION_LEVELS, WHOLE, Criterion, CriterionKind
 from jade_ladder.core.scale import Scale
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import scales as scale_store
-from jade_ladder.store.criteria import StoredAlignment
+from jade_ladder.store.criteria import StoredAlignment, StoredCriterion
 from jade_ladder.store.outcomes import OwnOutcome
 
 MOST_CRITERIA = 60
@@ -41,10 +48,15 @@ class CriterionDraft:
 
 
 def checked_drafts(
-    db: sqlite3.Connection, caller: Caller, drafts: Sequence[CriterionDraft]
+    db: sqlite3.Connection,
+    caller: Teacher,
+    drafts: Sequence[CriterionDraft],
+    before: Sequence[StoredCriterion] = (),
 ) -> list[tuple[Criterion, list[StoredAlignment]]]:
     """Check criteria as they were written, and make their maps; ready to be stored.
 
+    An alignment that stood `before` on the same levels keeps the rule its map was made by, so that
+    a scale whose levels were renamed meanwhile moves nothing.
     Raises Refused, with the field at fault, for what cannot be stored. Part of a deed.
     """
     if len(drafts) > MOST_CRITERIA:
@@ -54,12 +66,24 @@ def checked_drafts(
     keys = [draft.criterion.key for draft in drafts]
     if len(set(keys)) != len(keys):
         raise Refused("Two criteria have the same key", "criteria")
+    known = {
+        (stored.criterion.key, tie.outcome_id): (stored.criterion, tie.map)
+        for stored in before
+        for tie in stored.alignments
+    }
     checked = []
     for index, draft in enumerate(drafts):
         where = f"criteria.{index}"
         _check_criterion(draft.criterion, where)
         alignments = [
-            _checked_alignment(draft.criterion, tie, own, scales, f"{where}.alignments.{place}")
+            _checked_alignment(
+                draft.criterion,
+                tie,
+                own,
+                scales,
+                known.get((draft.criterion.key, tie.outcome_id)),
+                f"{where}.alignments.{place}",
+            )
             for place, tie in enumerate(draft.alignments)
         ]
         outcomes = [alignment.outcome_id for alignment in alignments]
@@ -97,6 +121,7 @@ def _checked_alignment(
     draft: AlignmentDraft,
     own: dict[int, OwnOutcome],
     scales: dict[int, Scale],
+    before: tuple[Criterion, AlignmentMap] | None,
     where: str,
 ) -> StoredAlignment:
     outcome = own.get(draft.outcome_id)
@@ -110,5 +135,18 @@ def _checked_alignment(
     for place, cell in enumerate(draft.by_hand):
         if cell is not None:
             check_cell(cell.value, scale, f"{where}.cells.{place}")
-    cells = with_hand_cells(default_map(criterion, scale), draft.by_hand)
+    cells = with_hand_cells(_default(criterion, scale, before), draft.by_hand)
     return StoredAlignment(outcome.id, draft.weight, cells)
+
+
+def _default(
+    criterion: Criterion, scale: Scale, before: tuple[Criterion, AlignmentMap] | None
+) -> AlignmentMap:
+    if before is None or _levels(before[0]) != _levels(criterion):
+        return default_map(criterion, scale)
+    return default_again(criterion, before[1], scale)
+
+
+def _levels(criterion: Criterion) -> tuple[CriterionKind, list[tuple[str, str]]]:
+    """Give what the rule that a map is made by goes by, besides points."""
+    return criterion.kind, [(level.key, level.name.strip()) for level in criterion.levels]

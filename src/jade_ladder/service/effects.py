@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -16,10 +16,11 @@ from jade_ladder.core.evidence import (
 )
 from jade_ladder.core.mastery import Direction, Mastery, Rules, State, mastery_of
 from jade_ladder.core.numbers import Hundredths
-from jade_ladder.service.caller import Caller, end_of, school_zone, today
-from jade_ladder.service.class_evidence import ClassEvidence, is_taught, rules_of
-from jade_ladder.service.evidence import Alignments, gather_evidence
+from jade_ladder.service.caller import Teacher, end_of, school_zone, today
+from jade_ladder.service.class_evidence import ClassEvidence, WhatIf, is_taught, rules_of
+from jade_ladder.service.evidence import Alignments, evidence_of
 from jade_ladder.store import classes as class_store
+from jade_ladder.store import evidence as evidence_store
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import scales as scale_store
 from jade_ladder.store.classes import ClassRow, StudentRow
@@ -97,7 +98,7 @@ def _level_name(scale: StoredScale, mastery: Mastery) -> str | None:
 
 
 def level_changes(
-    db: sqlite3.Connection, caller: Caller, klass: ClassRow, after: dict[int, Rules]
+    db: sqlite3.Connection, caller: Teacher, klass: ClassRow, after: dict[int, Rules]
 ) -> list[LevelChange]:
     """Say whose level or mastery would change if outcomes were worked out by other rules.
 
@@ -116,22 +117,20 @@ def level_changes(
 
 
 def supposed_changes(
-    caller: Caller, outcome_ids: Iterable[int], change: Callable[[], object]
+    db: sqlite3.Connection, caller: Teacher, outcome_ids: Iterable[int], what: WhatIf
 ) -> Effects:
-    """Do a change, see whose level on these outcomes it moves in any class, and undo it.
+    """Say whose level on these outcomes would change in any class if something were otherwise.
 
-    Since the deed itself is done, what is told is what will happen. Raises what the deed raises.
+    Nothing is written: the marks are loaded once, and worked out as they are and as they would be.
+    A property test holds what is told against what happens. Part of a deed or reading.
     """
     outcome_ids = set(outcome_ids)
-    with caller.supposing() as db:
-        classes = class_store.classes_teaching(db, outcome_ids)
-        before = [_standings(db, caller, klass.id, outcome_ids) for klass in classes]
-        change()
-        after = [_standings(db, caller, klass.id, outcome_ids) for klass in classes]
-        own = {klass.id for klass in class_store.classes_of_teacher(db, caller.person_id)}
+    own = {klass.id for klass in class_store.classes_of_teacher(db, caller.person_id)}
     found: list[tuple[ClassRow, tuple[LevelChange, ...]]] = []
     elsewhere = 0
-    for klass, was, will in zip(classes, before, after, strict=True):
+    for klass in class_store.classes_teaching(db, outcome_ids):
+        now = ClassEvidence.load(db, caller, klass, outcome_ids)
+        was, will = _standings(now), _standings(now.otherwise(what))
         changes = tuple(
             moved
             for place, standing in was.items()
@@ -144,10 +143,7 @@ def supposed_changes(
     return Effects(tuple(found), elsewhere)
 
 
-def _standings(
-    db: sqlite3.Connection, caller: Caller, class_id: int, outcome_ids: set[int]
-) -> dict[tuple[int, int], _Standing]:
-    found = ClassEvidence.load(db, caller, class_store.class_of(db, class_id), outcome_ids)
+def _standings(found: ClassEvidence) -> dict[tuple[int, int], _Standing]:
     return {
         (student.id, outcome.id): _Standing(
             student,
@@ -198,7 +194,7 @@ class AttemptMark:
 
 def moves(
     db: sqlite3.Connection,
-    caller: Caller,
+    caller: Teacher,
     klass: ClassRow,
     student_id: int,
     attempt: AttemptMark,
@@ -215,11 +211,11 @@ def moves(
         if is_taught(outcome, day) and (student_id, outcome.id) not in lifted
     ]
     scales = scale_store.scales(db)
-    alignments = Alignments(db, (outcome.id for outcome in outcomes), klass.combining)
-    said = alignments.evidence(attempt.choices)
+    alignments = Alignments.load(db, (outcome.id for outcome in outcomes))
+    said = alignments.evidence(attempt.choices, klass.combining)
     if not said or attempt.practice or attempt.excused:
         return []
-    found = gather_evidence(db, [student_id], alignments)
+    found = evidence_of(evidence_store.finished_choices(db, [student_id]), alignments)
     view = View(end_of(day, school_zone(db)))
     result = []
     for outcome in outcomes:

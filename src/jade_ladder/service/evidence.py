@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 from fractions import Fraction
 from itertools import groupby
@@ -26,6 +26,8 @@ Rules: TypeAlias = dict[tuple[SourceKind, int], AttemptsRule]
 Choice: TypeAlias = tuple[int, int, int]
 """criterion, level, half-way: the numbers of the rows, and 0 or 1."""
 
+_COMBININGS: dict[str, Combining] = {one.value: one for one in Combining}
+
 
 class _Said(NamedTuple):
     """What one choice says about one outcome, and the evidence it is when it stands alone."""
@@ -44,36 +46,54 @@ class Evidence(NamedTuple):
     rules: Rules
 
 
+Cells: TypeAlias = Mapping[tuple[int, int], int | None]
+"""Values of cells that would be other ones, by the criterion level's record and the outcome."""
+
+
 class Alignments:
     """The alignments to some outcomes: what each choice says is worked out once, at the start."""
 
-    def __init__(
-        self, db: sqlite3.Connection, outcome_ids: Iterable[int], combining: Combining
-    ) -> None:
-        """Load every alignment to these outcomes, of whatever rubric."""
-        self._combining = combining
+    def __init__(self, cells: Sequence[store.AlignedCell]) -> None:
+        """Work out what each choice says by these cells."""
+        self._cells = cells
         self._said: dict[Choice, list[_Said]] = {}
-        cells: dict[tuple[int, int, int], list[tuple[int, int | None]]] = {}
-        for criterion, outcome, weight, level, value in store.aligned_cells(db, outcome_ids):
-            cells.setdefault((criterion, outcome, weight), []).append((level, value))
-        for (criterion, outcome, weight), of_levels in cells.items():
+        ties: dict[tuple[int, int, int], list[tuple[int, int | None]]] = {}
+        for criterion, outcome, weight, level, value in cells:
+            ties.setdefault((criterion, outcome, weight), []).append((level, value))
+        for (criterion, outcome, weight), of_levels in ties.items():
             for (level, half), exact in _values(of_levels).items():
                 part = Part(exact, weight)
-                said = _Said(outcome, part, combine([part], combining) or 0)
+                said = _Said(outcome, part, combine([part]) or 0)
                 self._said.setdefault((criterion, level, half), []).append(said)
 
-    def evidence(self, choices: Iterable[Choice]) -> dict[int, int]:
-        """Make the evidence of one attempt, by outcome, of its choices."""
+    @classmethod
+    def load(cls, db: sqlite3.Connection, outcome_ids: Iterable[int]) -> Alignments:
+        """Load every alignment to these outcomes, of whatever rubric."""
+        return cls(store.aligned_cells(db, outcome_ids))
+
+    def otherwise(self, cells: Cells) -> Alignments:
+        """Give the alignments with some cells at other values."""
+        return Alignments(
+            [
+                (criterion, outcome, weight, level, cells.get((level, outcome), value))
+                for criterion, outcome, weight, level, value in self._cells
+            ]
+        )
+
+    def evidence(self, choices: Iterable[Choice], combining: Combining) -> dict[int, int]:
+        """Make the evidence of one attempt, by outcome, of its choices; several criteria are
+        combined as the class of the task does.
+        """
         found: dict[int, list[_Said]] = {}
         for choice in choices:
             for said in self._said.get(choice, ()):
                 found.setdefault(said.outcome_id, []).append(said)
-        return {outcome: self._combined(said) for outcome, said in found.items()}
-
-    def _combined(self, said: list[_Said]) -> int:
-        if len(said) == 1:
-            return said[0].alone
-        return combine([one.part for one in said], self._combining) or 0
+        return {
+            outcome: said[0].alone
+            if len(said) == 1
+            else combine([one.part for one in said], combining) or 0
+            for outcome, said in found.items()
+        }
 
 
 def _values(of_levels: list[tuple[int, int | None]]) -> dict[tuple[int, int], Fraction]:
@@ -89,22 +109,23 @@ def _values(of_levels: list[tuple[int, int | None]]) -> dict[tuple[int, int], Fr
     return values
 
 
-def gather_evidence(
-    db: sqlite3.Connection, student_ids: Iterable[int], alignments: Alignments
-) -> Evidence:
-    """Gather what the finished marks of these students say, in whatever class they were given."""
+def evidence_of(choices: Sequence[store.ChoiceOfAttempt], alignments: Alignments) -> Evidence:
+    """Make evidence of the finished choices of some students, which stand in its order."""
     attempts: dict[tuple[int, int], list[AttemptEvidence]] = {}
     rules: Rules = {}
     times: dict[str, datetime] = {}
-    choices = store.finished_choices(db, student_ids)
     for _, of_attempt in groupby(choices, key=itemgetter(2)):
         rows = list(of_attempt)
-        student, task, attempt, number, _, _, _, done, finished, excused, practice, rule = rows[0]
+        student, task, attempt, number, _, _, _, done, finished, excused, practice, *of_task = rows[
+            0
+        ]
+        rule, combining = of_task
         source = (SourceKind.ATTEMPT, task)
         if rule != AttemptsRule.LATEST:
             rules[source] = AttemptsRule(rule)
         done_at, finished_at = _time(done, times), _time(finished, times)
-        for outcome, value in alignments.evidence(row[4:7] for row in rows).items():
+        said = alignments.evidence((row[4:7] for row in rows), _COMBININGS[combining])
+        for outcome, value in said.items():
             piece = AttemptEvidence(
                 EvidenceKey(SourceKind.ATTEMPT, attempt, outcome),
                 source,

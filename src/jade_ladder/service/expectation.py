@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from jade_ladder.core.errors import Refused
-from jade_ladder.service.caller import Caller, needed, own_student, today
+from jade_ladder.service.caller import Teacher, needed, own_student, today
 from jade_ladder.service.outcomes import own_outcome
 from jade_ladder.store import expectation as store
 from jade_ladder.store import log
 
 
 def lift_outcome(
-    caller: Caller, class_id: int, student_id: int, outcome_id: int, reason: str
+    caller: Teacher, class_id: int, student_id: int, outcome_id: int, reason: str
 ) -> None:
     """Expect an outcome no longer of a student, from today, with a reason.
 
@@ -36,7 +36,7 @@ def lift_outcome(
         )
 
 
-def expect_again(caller: Caller, class_id: int, student_id: int, outcome_id: int) -> None:
+def expect_again(caller: Teacher, class_id: int, student_id: int, outcome_id: int) -> None:
     """Expect a lifted outcome of a student again, from today."""
     with caller.deed() as db:
         own_outcome(db, caller, class_id, outcome_id)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import rubrics as rubric_store
@@ -32,7 +32,7 @@ class Found:
     detail: str
 
 
-def everything(caller: Caller) -> list[Found]:
+def everything(caller: Teacher) -> list[Found]:
     """List all that can be found, class by class."""
     found: list[Found] = []
     with caller.reading() as db:

@@ -8,6 +8,7 @@ import sqlite3
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
+from jade_ladder.core.alignment import Cell
 from jade_ladder.formats.case import (
     Framework,
     FrameworkAlignment,
@@ -15,7 +16,7 @@ from jade_ladder.formats.case import (
     FrameworkRubric,
     FrameworkStrand,
 )
-from jade_ladder.service.caller import Caller, own_class
+from jade_ladder.service.caller import Teacher, own_class
 from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import frameworks as store
 from jade_ladder.store import outcomes as outcome_store
@@ -27,7 +28,7 @@ from jade_ladder.store.frameworks import KnownOutcome
 from jade_ladder.store.outcomes import OutcomeRow
 
 
-def class_framework(caller: Caller, class_id: int) -> Framework:
+def class_framework(caller: Teacher, class_id: int) -> Framework:
     """Give a class's outcomes, with their strands and scales, and the caller's rubrics that are
     aligned to any of them.
     """
@@ -65,7 +66,7 @@ def class_framework(caller: Caller, class_id: int) -> Framework:
 
 
 def _strands(
-    db: sqlite3.Connection, caller: Caller, rows: Iterable[OutcomeRow], guids: Mapping[int, str]
+    db: sqlite3.Connection, caller: Teacher, rows: Iterable[OutcomeRow], guids: Mapping[int, str]
 ) -> list[FrameworkStrand]:
     strands = strand_store.strands(db, caller.person_id)
     used = {row.strand_id for row in rows}
@@ -78,7 +79,7 @@ def _strands(
 
 
 def _rubrics(
-    db: sqlite3.Connection, caller: Caller, outcome_guids: Mapping[int, str]
+    db: sqlite3.Connection, caller: Teacher, outcome_guids: Mapping[int, str]
 ) -> list[FrameworkRubric]:
     guids = {
         number: guid for guid, number in store.own_guids(db, "rubric", caller.person_id).items()
@@ -92,7 +93,10 @@ def _rubrics(
                     FrameworkAlignment(
                         outcome_guids[tie.outcome_id],
                         tie.weight,
-                        tuple(cell if cell.by_hand else None for cell in tie.map.cells),
+                        tuple(
+                            Cell(cell.value, by_hand=True) if cell.by_hand else None
+                            for cell in tie.map.cells
+                        ),
                     )
                     for tie in stored.alignments
                     if tie.outcome_id in outcome_guids
@@ -132,7 +136,7 @@ class Comparison:
     strand_ids: dict[str, int]
 
 
-def compare_framework(caller: Caller, class_id: int, framework: Framework) -> Comparison:
+def compare_framework(caller: Teacher, class_id: int, framework: Framework) -> Comparison:
     """Say what bringing a framework into a class would do; nothing is changed.
 
     An outcome is known by its identifier, or by its code in the class.
@@ -143,7 +147,7 @@ def compare_framework(caller: Caller, class_id: int, framework: Framework) -> Co
 
 
 def compared(
-    db: sqlite3.Connection, caller: Caller, class_id: int, framework: Framework
+    db: sqlite3.Connection, caller: Teacher, class_id: int, framework: Framework
 ) -> Comparison:
     """Hold a framework against what is there. Part of a deed."""
     known = store.known_outcomes(db, caller.person_id, class_id)
@@ -185,7 +189,7 @@ def compared(
     )
 
 
-def _known_strands(db: sqlite3.Connection, caller: Caller, framework: Framework) -> dict[str, int]:
+def _known_strands(db: sqlite3.Connection, caller: Teacher, framework: Framework) -> dict[str, int]:
     """Give the strands of a framework that are there, by its identifiers: the same, or the same
     title.
     """

@@ -10,7 +10,7 @@ from jade_ladder.core.alignment import moved_to_scale
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.rubric import Criterion
 from jade_ladder.core.scale import Scale
-from jade_ladder.service.caller import Caller, own_class
+from jade_ladder.service.caller import Teacher, own_class
 from jade_ladder.service.rubrics import own_rubric
 from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import library as store
@@ -34,7 +34,7 @@ class Library:
     shared: tuple[SharedRubric, ...]
 
 
-def library(caller: Caller) -> Library:
+def library(caller: Teacher) -> Library:
     """List the caller's rubrics, put away ones too, and what colleagues share."""
     with caller.reading() as db:
         return Library(
@@ -44,7 +44,7 @@ def library(caller: Caller) -> Library:
         )
 
 
-def set_tags(caller: Caller, rubric_id: int, tags: Sequence[str]) -> None:
+def set_tags(caller: Teacher, rubric_id: int, tags: Sequence[str]) -> None:
     """Give a rubric of the caller's these tags; the same tag twice is one."""
     wanted = {tag.strip().casefold(): tag.strip() for tag in reversed(tags) if tag.strip()}
     if len(wanted) > MOST_TAGS:
@@ -56,14 +56,14 @@ def set_tags(caller: Caller, rubric_id: int, tags: Sequence[str]) -> None:
         store.set_tags(db, rubric_id, wanted.values())
 
 
-def archive_rubric(caller: Caller, rubric_id: int, archived: bool) -> None:
+def archive_rubric(caller: Teacher, rubric_id: int, archived: bool) -> None:
     """Put a rubric away, or bring it back; tasks that use it go on."""
     with caller.deed() as db:
         own_rubric(db, caller, rubric_id)
         store.set_archived(db, rubric_id, caller.now if archived else None)
 
 
-def share_rubric(caller: Caller, rubric_id: int, shared: bool) -> None:
+def share_rubric(caller: Teacher, rubric_id: int, shared: bool) -> None:
     """Let colleagues copy a rubric, or no longer; nobody else can change it. They see it once it
     is final.
     """
@@ -83,7 +83,7 @@ class Fit:
     unmatched: tuple[str, ...]
 
 
-def fit_rubric(caller: Caller, class_id: int, rubric_id: int) -> Fit:
+def fit_rubric(caller: Teacher, class_id: int, rubric_id: int) -> Fit:
     """Say how a rubric of the caller's, or a shared one, fits a class; nothing is changed."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
@@ -91,7 +91,7 @@ def fit_rubric(caller: Caller, class_id: int, rubric_id: int) -> Fit:
         return _Fitting(db, class_id, criterion_store.criteria(db, found.in_force)).fit
 
 
-def copy_for_class(caller: Caller, class_id: int, rubric_id: int) -> tuple[int, Fit]:
+def copy_for_class(caller: Teacher, class_id: int, rubric_id: int) -> tuple[int, Fit]:
     """Copy a rubric of the caller's, or a shared one, into a new draft whose alignments are to
     outcomes of the class; those without a match are left out. Gives the copy's number.
     """
@@ -108,7 +108,7 @@ def copy_for_class(caller: Caller, class_id: int, rubric_id: int) -> tuple[int, 
         return number, fitting.fit
 
 
-def _readable(db: sqlite3.Connection, caller: Caller, rubric_id: int) -> RubricRow | SharedRubric:
+def _readable(db: sqlite3.Connection, caller: Teacher, rubric_id: int) -> RubricRow | SharedRubric:
     own = rubric_store.rubric(db, rubric_id, caller.person_id)
     found = own or store.shared_rubric(db, rubric_id, caller.person_id)
     if found is None:

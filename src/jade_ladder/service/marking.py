@@ -10,7 +10,7 @@ from math import ceil
 from jade_ladder.core.alignment import chosen_points
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.total import Total
-from jade_ladder.service.caller import Caller, own_student, own_task
+from jade_ladder.service.caller import Teacher, own_student, own_task
 from jade_ladder.service.carrying import CountingUnder, counting_under
 from jade_ladder.service.choices import Choice, choice_of, total_of_choices, unmarked_criteria
 from jade_ladder.service.effects import AttemptMark, Move, moves
@@ -68,12 +68,12 @@ class StudentMark:
     counting: CountingUnder | None
 
 
-def pile(caller: Caller, class_id: int) -> list[TaskView]:
+def pile(caller: Teacher, class_id: int) -> list[TaskView]:
     """List the tasks of a class in which something waits to be marked, the oldest due first."""
     return [view for view in class_tasks(caller, class_id) if view.to_mark]
 
 
-def desk(caller: Caller, task_id: int) -> Desk:
+def desk(caller: Teacher, task_id: int) -> Desk:
     """Give what the desk needs to mark a set."""
     with caller.reading() as db:
         row, klass = own_task(db, caller, task_id)
@@ -89,7 +89,7 @@ def desk(caller: Caller, task_id: int) -> Desk:
         )
 
 
-def student_mark(caller: Caller, task_id: int, student_id: int) -> StudentMark:
+def student_mark(caller: Teacher, task_id: int, student_id: int) -> StudentMark:
     """Give one student's work and mark."""
     with caller.reading() as db:
         row, klass = own_task(db, caller, task_id)
@@ -98,7 +98,7 @@ def student_mark(caller: Caller, task_id: int, student_id: int) -> StudentMark:
 
 
 def choose(
-    caller: Caller,
+    caller: Teacher,
     task_id: int,
     student_id: int,
     criterion_id: int,
@@ -136,7 +136,7 @@ def choose(
 
 
 def remark(
-    caller: Caller,
+    caller: Teacher,
     task_id: int,
     student_id: int,
     criterion_id: int | None,
@@ -160,7 +160,7 @@ def remark(
         return _student_mark(db, caller, row, klass, student_id)
 
 
-def finish(caller: Caller, task_id: int, student_id: int) -> StudentMark:
+def finish(caller: Teacher, task_id: int, student_id: int) -> StudentMark:
     """Finish a mark: from now on this version counts. Refused while a criterion is unmarked."""
     with caller.deed() as db:
         row, klass = own_task(db, caller, task_id)
@@ -174,7 +174,7 @@ def finish(caller: Caller, task_id: int, student_id: int) -> StudentMark:
         return _student_mark(db, caller, row, klass, student_id)
 
 
-def _begin_mark(db: sqlite3.Connection, caller: Caller, task_id: int, student_id: int) -> MarkRow:
+def _begin_mark(db: sqlite3.Connection, caller: Teacher, task_id: int, student_id: int) -> MarkRow:
     attempt_id = begin_attempt(db, caller, task_id, student_id)
     return store.begin_mark(db, attempt_id, caller.now)
 
@@ -210,7 +210,7 @@ def _chosen(choices: dict[int, ChoiceRow]) -> dict[int, Choice]:
 
 
 def _student_mark(
-    db: sqlite3.Connection, caller: Caller, row: TaskRow, klass: ClassRow, student_id: int
+    db: sqlite3.Connection, caller: Teacher, row: TaskRow, klass: ClassRow, student_id: int
 ) -> StudentMark:
     view = view_of(db, caller, row)
     student = next((s for s in view.students if s.row.student_id == student_id), None)
@@ -245,7 +245,7 @@ def _late_minutes(row: TaskRow, done_at: datetime | None) -> int:
 
 def _moves(
     db: sqlite3.Connection,
-    caller: Caller,
+    caller: Teacher,
     row: TaskRow,
     klass: ClassRow,
     student: StudentAtTask,

@@ -14,7 +14,7 @@ from jade_ladder.core.methods import Method, MethodKind, mastery_value, written_
 from jade_ladder.core.next_piece import NextPiece, next_new_piece
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rollup import ClassPicture, Standing, class_picture, standing
-from jade_ladder.service.caller import Caller, own_class, today
+from jade_ladder.service.caller import Teacher, own_class, today
 from jade_ladder.service.class_evidence import (
     NOTHING_GATHERED,
     gather_class,
@@ -99,7 +99,7 @@ class EvidenceTrail:
     not_expected: NotExpected | None
 
 
-def wall(caller: Caller, class_id: int, as_of: date | None = None) -> Wall:
+def wall(caller: Teacher, class_id: int, as_of: date | None = None) -> Wall:
     """Work out the mastery wall of a class as of a day (today at first)."""
     with caller.reading() as db:
         klass = own_class(db, caller, class_id)
@@ -141,7 +141,7 @@ def wall(caller: Caller, class_id: int, as_of: date | None = None) -> Wall:
     )
 
 
-def _as_of(db: sqlite3.Connection, caller: Caller, as_of: date | None) -> date:
+def _as_of(db: sqlite3.Connection, caller: Teacher, as_of: date | None) -> date:
     now = today(db, caller)
     if as_of is not None and as_of > now:
         raise Refused(f"{as_of.isoformat()} has not come yet", "as_of")
@@ -154,7 +154,7 @@ def _cell(gathered: Gathered | None, rules: Rules, expected: bool) -> WallCell:
 
 
 def trail(
-    caller: Caller, class_id: int, student_id: int, outcome_id: int, as_of: date | None = None
+    caller: Teacher, class_id: int, student_id: int, outcome_id: int, as_of: date | None = None
 ) -> EvidenceTrail:
     """Work out the evidence trail of one student and outcome as of a day (today at first)."""
     with caller.reading() as db:

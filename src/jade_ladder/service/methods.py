@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.mastery import Rules
 from jade_ladder.core.methods import Method, pieces_to_mastery
-from jade_ladder.service.caller import Caller, check_version, own_class, told_together
+from jade_ladder.service.caller import Teacher, check_version, own_class, told_together
+from jade_ladder.service.class_evidence import WhatIf
 from jade_ladder.service.effects import LevelChange, level_changes, supposed_changes
 from jade_ladder.service.outcomes import OutcomeWords, change_outcome, own_outcome, words_of
-from jade_ladder.service.scales import put_on_scale
+from jade_ladder.service.scales import maps_on_scale, moved_cells, put_on_scale
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import log
 from jade_ladder.store import outcomes as store
@@ -43,7 +44,7 @@ class MethodPreview:
     hard_cuts: tuple[HardCut, ...]
 
 
-def preview_class_method(caller: Caller, class_id: int, method: Method) -> MethodPreview:
+def preview_class_method(caller: Teacher, class_id: int, method: Method) -> MethodPreview:
     """Say what a method for the class would change; outcomes with their own are not touched."""
     with caller.reading() as db:
         klass = own_class(db, caller, class_id)
@@ -61,7 +62,7 @@ def preview_class_method(caller: Caller, class_id: int, method: Method) -> Metho
 
 
 def preview_outcome(
-    caller: Caller,
+    caller: Teacher,
     class_id: int,
     outcome_id: int,
     method: Method | None,
@@ -72,17 +73,32 @@ def preview_outcome(
     change, in all classes of the caller's that teach it; nothing is changed.
     """
 
-    def change() -> None:
-        change_outcome_method(caller, class_id, outcome_id, method, minimum)
-        put_on_scale(caller, class_id, outcome_id, scale_id)
-
-    effects = supposed_changes(caller, [outcome_id], change)
     with caller.reading() as db:
         klass = own_class(db, caller, class_id)
+        outcome = own_outcome(db, caller, class_id, outcome_id)
+        maps = maps_on_scale(db, caller, outcome, scale_id)
+        what = WhatIf(
+            on_scale={outcome_id: scale_id},
+            taught={(class_id, outcome_id): with_method(outcome, method, minimum)},
+            cells=moved_cells(maps),
+        )
+        effects = supposed_changes(db, caller, [outcome_id], what)
         stored = scale_store.scales(db)[scale_id]
         used = method or Method(klass.method, klass.newest, klass.last)
         cut = hard_cut(stored, used)
         return MethodPreview(effects.changes, (cut,) if cut else ())
+
+
+def with_method(outcome: OutcomeRow, method: Method | None, minimum: int) -> OutcomeRow:
+    """Give an outcome of a class with another method of its own (None: the class's) and minimum."""
+    _check_minimum(minimum)
+    return replace(
+        outcome,
+        method=method.kind if method else None,
+        newest=method.newest if method else outcome.newest,
+        last=method.last if method else outcome.last,
+        minimum=minimum,
+    )
 
 
 def _check_minimum(minimum: int) -> None:
@@ -104,7 +120,7 @@ def hard_cut(stored: StoredScale, method: Method) -> HardCut | None:
     )
 
 
-def change_class_method(caller: Caller, class_id: int, based_on: int, method: Method) -> None:
+def change_class_method(caller: Teacher, class_id: int, based_on: int, method: Method) -> None:
     """Change the class's method; no evidence is touched, and the change is kept with its date."""
     with caller.deed() as db:
         klass = own_class(db, caller, class_id)
@@ -115,22 +131,22 @@ def change_class_method(caller: Caller, class_id: int, based_on: int, method: Me
 
 
 def change_outcome_method(
-    caller: Caller, class_id: int, outcome_id: int, method: Method | None, minimum: int
+    caller: Teacher, class_id: int, outcome_id: int, method: Method | None, minimum: int
 ) -> None:
     """Give an outcome its own method (None: the class's) and minimum of evidence in a class."""
-    _check_minimum(minimum)
     with caller.deed() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         before = own_method(outcome)
+        after = with_method(outcome, method, minimum)
         if (before, outcome.minimum) == (method, minimum):
             return
         store.change_class_outcome(
             db,
             class_id,
             outcome_id,
-            method.kind if method else None,
-            method.newest if method else outcome.newest,
-            method.last if method else outcome.last,
+            after.method,
+            after.newest,
+            after.last,
             minimum,
         )
         if before != method:
@@ -138,7 +154,7 @@ def change_outcome_method(
 
 
 def change_outcome_whole(
-    caller: Caller,
+    caller: Teacher,
     class_id: int,
     outcome_id: int,
     based_on: int,
@@ -168,7 +184,7 @@ def own_method(outcome: OutcomeRow) -> Method | None:
 
 def _log(
     db: sqlite3.Connection,
-    caller: Caller,
+    caller: Teacher,
     subject: str,
     number: int,
     before: Method | None,

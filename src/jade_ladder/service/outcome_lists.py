@@ -11,7 +11,7 @@ from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkStran
 from jade_ladder.formats.outcome_list import OutcomeLine, read_outcome_list
 from jade_ladder.formats.table import Table
 from jade_ladder.service.bringing_in import bring_in_framework
-from jade_ladder.service.caller import Caller, own_class
+from jade_ladder.service.caller import Teacher, own_class
 from jade_ladder.service.frameworks import Comparison, compared
 from jade_ladder.service.lists import LineStatus, ListPreview, ReadLine, bad
 from jade_ladder.store import frameworks as store
@@ -33,7 +33,7 @@ class OutcomeListPreview(ListPreview[OutcomeLine]):
 
 
 def preview_outcome_list(
-    caller: Caller, class_id: int, table: Table, columns: dict[str, str] | None = None
+    caller: Teacher, class_id: int, table: Table, columns: dict[str, str] | None = None
 ) -> OutcomeListPreview:
     """Read a list of outcomes and say what it would do; nothing is changed. An outcome is known by
     its code in the class; what the list has no column for stays as it is.
@@ -44,7 +44,7 @@ def preview_outcome_list(
 
 
 def bring_in_outcome_list(
-    caller: Caller,
+    caller: Teacher,
     class_id: int,
     table: Table,
     columns: dict[str, str] | None = None,
@@ -66,7 +66,7 @@ def bring_in_outcome_list(
 
 def _preview(
     db: sqlite3.Connection,
-    caller: Caller,
+    caller: Teacher,
     class_id: int,
     table: Table,
     columns: dict[str, str] | None,
@@ -122,7 +122,7 @@ def _standing(
 
 def _framework(
     db: sqlite3.Connection,
-    caller: Caller,
+    caller: Teacher,
     class_id: int,
     lines: list[OutcomeLine],
     columns: set[str],

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.outcome_list import check_outcome
-from jade_ladder.service.caller import Caller, check_order, own_class, today
+from jade_ladder.service.caller import Teacher, check_order, own_class, today
 from jade_ladder.service.strands import own_strand
 from jade_ladder.store import outcomes as store
 from jade_ladder.store import strands as strand_store
@@ -38,7 +38,7 @@ class ClassOutcomes:
     also_taught: dict[int, list[str]]
 
 
-def outcomes_of_class(caller: Caller, class_id: int) -> ClassOutcomes:
+def outcomes_of_class(caller: Teacher, class_id: int) -> ClassOutcomes:
     """Give the strands and outcomes of a class."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
@@ -49,13 +49,13 @@ def outcomes_of_class(caller: Caller, class_id: int) -> ClassOutcomes:
         )
 
 
-def own_outcomes(caller: Caller) -> list[OwnOutcome]:
+def own_outcomes(caller: Teacher) -> list[OwnOutcome]:
     """List the outcomes that the caller may align criteria to."""
     with caller.reading() as db:
         return store.own_outcomes(db, caller.person_id)
 
 
-def add_outcome(caller: Caller, class_id: int, words: OutcomeWords) -> int:
+def add_outcome(caller: Teacher, class_id: int, words: OutcomeWords) -> int:
     """Add an outcome to a class; gives its number. It takes the class's scale."""
     with caller.deed() as db:
         klass = own_class(db, caller, class_id)
@@ -65,7 +65,7 @@ def add_outcome(caller: Caller, class_id: int, words: OutcomeWords) -> int:
 
 def _add(
     db: sqlite3.Connection,
-    caller: Caller,
+    caller: Teacher,
     klass: ClassRow,
     words: OutcomeWords,
     scale_id: int | None = None,
@@ -90,20 +90,31 @@ def words_of(outcome: OutcomeRow) -> OutcomeWords:
     return OutcomeWords(outcome.code, outcome.title, outcome.description, outcome.strand_id)
 
 
-def change_outcome(caller: Caller, class_id: int, outcome_id: int, words: OutcomeWords) -> None:
+def change_outcome(caller: Teacher, class_id: int, outcome_id: int, words: OutcomeWords) -> None:
     """Change an outcome's words and strand; only one's own."""
     with caller.deed() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
-        if outcome.owner_id not in (None, caller.person_id):
-            raise Refused("This outcome is another teacher's; only its method can be changed here")
-        _check_words(db, caller, class_id, words, outcome_id)
+        check_change(db, caller, class_id, outcome, words)
         store.change_outcome(
             db, outcome_id, words.strand_id, words.code, words.title, words.description
         )
 
 
+def check_change(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    class_id: int,
+    outcome: OutcomeRow,
+    words: OutcomeWords,
+) -> None:
+    """Refuse what cannot be written of an outcome of a class. Part of a deed or reading."""
+    if outcome.owner_id not in (None, caller.person_id):
+        raise Refused("This outcome is another teacher's; only its method can be changed here")
+    _check_words(db, caller, class_id, words, outcome.id)
+
+
 def own_outcome(
-    db: sqlite3.Connection, caller: Caller, class_id: int, outcome_id: int
+    db: sqlite3.Connection, caller: Teacher, class_id: int, outcome_id: int
 ) -> OutcomeRow:
     """Give an outcome of a class the caller teaches; NotFound for any other. Part of a deed."""
     own_class(db, caller, class_id)
@@ -115,7 +126,7 @@ def own_outcome(
 
 def _check_words(
     db: sqlite3.Connection,
-    caller: Caller,
+    caller: Teacher,
     class_id: int,
     words: OutcomeWords,
     outcome_id: int | None = None,
@@ -130,7 +141,7 @@ def _check_words(
             raise Refused(f"{other.code} is the code of “{other.title}” already", "code")
 
 
-def retire_outcome(caller: Caller, class_id: int, outcome_id: int, retired: bool) -> None:
+def retire_outcome(caller: Teacher, class_id: int, outcome_id: int, retired: bool) -> None:
     """Retire an outcome from today (it stays on record and in the past), or bring it back."""
     with caller.deed() as db:
         own_outcome(db, caller, class_id, outcome_id)
@@ -138,7 +149,7 @@ def retire_outcome(caller: Caller, class_id: int, outcome_id: int, retired: bool
         store.retire_outcome(db, class_id, outcome_id, day)
 
 
-def order_outcomes(caller: Caller, class_id: int, outcome_ids: list[int]) -> None:
+def order_outcomes(caller: Teacher, class_id: int, outcome_ids: list[int]) -> None:
     """Put a class's outcomes in the order given, which names each once."""
     with caller.deed() as db:
         own_class(db, caller, class_id)
@@ -147,7 +158,7 @@ def order_outcomes(caller: Caller, class_id: int, outcome_ids: list[int]) -> Non
 
 
 def place_outcome(
-    caller: Caller, class_id: int, outcome_id: int, strand_id: int | None, before_id: int | None
+    caller: Teacher, class_id: int, outcome_id: int, strand_id: int | None, before_id: int | None
 ) -> None:
     """Move an outcome into a strand, before another of the class or, with None, to its end."""
     with caller.deed() as db:
@@ -163,14 +174,14 @@ def place_outcome(
         store.order_outcomes(db, class_id, order)
 
 
-def outcomes_elsewhere(caller: Caller, class_id: int) -> list[OutcomeElsewhere]:
+def outcomes_elsewhere(caller: Teacher, class_id: int) -> list[OutcomeElsewhere]:
     """List the caller's outcomes that a class could teach too, or copy."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
         return store.outcomes_elsewhere(db, caller.person_id, class_id)
 
 
-def teach_outcomes(caller: Caller, class_id: int, outcome_ids: list[int]) -> None:
+def teach_outcomes(caller: Teacher, class_id: int, outcome_ids: list[int]) -> None:
     """Let a class teach outcomes of the caller's other classes: the same ones, so that evidence
     counts in all of them.
     """
@@ -181,7 +192,7 @@ def teach_outcomes(caller: Caller, class_id: int, outcome_ids: list[int]) -> Non
             store.teach_outcome(db, class_id, found.id, first)
 
 
-def copy_outcomes(caller: Caller, class_id: int, outcome_ids: list[int]) -> list[int]:
+def copy_outcomes(caller: Teacher, class_id: int, outcome_ids: list[int]) -> list[int]:
     """Copy outcomes of the caller's other classes, to be changed here; gives the new numbers.
     Evidence stays with the old ones.
     """
@@ -200,7 +211,7 @@ def copy_outcomes(caller: Caller, class_id: int, outcome_ids: list[int]) -> list
 
 
 def _free_elsewhere(
-    db: sqlite3.Connection, caller: Caller, class_id: int, outcome_ids: list[int]
+    db: sqlite3.Connection, caller: Teacher, class_id: int, outcome_ids: list[int]
 ) -> list[OutcomeElsewhere]:
     elsewhere = {one.id: one for one in store.outcomes_elsewhere(db, caller.person_id, class_id)}
     taken = {row.code.casefold() for row in store.class_outcomes(db, class_id)}

@@ -58,7 +58,9 @@ def the_school(database: Database) -> School | None:
 def make_first_teacher(
     database: Database, school_name: str, time_zone: str, teacher: NewTeacher
 ) -> int:
-    """Make the school and its first teacher; refused once there is one. Gives their number."""
+    """Make the school and its first teacher, who is its administrator; refused once there is one.
+    Gives their number.
+    """
     told_together(
         lambda: needed(school_name, "school", "The school's name"),
         lambda: _check_time_zone(time_zone),
@@ -68,7 +70,9 @@ def make_first_teacher(
         if store.any_teacher(db):
             raise Refused("There is a teacher already: sign in")
         store.set_school(db, school_name.strip(), time_zone)
-        return add_teacher(database, teacher)
+        number = add_teacher(database, teacher)
+        store.make_administrator(db, number)
+        return number
 
 
 def add_teacher(database: Database, teacher: NewTeacher) -> int:
@@ -105,8 +109,8 @@ def _check_password(password: str) -> None:
         raise Refused(f"A password has at least {SHORTEST_PASSWORD} characters", "password")
 
 
-def sign_in(database: Database, email: str, password: str, now: datetime) -> str:
-    """Check a password and begin a session; gives its secret token.
+def check_password(database: Database, email: str, password: str) -> int:
+    """Check a password; gives the number of the person whose it is.
 
     Raises NotSignedIn without telling whether the e-mail or the password was wrong.
     """
@@ -115,13 +119,19 @@ def sign_in(database: Database, email: str, password: str, now: datetime) -> str
     right = _hasher().verify(password, secret[1] if secret else _decoy())
     if secret is None or not right:
         raise NotSignedIn(_WRONG)
-    return begin_session(database, secret[0], now)
+    return secret[0]
 
 
-def begin_session(database: Database, person_id: int, now: datetime) -> str:
-    """Begin a session for a person; gives its secret token, of which only a hash is kept."""
+def begin_session(
+    database: Database, person_id: int, now: datetime, replaced: str | None = None
+) -> str:
+    """Begin a session for a person, and end the one that it replaces, if its token is given; gives
+    the secret token, of which only a hash is kept.
+    """
     token = secrets.token_urlsafe(32)
     with database.deed() as db:
+        if replaced is not None:
+            store.end_session(db, _hashed(replaced))
         store.add_session(db, _hashed(token), person_id, now, now + SESSION_LASTS)
     return token
 
@@ -149,4 +159,4 @@ def teachers(database: Database) -> list[Person]:
 
 
 def _hashed(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()
+    return hashlib.sha256(token.encode("utf-8", "surrogatepass")).hexdigest()

@@ -11,7 +11,7 @@ from jade_ladder.core.mastery import Mastery
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import highest_points
 from jade_ladder.core.total import Total
-from jade_ladder.service.caller import Caller
+from jade_ladder.service.caller import Teacher
 from jade_ladder.service.carrying import CarriedMark
 from jade_ladder.service.choices import Totals
 from jade_ladder.service.class_evidence import ClassEvidence
@@ -60,7 +60,7 @@ class RevisionEffects:
 
 
 def revision_effects(
-    caller: Caller, rubric_id: int, number: int, chosen: Sequence[int] | None = None
+    caller: Teacher, rubric_id: int, number: int, chosen: Sequence[int] | None = None
 ) -> RevisionEffects:
     """Say what putting tasks on a revision would do; together for the chosen ones (all at first).
     Nothing is changed.
@@ -175,7 +175,7 @@ class _Sight:
             mark.practice,
             mark.excused,
         )
-        said = self.evidence.alignments.evidence(attempt.choices)
+        said = self.evidence.alignments.evidence(attempt.choices, mark.combining)
         for outcome_id in there.keys() | said.keys():
             piece = there.get(outcome_id)
             value = said.get(outcome_id)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.revision import Comparison, RevisedCriterion, compare, structural_changes
 from jade_ladder.core.rubric import Criterion
-from jade_ladder.service.caller import Caller, check_version
+from jade_ladder.service.caller import Teacher, check_version
 from jade_ladder.service.carrying import CarriedMark, carried_marks
 from jade_ladder.service.rubrics import RubricView, check_complete, own_rubric, view_of
 from jade_ladder.store import classes as class_store
@@ -24,7 +24,7 @@ from jade_ladder.store.rubrics import RubricRow
 from jade_ladder.store.tasks import TaskRow
 
 
-def revise(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
+def revise(caller: Teacher, rubric_id: int, based_on: int) -> RubricView:
     """Open a final rubric for changes: while no task uses it, it is a draft again; else a new
     revision begins as a draft, a copy of the newest, and tasks go on with theirs.
     """
@@ -44,7 +44,7 @@ def revise(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
         return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
-def discard_revision(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
+def discard_revision(caller: Teacher, rubric_id: int, based_on: int) -> RubricView:
     """Throw the draft of a later revision away; the one before it stays as it is."""
     with caller.deed() as db:
         row = own_rubric(db, caller, rubric_id)
@@ -70,7 +70,7 @@ class SideBySide:
 
 
 def side_by_side(
-    caller: Caller, rubric_id: int, old: int | None = None, new: int | None = None
+    caller: Teacher, rubric_id: int, old: int | None = None, new: int | None = None
 ) -> SideBySide:
     """Lay two revisions side by side: the newest and the final one before it, if not said."""
     with caller.reading() as db:
@@ -132,7 +132,7 @@ class Carrying:
         return self.target.final_at is None and not self.changes
 
 
-def carrying(db: sqlite3.Connection, caller: Caller, rubric_id: int, number: int) -> Carrying:
+def carrying(db: sqlite3.Connection, caller: Teacher, rubric_id: int, number: int) -> Carrying:
     """Work out how the marks of all tasks on other revisions would stand under this one. Part of a
     deed.
 
@@ -179,7 +179,7 @@ def _structure(
 
 
 def apply_revision(
-    caller: Caller, rubric_id: int, number: int, based_on: int, task_ids: Sequence[int]
+    caller: Teacher, rubric_id: int, number: int, based_on: int, task_ids: Sequence[int]
 ) -> RubricView:
     """Put these tasks on a revision, their marks carried over level by level; others stay on
     theirs. A draft becomes final by it; one that changes only words is not needed: the words are
@@ -214,7 +214,7 @@ def apply_revision(
 
 def _move(
     db: sqlite3.Connection,
-    caller: Caller,
+    caller: Teacher,
     task: TaskRow,
     target: RevisionRow,
     marks: Sequence[CarriedMark],
@@ -234,7 +234,7 @@ def _move(
 
 
 def _reword(
-    db: sqlite3.Connection, caller: Caller, row: RubricRow, criteria: Sequence[StoredCriterion]
+    db: sqlite3.Connection, caller: Teacher, row: RubricRow, criteria: Sequence[StoredCriterion]
 ) -> None:
     """Give the newest final revision the words of its draft, which is thrown away."""
     final = row.final_revision_id

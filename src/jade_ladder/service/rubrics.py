@@ -16,7 +16,7 @@ from jade_ladder.core.rubric import (
     share_missing,
 )
 from jade_ladder.core.scale import Scale
-from jade_ladder.service.caller import Caller, check_version, needed
+from jade_ladder.service.caller import Teacher, check_version, needed
 from jade_ladder.service.drafts import CriterionDraft, checked_drafts
 from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import outcomes as outcome_store
@@ -55,19 +55,19 @@ class RubricView:
     tasks: tuple[Use, ...]
 
 
-def rubrics(caller: Caller) -> list[RubricRow]:
+def rubrics(caller: Teacher) -> list[RubricRow]:
     """List the caller's rubrics, the last changed first."""
     with caller.reading() as db:
         return store.rubrics(db, caller.person_id)
 
 
-def get_rubric(caller: Caller, rubric_id: int) -> RubricView:
+def get_rubric(caller: Teacher, rubric_id: int) -> RubricView:
     """Give one of the caller's rubrics."""
     with caller.reading() as db:
         return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
-def own_rubric(db: sqlite3.Connection, caller: Caller, rubric_id: int) -> RubricRow:
+def own_rubric(db: sqlite3.Connection, caller: Teacher, rubric_id: int) -> RubricRow:
     """Give a rubric of the caller's; NotFound for any other. Part of a deed."""
     row = store.rubric(db, rubric_id, caller.person_id)
     if row is None:
@@ -75,14 +75,14 @@ def own_rubric(db: sqlite3.Connection, caller: Caller, rubric_id: int) -> Rubric
     return row
 
 
-def make_rubric(caller: Caller, title: str) -> int:
+def make_rubric(caller: Teacher, title: str) -> int:
     """Begin a draft; gives the rubric's number."""
     with caller.deed() as db:
         title = needed(title, "title", "A title for the rubric")
         return store.add_rubric(db, caller.person_id, title, caller.now)
 
 
-def copy_rubric(caller: Caller, rubric_id: int) -> int:
+def copy_rubric(caller: Teacher, rubric_id: int) -> int:
     """Copy a rubric, as it is in force, into a new draft; gives the new one's number."""
     with caller.deed() as db:
         row = own_rubric(db, caller, rubric_id)
@@ -97,7 +97,7 @@ def copy_rubric(caller: Caller, rubric_id: int) -> int:
 
 
 def save_draft(
-    caller: Caller,
+    caller: Teacher,
     rubric_id: int,
     based_on: int,
     title: str,
@@ -113,7 +113,8 @@ def save_draft(
         row = own_rubric(db, caller, rubric_id)
         check_version(based_on, row.version, "The rubric")
         _check_draft(row)
-        checked = checked_drafts(db, caller, drafts)
+        before = criterion_store.criteria(db, row.revision_id)
+        checked = checked_drafts(db, caller, drafts, before)
         criterion_store.replace_criteria(db, row.revision_id, checked)
         store.set_points_shown(db, row.revision_id, points_shown)
         if row.number == 1:
@@ -130,7 +131,7 @@ def _check_draft(row: RubricRow) -> None:
         raise Refused("This rubric is final: open it for changes first")
 
 
-def share_weights(caller: Caller, rubric_id: int, based_on: int, equally: bool) -> RubricView:
+def share_weights(caller: Teacher, rubric_id: int, based_on: int, equally: bool) -> RubricView:
     """Share out the weight that is missing to 100%, or give all criteria equal weights."""
     with caller.deed() as db:
         row = own_rubric(db, caller, rubric_id)
@@ -153,7 +154,7 @@ def share_weights(caller: Caller, rubric_id: int, based_on: int, equally: bool) 
         return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
-def make_final(caller: Caller, rubric_id: int, based_on: int) -> RubricView:
+def make_final(caller: Teacher, rubric_id: int, based_on: int) -> RubricView:
     """Make a first draft final, so that tasks can use it; refused with all that is missing. A
     later revision is applied instead, with what it does to each task.
     """
@@ -176,7 +177,7 @@ def check_complete(title: str, criteria: Sequence[StoredCriterion]) -> None:
         raise RefusedMany(missing[0].message, missing)
 
 
-def delete_rubric(caller: Caller, rubric_id: int) -> None:
+def delete_rubric(caller: Teacher, rubric_id: int) -> None:
     """Delete a rubric that no task uses."""
     with caller.deed() as db:
         row = own_rubric(db, caller, rubric_id)
@@ -185,7 +186,7 @@ def delete_rubric(caller: Caller, rubric_id: int) -> None:
         store.delete_rubric(db, rubric_id)
 
 
-def view_of(db: sqlite3.Connection, caller: Caller, row: RubricRow) -> RubricView:
+def view_of(db: sqlite3.Connection, caller: Teacher, row: RubricRow) -> RubricView:
     """Give a rubric with all that its editor shows. Part of a deed."""
     criteria = criterion_store.criteria(db, row.revision_id)
     outcomes = outcome_store.own_outcomes(db, caller.person_id)

@@ -5,18 +5,18 @@ from __future__ import annotations
 import sqlite3
 
 from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.service.caller import Caller, check_order, needed
+from jade_ladder.service.caller import Teacher, check_order, needed
 from jade_ladder.store import strands as store
 from jade_ladder.store.strands import StrandRow
 
 
-def strands(caller: Caller) -> list[StrandRow]:
+def strands(caller: Teacher) -> list[StrandRow]:
     """List the caller's strands in order, each before those within it."""
     with caller.reading() as db:
         return store.strands(db, caller.person_id)
 
 
-def add_strand(caller: Caller, title: str, parent_id: int | None = None) -> int:
+def add_strand(caller: Teacher, title: str, parent_id: int | None = None) -> int:
     """Add a strand, within another if one is given; gives its number."""
     title = needed(title, "title", "A title for the strand")
     with caller.deed() as db:
@@ -27,7 +27,9 @@ def add_strand(caller: Caller, title: str, parent_id: int | None = None) -> int:
         return number
 
 
-def change_strand(caller: Caller, strand_id: int, title: str, parent_id: int | None = None) -> None:
+def change_strand(
+    caller: Teacher, strand_id: int, title: str, parent_id: int | None = None
+) -> None:
     """Rename a strand, and put it within another or, with None, within none."""
     title = needed(title, "title", "A title for the strand")
     with caller.deed() as db:
@@ -38,7 +40,7 @@ def change_strand(caller: Caller, strand_id: int, title: str, parent_id: int | N
         put_in_order(db, caller)
 
 
-def order_strands(caller: Caller, strand_ids: list[int]) -> None:
+def order_strands(caller: Teacher, strand_ids: list[int]) -> None:
     """Put the caller's strands in the order given, which names each once; those within another
     stay after it.
     """
@@ -49,7 +51,7 @@ def order_strands(caller: Caller, strand_ids: list[int]) -> None:
         put_in_order(db, caller)
 
 
-def delete_strand(caller: Caller, strand_id: int) -> None:
+def delete_strand(caller: Teacher, strand_id: int) -> None:
     """Delete a strand that holds no outcome and no other strand."""
     with caller.deed() as db:
         own_strand(db, caller, strand_id)
@@ -59,7 +61,7 @@ def delete_strand(caller: Caller, strand_id: int) -> None:
 
 
 def own_strand(
-    db: sqlite3.Connection, caller: Caller, strand_id: int, field: str = ""
+    db: sqlite3.Connection, caller: Teacher, strand_id: int, field: str = ""
 ) -> StrandRow:
     """Give a strand of the caller's or the school's; NotFound, or Refused where a field names it.
     Part of a deed.
@@ -73,7 +75,7 @@ def own_strand(
 
 
 def _check_title(
-    db: sqlite3.Connection, caller: Caller, title: str, strand_id: int | None = None
+    db: sqlite3.Connection, caller: Teacher, title: str, strand_id: int | None = None
 ) -> None:
     for strand in store.strands(db, caller.person_id):
         if strand.id != strand_id and strand.title.casefold() == title.casefold():
@@ -81,7 +83,7 @@ def _check_title(
 
 
 def _check_parent(
-    db: sqlite3.Connection, caller: Caller, strand_id: int | None, parent_id: int | None
+    db: sqlite3.Connection, caller: Teacher, strand_id: int | None, parent_id: int | None
 ) -> None:
     if parent_id is None:
         return
@@ -93,7 +95,7 @@ def _check_parent(
         raise Refused("This strand holds others, so that it cannot be within one", "parent_id")
 
 
-def put_in_order(db: sqlite3.Connection, caller: Caller) -> None:
+def put_in_order(db: sqlite3.Connection, caller: Teacher) -> None:
     """Number the strands so that each stands right before those within it. Part of a deed."""
     rows = store.strands(db, caller.person_id)
     order: list[int] = []

@@ -12,7 +12,7 @@ from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState, Progress, des
 from jade_ladder.core.numbers import LARGEST, Hundredths
 from jade_ladder.core.rubric import highest_points
 from jade_ladder.service.caller import (
-    Caller,
+    Teacher,
     check_version,
     in_utc,
     needed,
@@ -80,20 +80,20 @@ class TaskView:
         return sum(student.row.attempt_id is not None for student in self.students)
 
 
-def class_tasks(caller: Caller, class_id: int) -> list[TaskView]:
+def class_tasks(caller: Teacher, class_id: int) -> list[TaskView]:
     """List a class's tasks by due time, each with where everybody stands."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
         return [view_of(db, caller, row) for row in store.class_tasks(db, class_id)]
 
 
-def get_task(caller: Caller, task_id: int) -> TaskView:
+def get_task(caller: Teacher, task_id: int) -> TaskView:
     """Give one task of the caller's."""
     with caller.reading() as db:
         return view_of(db, caller, own_task(db, caller, task_id)[0])
 
 
-def view_of(db: sqlite3.Connection, caller: Caller, row: TaskRow) -> TaskView:
+def view_of(db: sqlite3.Connection, caller: Teacher, row: TaskRow) -> TaskView:
     """Work out where everybody stands with a task. Part of a deed."""
     criteria = [stored.criterion for stored in criterion_store.criteria(db, row.revision_id)]
     needing = sum(not criterion.bonus for criterion in criteria)
@@ -110,7 +110,7 @@ def view_of(db: sqlite3.Connection, caller: Caller, row: TaskRow) -> TaskView:
     return TaskView(row, points, tuple(students))
 
 
-def make_task(caller: Caller, class_id: int, words: TaskWords) -> int:
+def make_task(caller: Teacher, class_id: int, words: TaskWords) -> int:
     """Set a task for a class; gives its number."""
     with caller.deed() as db:
         own_class(db, caller, class_id)
@@ -129,7 +129,7 @@ def make_task(caller: Caller, class_id: int, words: TaskWords) -> int:
         )
 
 
-def change_task(caller: Caller, task_id: int, based_on: int, words: TaskWords) -> None:
+def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) -> None:
     """Change a task. Once something is marked, its rubric and kind stay."""
     with caller.deed() as db:
         row, _ = own_task(db, caller, task_id)
@@ -155,7 +155,7 @@ def change_task(caller: Caller, task_id: int, based_on: int, words: TaskWords) -
 
 
 def _checked(
-    db: sqlite3.Connection, caller: Caller, words: TaskWords, now: TaskRow | None = None
+    db: sqlite3.Connection, caller: Teacher, words: TaskWords, now: TaskRow | None = None
 ) -> tuple[str, int, datetime | None]:
     told_together(
         lambda: needed(words.title, "title", "A title for the task"),
@@ -177,7 +177,7 @@ def _check_instructions(instructions: str) -> None:
         )
 
 
-def _final_rubric(db: sqlite3.Connection, caller: Caller, rubric_id: int) -> int:
+def _final_rubric(db: sqlite3.Connection, caller: Teacher, rubric_id: int) -> int:
     """Give the newest final revision of a rubric."""
     try:
         rubric = own_rubric(db, caller, rubric_id)
@@ -193,7 +193,7 @@ def _check_points(points: Hundredths | None) -> None:
         raise Refused("Points lie above 0 and at or below 10,000", "points")
 
 
-def delete_task(caller: Caller, task_id: int) -> None:
+def delete_task(caller: Teacher, task_id: int) -> None:
     """Delete a task that nobody has work or a mark on."""
     with caller.deed() as db:
         own_task(db, caller, task_id)
@@ -203,7 +203,7 @@ def delete_task(caller: Caller, task_id: int) -> None:
 
 
 def enter_work(
-    caller: Caller,
+    caller: Teacher,
     task_id: int,
     student_id: int,
     text: str,
@@ -224,7 +224,7 @@ def enter_work(
 
 def begin_attempt(
     db: sqlite3.Connection,
-    caller: Caller,
+    caller: Teacher,
     task_id: int,
     student_id: int,
     done_at: datetime | None = None,
@@ -247,7 +247,7 @@ def begin_attempt(
     return attempt_id
 
 
-def excuse(caller: Caller, task_id: int, student_id: int, excused: bool) -> None:
+def excuse(caller: Teacher, task_id: int, student_id: int, excused: bool) -> None:
     """Excuse a student from a task, or take that back; what is there is kept."""
     with caller.deed() as db:
         row, _ = own_task(db, caller, task_id)

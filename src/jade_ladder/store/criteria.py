@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import groupby
 from operator import itemgetter
@@ -221,55 +222,49 @@ def _add_alignment(
 
 
 @dataclass(frozen=True, slots=True)
-class CellOnScale:
-    """One cell of an alignment to an outcome on a certain scale."""
-
-    alignment_id: int
-    level_id: int
-    basis: Basis
-    value: int | None
-    follows: int | None
-    by_hand: bool
-
-
-def cells_on_scale(db: sqlite3.Connection, scale_id: int) -> list[CellOnScale]:
-    """List the cells of every alignment to an outcome on this scale, alignment by alignment."""
-    return fetch(
-        db,
-        CellOnScale,
-        """SELECT ac.alignment_id, ac.level_id, a.basis, ac.value, ac.follows, ac.by_hand
-           FROM alignment_cell ac JOIN alignment a ON a.id = ac.alignment_id
-           JOIN outcome o ON o.id = a.outcome_id JOIN criterion_level l ON l.id = ac.level_id
-           WHERE o.scale_id = ? ORDER BY ac.alignment_id, l.position""",
-        (scale_id,),
-    )
-
-
-@dataclass(frozen=True, slots=True)
 class OutcomeAlignment:
-    """An alignment to one outcome, with the criterion it is of."""
+    """An alignment to an outcome, with the criterion it is of and whose rubric that is."""
 
     id: int
+    outcome_id: int
+    rubric_id: int
+    rubric: str
+    owner_id: int
     criterion: Criterion
     level_ids: tuple[int, ...]
     map: AlignmentMap
 
 
-def alignments_of_outcome(db: sqlite3.Connection, outcome_id: int) -> list[OutcomeAlignment]:
-    """List every alignment to an outcome, of whatever rubric and revision."""
+def alignments_of_outcomes(
+    db: sqlite3.Connection, outcome_ids: Iterable[int]
+) -> list[OutcomeAlignment]:
+    """List every alignment to these outcomes, of whatever rubric and revision."""
     rows = db.execute(
-        """SELECT a.id, a.criterion_id, c.revision_id
-           FROM alignment a JOIN criterion c ON c.id = a.criterion_id
-           WHERE a.outcome_id = ? ORDER BY c.revision_id, a.id""",
-        (outcome_id,),
+        """SELECT a.id, a.criterion_id, a.outcome_id, c.revision_id, r.id, r.title, r.owner_id
+           FROM json_each(?) o JOIN alignment a ON a.outcome_id = o.value
+           JOIN criterion c ON c.id = a.criterion_id JOIN revision v ON v.id = c.revision_id
+           JOIN rubric r ON r.id = v.rubric_id
+           ORDER BY c.revision_id, a.id""",
+        (json.dumps(list(outcome_ids)),),
     ).fetchall()
     found = []
-    for revision_id, ties in groupby(rows, key=itemgetter(2)):
+    for revision_id, ties in groupby(rows, key=itemgetter(3)):
         stored = {criterion.id: criterion for criterion in criteria(db, revision_id)}
-        for alignment_id, criterion_id, _ in ties:
+        for alignment_id, criterion_id, outcome_id, _, rubric_id, rubric, owner_id in ties:
             one = stored[criterion_id]
             (tie,) = (tie for tie in one.alignments if tie.outcome_id == outcome_id)
-            found.append(OutcomeAlignment(alignment_id, one.criterion, one.level_ids, tie.map))
+            found.append(
+                OutcomeAlignment(
+                    alignment_id,
+                    outcome_id,
+                    rubric_id,
+                    rubric,
+                    owner_id,
+                    one.criterion,
+                    one.level_ids,
+                    tie.map,
+                )
+            )
     return found
 
 
@@ -285,14 +280,4 @@ def set_alignment_map(
             (cell.value, cell.follows, cell.by_hand, alignment_id, level_id)
             for level_id, cell in zip(level_ids, cells.cells, strict=True)
         ],
-    )
-
-
-def set_cell_value(
-    db: sqlite3.Connection, alignment_id: int, level_id: int, value: int | None
-) -> None:
-    """Move one cell to another value."""
-    db.execute(
-        "UPDATE alignment_cell SET value = ? WHERE alignment_id = ? AND level_id = ?",
-        (value, alignment_id, level_id),
     )

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import NamedTuple
 
+from jade_ladder.core.evidence import Combining
 from jade_ladder.store.rows import fetch, fetch_one, insert
 
 
@@ -177,6 +178,7 @@ class TaskMark:
     version: int
     finished_version: int | None
     first_finished_at: datetime | None
+    combining: Combining
 
     @property
     def name(self) -> str:
@@ -189,9 +191,11 @@ def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[Task
     return fetch(
         db,
         TaskMark,
-        """SELECT m.id, ts.task_id, p.id, p.given_name, p.family_name, a.id, a.number, a.done_at,
-                  ts.excused, t.practice, m.version, m.finished_version, m.first_finished_at
+        """SELECT m.id, ts.task_id, p.id, p.given_name, p.family_name, a.id, a.number,
+                  coalesce(a.corrected_done_at, a.done_at), ts.excused, t.practice, m.version,
+                  m.finished_version, m.first_finished_at, k.combining
            FROM json_each(?) n JOIN task t ON t.id = n.value
+           JOIN school_class k ON k.id = t.class_id
            JOIN task_student ts ON ts.task_id = t.id JOIN person p ON p.id = ts.student_id
            JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
            ORDER BY ts.task_id, p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id,

@@ -11,10 +11,14 @@ from jade_ladder.store.rows import fetch, fetch_number, fetch_one, insert
 
 @dataclass(frozen=True, slots=True)
 class School:
-    """The one school of this database."""
+    """The one school of this database; evidence from fewer different sources than `thin` is thin,
+    and `demo` says that the demo command made it.
+    """
 
     name: str
     time_zone: str
+    thin: int
+    demo: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +31,7 @@ class Person:
     identifier: str | None
     email: str | None
     may_teach: bool
+    administrator: bool
 
     @property
     def name(self) -> str:
@@ -34,12 +39,13 @@ class Person:
         return f"{self.given_name} {self.family_name}".strip()
 
 
-_PERSON = "SELECT id, given_name, family_name, identifier, email, may_teach FROM person"
+_PERSON = """SELECT id, given_name, family_name, identifier, email, may_teach, administrator
+             FROM person"""
 
 
 def school(db: sqlite3.Connection) -> School | None:
     """Give the school, or None before the first start is done."""
-    return fetch_one(db, School, "SELECT name, time_zone FROM school")
+    return fetch_one(db, School, "SELECT name, time_zone, thin, demo FROM school")
 
 
 def set_school(db: sqlite3.Connection, name: str, time_zone: str) -> None:
@@ -108,6 +114,45 @@ def make_teacher(db: sqlite3.Connection, person_id: int, password_hash: str) -> 
         "UPDATE person SET may_teach = 1, password_hash = ? WHERE id = ?",
         (password_hash, person_id),
     )
+
+
+def make_administrator(db: sqlite3.Connection, person_id: int) -> None:
+    """Let a teacher look after what belongs to the whole school."""
+    db.execute("UPDATE person SET administrator = 1 WHERE id = ?", (person_id,))
+
+
+def mark_as_demo(db: sqlite3.Connection) -> None:
+    """Remember that the school was made by the demo command."""
+    db.execute("UPDATE school SET demo = 1")
+
+
+def set_thin(db: sqlite3.Connection, thin: int) -> None:
+    """Say from how many different sources evidence is no longer thin."""
+    db.execute("UPDATE school SET thin = ?", (thin,))
+
+
+def taught_by_others(db: sqlite3.Connection, student_id: int, teacher_id: int) -> bool:
+    """Whether somebody else teaches a student now."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM membership s JOIN membership t ON t.class_id = s.class_id
+           WHERE s.person_id = ? AND s.role = 'student' AND s.until IS NULL
+             AND t.role = 'teacher' AND t.until IS NULL AND t.person_id <> ? LIMIT 1""",
+        (student_id, teacher_id),
+    )
+    return found is not None
+
+
+def is_known_to(db: sqlite3.Connection, person_id: int, teacher_id: int) -> bool:
+    """Whether a person is or was in a class that a teacher teaches."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM membership s JOIN membership t ON t.class_id = s.class_id
+           WHERE s.person_id = ? AND t.person_id = ? AND t.role = 'teacher' AND t.until IS NULL
+           LIMIT 1""",
+        (person_id, teacher_id),
+    )
+    return found is not None
 
 
 def sign_in_secret(db: sqlite3.Connection, email: str) -> tuple[int, str] | None:

@@ -13,11 +13,12 @@ from jade_ladder.store.rows import fetch, fetch_number, insert
 
 @dataclass(frozen=True, slots=True)
 class StoredScale:
-    """A scale of the library."""
+    """A scale of the library; `owner_id` None: the school's."""
 
     id: int
     name: str
     version: int
+    owner_id: int | None
     scale: Scale
 
 
@@ -27,6 +28,7 @@ class _Head:
     name: str
     mastery: int
     version: int
+    owner_id: int | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,19 +53,41 @@ def scales(db: sqlite3.Connection) -> dict[int, StoredScale]:
         levels.setdefault(row.scale_id, []).append(
             ScaleLevel(row.name, row.code, row.value, row.cut, row.description)
         )
-    heads = fetch(db, _Head, "SELECT id, name, mastery, version FROM scale ORDER BY id")
+    heads = fetch(db, _Head, "SELECT id, name, mastery, version, owner_id FROM scale ORDER BY id")
     return {
         head.id: StoredScale(
-            head.id, head.name, head.version, Scale(tuple(levels[head.id]), head.mastery)
+            head.id,
+            head.name,
+            head.version,
+            head.owner_id,
+            Scale(tuple(levels[head.id]), head.mastery),
         )
         for head in heads
     }
 
 
-def add_scale(db: sqlite3.Connection, name: str, scale: Scale) -> int:
-    """Add a scale to the library; give its number."""
+def scales_in_sight(db: sqlite3.Connection, person_id: int) -> set[int]:
+    """Give the numbers of the scales that a teacher has to do with: the school's, their own, and
+    those that outcomes of theirs or of their classes are on.
+    """
+    rows = db.execute(
+        """SELECT id FROM scale WHERE owner_id IS NULL OR owner_id = :person
+           UNION SELECT scale_id FROM outcome WHERE owner_id = :person
+           UNION SELECT o.scale_id FROM membership m
+             JOIN class_outcome co ON co.class_id = m.class_id
+             JOIN outcome o ON o.id = co.outcome_id
+             WHERE m.person_id = :person AND m.role = 'teacher' AND m.until IS NULL""",
+        {"person": person_id},
+    )
+    return {number for (number,) in rows}
+
+
+def add_scale(db: sqlite3.Connection, name: str, scale: Scale, owner_id: int | None) -> int:
+    """Add a scale to the library, the school's where nobody owns it; give its number."""
     number = insert(
-        db, "INSERT INTO scale (name, mastery) VALUES (?, ?)", (name, scale.mastery_level)
+        db,
+        "INSERT INTO scale (name, mastery, owner_id) VALUES (?, ?, ?)",
+        (name, scale.mastery_level, owner_id),
     )
     _write_levels(db, number, scale)
     return number

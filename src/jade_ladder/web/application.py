@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -24,6 +25,7 @@ from jade_ladder.web import (
     library,
     marking,
     mastery,
+    notices,
     outcome_lists,
     outcomes,
     problems,
@@ -35,9 +37,11 @@ from jade_ladder.web import (
     students,
     tasks,
 )
-from jade_ladder.web.safety import Safety
-from jade_ladder.web.sign_in import Guesses, the_person
+from jade_ladder.web.guesses import Guesses, Hashing
+from jade_ladder.web.safety import Address, Safety
+from jade_ladder.web.sign_in import the_caller
 
+ANY_ADDRESS = Address(any_name=True)
 STATIC = Path(__file__).parent / "static"
 _SUBJECTS = (
     classes,
@@ -55,16 +59,20 @@ _SUBJECTS = (
     marking,
     mastery,
     find,
+    notices,
 )
 
 
 @dataclass(frozen=True, slots=True)
 class Settings:
-    """What an application is made with; `demo` lets its people sign in by one click."""
+    """What an application is made with; `demo` lets its people sign in by one click, `address` is
+    what the server answers to.
+    """
 
     database: Database
     demo: bool = False
     static: Path = STATIC
+    address: Address = ANY_ADDRESS
 
 
 class Health(BaseModel):
@@ -82,19 +90,20 @@ def create_app(settings: Settings) -> FastAPI:
         yield
         settings.database.close()
 
-    app = _api_app(lifespan)
+    app = _api_app(lifespan, settings.address)
     app.state.settings = settings
     app.state.guesses = Guesses()
+    app.state.hashing = Hashing()
     _serve_front_end(app, settings.static)
     return app
 
 
 def api_document() -> dict[str, Any]:
     """Give the API's OpenAPI document, without a database."""
-    return _api_app(None).openapi()
+    return _api_app(None, Address()).openapi()
 
 
-def _api_app(lifespan: Any) -> FastAPI:
+def _api_app(lifespan: Any, address: Address) -> FastAPI:
     app = FastAPI(
         title="Jade Ladder",
         version=__version__,
@@ -114,11 +123,13 @@ def _api_app(lifespan: Any) -> FastAPI:
 
     api.include_router(session.router)
     for subject in _SUBJECTS:
-        api.include_router(subject.router, dependencies=[Depends(the_person)])
+        api.include_router(subject.router, dependencies=[Depends(the_caller)])
     app.include_router(api)
+    plain = app.openapi
+    app.openapi = cache(lambda: problems.described_in(plain()))  # type: ignore[method-assign]
     problems.install(app)
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
-    app.add_middleware(Safety)
+    app.add_middleware(Safety, address=address)
     return app
 
 
@@ -130,12 +141,23 @@ def _serve_front_end(app: FastAPI, static: Path) -> None:
     def front_end(path: str) -> Response:
         if path == "api" or path.startswith("api/"):
             raise HTTPException(404, "There is nothing at this address")
-        wanted = (root / path).resolve()
-        if path and wanted.is_relative_to(root) and wanted.is_file():
-            # Built assets carry a hash in their name, so that they may be kept for ever.
-            lasting = path.startswith("assets/")
+        wanted = _inside(root, path)
+        # Built assets carry a hash in their name, so that they may be kept for ever.
+        lasting = path.startswith("assets/")
+        if wanted is not None:
             keep = "public, max-age=31536000, immutable" if lasting else "no-cache"
             return FileResponse(wanted, headers={"cache-control": keep})
+        if lasting:
+            raise HTTPException(404, "There is no such file; reload the page for those there are")
         if not (root / "index.html").is_file():
             raise HTTPException(503, "The front end is not built yet: make setup")
         return FileResponse(root / "index.html", headers={"cache-control": "no-cache"})
+
+
+def _inside(root: Path, path: str) -> Path | None:
+    """Give the built file at a path, or None: a path that no file can have is no file's."""
+    try:
+        wanted = (root / path).resolve()
+        return wanted if wanted.is_relative_to(root) and wanted.is_file() else None
+    except (OSError, ValueError):
+        return None

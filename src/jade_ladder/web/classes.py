@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from datetime import date
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from jade_ladder.core.mastery import Direction, Mastery, State
@@ -13,18 +12,20 @@ from jade_ladder.service import classes as service
 from jade_ladder.service import marking, methods
 from jade_ladder.service.effects import LevelChange
 from jade_ladder.store.classes import ClassRow
+from jade_ladder.web.bodies import router_of
+from jade_ladder.web.fields import Day, Text, Whole
 from jade_ladder.web.numbers import Value
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.sign_in import AsTeacher
 
-router = APIRouter(prefix="/classes", tags=["classes"])
+router = router_of("classes", "/classes")
 
 
 class MethodIn(BaseModel):
     """A method with its settings: newest in whole per cent, last in pieces."""
 
     kind: MethodKind
-    newest: int = 60
-    last: int = 3
+    newest: Whole = 60
+    last: Whole = 3
 
     def method(self) -> Method:
         """Give it as the core knows it."""
@@ -48,15 +49,15 @@ class MethodOut(BaseModel):
 class ClassIn(BaseModel):
     """What a teacher says of a class."""
 
-    name: str
-    first_day: date
-    last_day: date
+    name: Text
+    first_day: Day
+    last_day: Day
 
 
 class ClassChange(ClassIn):
     """A change, with the version it was based on."""
 
-    version: int
+    version: Whole
 
 
 class ClassOut(BaseModel):
@@ -83,7 +84,7 @@ class MethodChange(BaseModel):
     """A new method for the class, with the version of the class it was based on."""
 
     method: MethodIn
-    version: int
+    version: Whole
 
 
 class MasteryOut(BaseModel):
@@ -164,7 +165,7 @@ class MethodPreviewOut(BaseModel):
         )
 
 
-def _out(caller: Teacher, row: ClassRow) -> ClassOut:
+def _out(caller: AsTeacher, row: ClassRow) -> ClassOut:
     return ClassOut(
         id=row.id,
         name=row.name,
@@ -179,38 +180,38 @@ def _out(caller: Teacher, row: ClassRow) -> ClassOut:
 
 
 @router.get("")
-def read_classes(caller: Teacher) -> list[ClassOut]:
+def read_classes(caller: AsTeacher) -> list[ClassOut]:
     """List the classes one teaches."""
     return [_out(caller, row) for row in service.my_classes(caller)]
 
 
 @router.post("", status_code=201)
-def make_class(body: ClassIn, caller: Teacher) -> Made:
+def make_class(body: ClassIn, caller: AsTeacher) -> Made:
     """Make a class."""
     return Made(id=service.make_class(caller, body.name, body.first_day, body.last_day))
 
 
 @router.get("/{class_id}")
-def read_class(class_id: int, caller: Teacher) -> ClassOut:
+def read_class(class_id: int, caller: AsTeacher) -> ClassOut:
     """Give one class."""
     return _out(caller, service.get_class(caller, class_id))
 
 
 @router.patch("/{class_id}")
-def change_class(class_id: int, body: ClassChange, caller: Teacher) -> ClassOut:
+def change_class(class_id: int, body: ClassChange, caller: AsTeacher) -> ClassOut:
     """Change a class's name and days."""
     service.change_class(caller, class_id, body.version, body.name, body.first_day, body.last_day)
     return read_class(class_id, caller)
 
 
 @router.put("/{class_id}/method")
-def change_class_method(class_id: int, body: MethodChange, caller: Teacher) -> ClassOut:
+def change_class_method(class_id: int, body: MethodChange, caller: AsTeacher) -> ClassOut:
     """Change how the class's mastery is worked out; no evidence is touched."""
     methods.change_class_method(caller, class_id, body.version, body.method.method())
     return read_class(class_id, caller)
 
 
 @router.post("/{class_id}/method/preview")
-def preview_class_method(class_id: int, body: MethodIn, caller: Teacher) -> MethodPreviewOut:
+def preview_class_method(class_id: int, body: MethodIn, caller: AsTeacher) -> MethodPreviewOut:
     """Say whose level a method would change; nothing is changed."""
     return MethodPreviewOut.of(methods.preview_class_method(caller, class_id, body.method()))

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from datetime import date, datetime
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from jade_ladder.service import coverage as service
 from jade_ladder.service.coverage import CoverageCell, PictureAfter
 from jade_ladder.store.coverage import AlignedCriterion
 from jade_ladder.store.tasks import TaskKind, TaskRow
+from jade_ladder.web.bodies import router_of
 from jade_ladder.web.numbers import Value
 from jade_ladder.web.outcomes import OutcomeOut
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.strands import StrandOut
 
-router = APIRouter(prefix="/classes/{class_id}", tags=["coverage"])
+router = router_of("coverage", "/classes/{class_id}")
 
 
 class CoverageTaskOut(BaseModel):
@@ -145,7 +145,7 @@ class OutcomePageOut(BaseModel):
 
 
 @router.get("/coverage")
-def read_coverage(class_id: int, caller: Teacher) -> CoverageOut:
+def read_coverage(class_id: int, caller: AsTeacher) -> CoverageOut:
     """Say what of a class's outcomes is assessed where, how often, and when next."""
     found = service.coverage(caller, class_id)
     return CoverageOut(
@@ -170,7 +170,7 @@ def read_coverage(class_id: int, caller: Teacher) -> CoverageOut:
 
 
 @router.get("/outcomes/{outcome_id}")
-def read_outcome(class_id: int, outcome_id: int, caller: Teacher) -> OutcomePageOut:
+def read_outcome(class_id: int, outcome_id: int, caller: AsTeacher) -> OutcomePageOut:
     """Give one outcome, where it is assessed, and the class on it over time."""
     page = service.outcome_page(caller, class_id, outcome_id)
     return OutcomePageOut(

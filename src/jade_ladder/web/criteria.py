@@ -9,6 +9,7 @@ from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.store.criteria import StoredAlignment, StoredCriterion
 from jade_ladder.store.outcomes import OwnOutcome
+from jade_ladder.web.fields import Text, Whole, YesNo
 from jade_ladder.web.numbers import ShortNumber, Value, WrittenNumber
 
 
@@ -25,31 +26,31 @@ class HandCell(BaseModel):
 class AlignmentIn(BaseModel):
     """An alignment; a cell is null where the default holds; one per level, lowest first."""
 
-    outcome_id: int
-    weight: int = 1
+    outcome_id: Whole
+    weight: Whole = 1
     cells: list[HandCell | None]
 
 
 class CriterionLevelIn(BaseModel):
     """A level of a criterion as typed."""
 
-    key: str = Field(min_length=1, max_length=60)
-    name: str = Field(max_length=120)
+    key: Text = Field(min_length=1, max_length=60)
+    name: Text = Field(max_length=120)
     points: WrittenNumber
-    descriptor: str
+    descriptor: Text
 
 
 class CriterionIn(BaseModel):
     """A criterion as typed; weight null: the rubric has no weights."""
 
-    key: str = Field(min_length=1, max_length=60)
-    title: str
+    key: Text = Field(min_length=1, max_length=60)
+    title: Text
     kind: CriterionKind
-    bonus: bool
-    half_way: bool
+    bonus: YesNo
+    half_way: YesNo
     weight: WrittenNumber | None
-    remarks: bool = True
-    any_order: bool = False
+    remarks: YesNo = True
+    any_order: YesNo = False
     levels: list[CriterionLevelIn]
     alignments: list[AlignmentIn]
 

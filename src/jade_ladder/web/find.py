@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from jade_ladder.service import find as service
 from jade_ladder.service.find import FoundKind
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.bodies import router_of
+from jade_ladder.web.sign_in import AsTeacher
 
-router = APIRouter(prefix="/find", tags=["find"])
+router = router_of("find", "/find")
 
 
 class FoundOut(BaseModel):
@@ -23,7 +23,7 @@ class FoundOut(BaseModel):
 
 
 @router.get("")
-def find_everything(caller: Teacher) -> list[FoundOut]:
+def find_everything(caller: AsTeacher) -> list[FoundOut]:
     """List all that can be found."""
     return [
         FoundOut(kind=f.kind, id=f.id, class_id=f.class_id, title=f.title, detail=f.detail)

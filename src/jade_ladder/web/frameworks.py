@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Response, UploadFile
+from fastapi import Form, Response, UploadFile
 from pydantic import BaseModel
 
 from jade_ladder.formats.case import FrameworkOutcome
@@ -14,10 +14,11 @@ from jade_ladder.formats.outcome_list import write_outcome_list
 from jade_ladder.service import bringing_in as bringing
 from jade_ladder.service import frameworks as service
 from jade_ladder.service.frameworks import ChangedOutcome, Comparison
+from jade_ladder.web.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.classes import Made
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.sign_in import AsTeacher
 
-router = APIRouter(prefix="/classes/{class_id}", tags=["frameworks"])
+router = router_of("frameworks", "/classes/{class_id}")
 MOST_SHOWN = 300
 
 
@@ -101,14 +102,14 @@ class TakenBackOut(BaseModel):
 
 
 @router.get("/outcomes.csv", response_class=Response)
-def read_outcomes_csv(class_id: int, caller: Teacher) -> Response:
+def read_outcomes_csv(class_id: int, caller: AsTeacher) -> Response:
     """Give a class's outcomes as a CSV file, which can be brought in again."""
     framework = service.class_framework(caller, class_id)
     return _file(write_outcome_list(framework), "text/csv; charset=utf-8", "outcomes.csv")
 
 
 @router.get("/framework.json", response_class=Response)
-def read_framework_file(class_id: int, caller: Teacher) -> Response:
+def read_framework_file(class_id: int, caller: AsTeacher) -> Response:
     """Give a class's outcomes and rubrics as a CASE 1.0 package."""
     content = write_framework(service.class_framework(caller, class_id), caller.now)
     return _file(content, "application/json", "outcomes-case.json")
@@ -120,17 +121,19 @@ def _file(content: bytes, kind: str, name: str) -> Response:
 
 
 @router.post("/framework/preview")
-def preview_framework(class_id: int, file: UploadFile, caller: Teacher) -> ComparisonOut:
+@body_up_to(FILE_LIMIT)
+def preview_framework(class_id: int, file: UploadFile, caller: AsTeacher) -> ComparisonOut:
     """Hold a CASE 1.0 package against what the class teaches; nothing is changed."""
     framework = read_framework(file.file.read())
     return ComparisonOut.of(service.compare_framework(caller, class_id, framework))
 
 
 @router.post("/framework", status_code=201)
+@body_up_to(FILE_LIMIT)
 def bring_in_framework(
     class_id: int,
     file: UploadFile,
-    caller: Teacher,
+    caller: AsTeacher,
     retire_gone: Annotated[bool, Form()] = False,
 ) -> Made:
     """Bring a CASE 1.0 package in, all or nothing; gives the number to take it back by."""
@@ -139,7 +142,7 @@ def bring_in_framework(
 
 
 @router.delete("/framework/{entry_id}")
-def take_framework_back(class_id: int, entry_id: int, caller: Teacher) -> TakenBackOut:
+def take_framework_back(class_id: int, entry_id: int, caller: AsTeacher) -> TakenBackOut:
     """Undo the bringing in of a package; what was used or changed since is kept."""
     kept = bringing.take_framework_back(caller, class_id, entry_id)
     return TakenBackOut(outcomes_kept=kept.outcomes_kept, rubrics_kept=kept.rubrics_kept)

@@ -4,34 +4,35 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from jade_ladder.service import library as service
 from jade_ladder.service.library import Fit
 from jade_ladder.store.library import SharedRubric
+from jade_ladder.web.bodies import router_of
 from jade_ladder.web.classes import Made
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.fields import Text, YesNo
+from jade_ladder.web.sign_in import AsTeacher
 
-router = APIRouter(tags=["library"])
+router = router_of("library")
 
 
 class TagsIn(BaseModel):
     """The tags a rubric is to have."""
 
-    tags: list[str]
+    tags: list[Text]
 
 
 class ArchivedIn(BaseModel):
     """Whether a rubric is put away."""
 
-    archived: bool
+    archived: YesNo
 
 
 class SharedIn(BaseModel):
     """Whether colleagues may copy a rubric."""
 
-    shared: bool
+    shared: YesNo
 
 
 class SharedRubricOut(BaseModel):
@@ -79,37 +80,37 @@ class CopiedOut(Made):
 
 
 @router.get("/rubrics/shared")
-def read_shared_rubrics(caller: Teacher) -> list[SharedRubricOut]:
+def read_shared_rubrics(caller: AsTeacher) -> list[SharedRubricOut]:
     """List the rubrics that colleagues share."""
     return [SharedRubricOut.of(row) for row in service.library(caller).shared]
 
 
 @router.put("/rubrics/{rubric_id}/tags", status_code=204)
-def set_tags(rubric_id: int, body: TagsIn, caller: Teacher) -> None:
+def set_tags(rubric_id: int, body: TagsIn, caller: AsTeacher) -> None:
     """Give a rubric these tags and no others."""
     service.set_tags(caller, rubric_id, body.tags)
 
 
 @router.put("/rubrics/{rubric_id}/archived", status_code=204)
-def archive_rubric(rubric_id: int, body: ArchivedIn, caller: Teacher) -> None:
+def archive_rubric(rubric_id: int, body: ArchivedIn, caller: AsTeacher) -> None:
     """Put a rubric away, or bring it back."""
     service.archive_rubric(caller, rubric_id, body.archived)
 
 
 @router.put("/rubrics/{rubric_id}/shared", status_code=204)
-def share_rubric(rubric_id: int, body: SharedIn, caller: Teacher) -> None:
+def share_rubric(rubric_id: int, body: SharedIn, caller: AsTeacher) -> None:
     """Let colleagues copy a rubric, or no longer."""
     service.share_rubric(caller, rubric_id, body.shared)
 
 
 @router.get("/classes/{class_id}/rubrics/{rubric_id}/fit")
-def read_fit(class_id: int, rubric_id: int, caller: Teacher) -> FitOut:
+def read_fit(class_id: int, rubric_id: int, caller: AsTeacher) -> FitOut:
     """Say how a rubric fits what a class teaches; nothing is changed."""
     return FitOut.of(service.fit_rubric(caller, class_id, rubric_id))
 
 
 @router.post("/classes/{class_id}/rubrics/{rubric_id}/copy", status_code=201)
-def copy_for_class(class_id: int, rubric_id: int, caller: Teacher) -> CopiedOut:
+def copy_for_class(class_id: int, rubric_id: int, caller: AsTeacher) -> CopiedOut:
     """Copy a rubric, or a shared one, into a draft aligned to the outcomes of a class."""
     number, fit = service.copy_for_class(caller, class_id, rubric_id)
     return CopiedOut(id=number, fit=FitOut.of(fit))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from jade_ladder.core.total import LineKind, Total
@@ -13,14 +12,16 @@ from jade_ladder.service.carrying import CountingUnder
 from jade_ladder.service.choices import Choice
 from jade_ladder.service.effects import Move
 from jade_ladder.service.marking import StudentMark
+from jade_ladder.web.bodies import router_of
 from jade_ladder.web.classes import MasteryOut
 from jade_ladder.web.criteria import CriterionOut, OwnOutcomeOut
+from jade_ladder.web.fields import Text, Whole, YesNo
 from jade_ladder.web.numbers import ShortNumber, Value
 from jade_ladder.web.scales import ScaleOut
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.tasks import StudentAtTaskOut, TaskLineOut, TaskOut
 
-router = APIRouter(tags=["marking"])
+router = router_of("marking")
 
 
 class DeskOut(BaseModel):
@@ -193,27 +194,27 @@ class StudentMarkOut(BaseModel):
 class ChoiceIn(BaseModel):
     """A choice on a criterion, with the version of the mark it was based on."""
 
-    level_id: int | None
-    half_way: bool = False
-    not_assessed: bool = False
-    version: int
+    level_id: Whole | None
+    half_way: YesNo = False
+    not_assessed: YesNo = False
+    version: Whole
 
 
 class RemarkIn(BaseModel):
     """A remark, with the version of the mark it was based on."""
 
-    text: str
-    version: int
+    text: Text
+    version: Whole
 
 
 @router.get("/classes/{class_id}/pile")
-def read_pile(class_id: int, caller: Teacher) -> list[TaskLineOut]:
+def read_pile(class_id: int, caller: AsTeacher) -> list[TaskLineOut]:
     """List the tasks in which something waits to be marked."""
     return [TaskLineOut.of(view) for view in service.pile(caller, class_id)]
 
 
 @router.get("/tasks/{task_id}/desk")
-def read_desk(task_id: int, caller: Teacher) -> DeskOut:
+def read_desk(task_id: int, caller: AsTeacher) -> DeskOut:
     """Give what the desk needs to mark a set."""
     desk = service.desk(caller, task_id)
     return DeskOut(
@@ -226,14 +227,14 @@ def read_desk(task_id: int, caller: Teacher) -> DeskOut:
 
 
 @router.get("/tasks/{task_id}/students/{student_id}/mark")
-def read_mark(task_id: int, student_id: int, caller: Teacher) -> StudentMarkOut:
+def read_mark(task_id: int, student_id: int, caller: AsTeacher) -> StudentMarkOut:
     """Give one student's work and mark."""
     return StudentMarkOut.of(service.student_mark(caller, task_id, student_id))
 
 
 @router.put("/tasks/{task_id}/students/{student_id}/choices/{criterion_id}")
 def choose(
-    task_id: int, student_id: int, criterion_id: int, body: ChoiceIn, caller: Teacher
+    task_id: int, student_id: int, criterion_id: int, body: ChoiceIn, caller: AsTeacher
 ) -> StudentMarkOut:
     """Save a choice; sent twice, it is one."""
     choice = Choice(body.level_id, body.half_way, body.not_assessed)
@@ -244,7 +245,7 @@ def choose(
 
 @router.put("/tasks/{task_id}/students/{student_id}/remarks/{criterion_id}")
 def remark_on_criterion(
-    task_id: int, student_id: int, criterion_id: int, body: RemarkIn, caller: Teacher
+    task_id: int, student_id: int, criterion_id: int, body: RemarkIn, caller: AsTeacher
 ) -> StudentMarkOut:
     """Save a remark on a criterion; an empty one takes it back."""
     return StudentMarkOut.of(
@@ -254,7 +255,7 @@ def remark_on_criterion(
 
 @router.put("/tasks/{task_id}/students/{student_id}/remark")
 def remark_on_whole(
-    task_id: int, student_id: int, body: RemarkIn, caller: Teacher
+    task_id: int, student_id: int, body: RemarkIn, caller: AsTeacher
 ) -> StudentMarkOut:
     """Save a remark on the whole; an empty one takes it back."""
     return StudentMarkOut.of(
@@ -263,6 +264,6 @@ def remark_on_whole(
 
 
 @router.post("/tasks/{task_id}/students/{student_id}/finish")
-def finish(task_id: int, student_id: int, caller: Teacher) -> StudentMarkOut:
+def finish(task_id: int, student_id: int, caller: AsTeacher) -> StudentMarkOut:
     """Finish a mark: from now on this version counts."""
     return StudentMarkOut.of(service.finish(caller, task_id, student_id))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from datetime import date, datetime
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from jade_ladder.core.mastery import Direction, State
@@ -12,13 +11,15 @@ from jade_ladder.core.next_piece import NextPiece
 from jade_ladder.service import expectation
 from jade_ladder.service import mastery as service
 from jade_ladder.service.mastery import EvidenceTrail, Wall
+from jade_ladder.web.bodies import router_of
 from jade_ladder.web.classes import MasteryOut, MethodOut
+from jade_ladder.web.fields import Day, Text
 from jade_ladder.web.numbers import ShortNumber, Value
 from jade_ladder.web.scales import ScaleOut
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.strands import StrandOut
 
-router = APIRouter(prefix="/classes/{class_id}/mastery", tags=["mastery"])
+router = router_of("mastery", "/classes/{class_id}/mastery")
 
 
 class WallStudentOut(BaseModel):
@@ -179,7 +180,7 @@ class NotExpectedOut(BaseModel):
 class LiftIn(BaseModel):
     """Why an outcome is to be lifted for a student."""
 
-    reason: str
+    reason: Text
 
 
 class TrailOut(BaseModel):
@@ -273,14 +274,14 @@ def _next(piece: NextPiece | None, found: EvidenceTrail) -> NextPieceOut | None:
 
 
 @router.get("")
-def read_wall(class_id: int, caller: Teacher, as_of: date | None = None) -> WallOut:
+def read_wall(class_id: int, caller: AsTeacher, as_of: Day | None = None) -> WallOut:
     """Give the mastery wall as of a day."""
     return WallOut.of(service.wall(caller, class_id, as_of))
 
 
 @router.get("/{student_id}/{outcome_id}")
 def read_trail(
-    class_id: int, student_id: int, outcome_id: int, caller: Teacher, as_of: date | None = None
+    class_id: int, student_id: int, outcome_id: int, caller: AsTeacher, as_of: Day | None = None
 ) -> TrailOut:
     """Give the evidence trail of one student and outcome as of a day."""
     return TrailOut.of(service.trail(caller, class_id, student_id, outcome_id, as_of))
@@ -288,13 +289,13 @@ def read_trail(
 
 @router.put("/{student_id}/{outcome_id}/not-expected", status_code=204)
 def lift_outcome(
-    class_id: int, student_id: int, outcome_id: int, body: LiftIn, caller: Teacher
+    class_id: int, student_id: int, outcome_id: int, body: LiftIn, caller: AsTeacher
 ) -> None:
     """Expect an outcome no longer of a student, with a reason."""
     expectation.lift_outcome(caller, class_id, student_id, outcome_id, body.reason)
 
 
 @router.delete("/{student_id}/{outcome_id}/not-expected", status_code=204)
-def expect_again(class_id: int, student_id: int, outcome_id: int, caller: Teacher) -> None:
+def expect_again(class_id: int, student_id: int, outcome_id: int, caller: AsTeacher) -> None:
     """Expect an outcome of a student again."""
     expectation.expect_again(caller, class_id, student_id, outcome_id)

@@ -16,8 +16,10 @@ from jade_ladder.core.numbers import (
 
 
 def _read(value: object) -> Hundredths:
+    if not isinstance(value, str):
+        raise ValueError('A number is sent as a text, such as "2.5"')
     try:
-        return parse_hundredths(str(value))
+        return parse_hundredths(value)
     except Refused as error:
         raise ValueError(error.message) from None
 

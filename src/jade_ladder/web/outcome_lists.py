@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form
+from fastapi import Form
 
 from jade_ladder.service import outcome_lists as service
+from jade_ladder.web.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.classes import Made
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.tables import ListLineOut, ListOut, Sent, line_fields, list_fields
 
-router = APIRouter(prefix="/classes/{class_id}/outcomes/list", tags=["outcomes"])
+router = router_of("outcomes", "/classes/{class_id}/outcomes/list")
 
 
 class OutcomeListLineOut(ListLineOut):
@@ -35,7 +36,8 @@ class OutcomeListOut(ListOut):
 
 
 @router.post("/preview")
-def preview_outcome_list(class_id: int, sent: Sent, caller: Teacher) -> OutcomeListOut:
+@body_up_to(FILE_LIMIT)
+def preview_outcome_list(class_id: int, sent: Sent, caller: AsTeacher) -> OutcomeListOut:
     """Read a list of outcomes and say what it would do; nothing is changed."""
     preview = service.preview_outcome_list(caller, class_id, sent.table, sent.columns)
     lines = [
@@ -54,8 +56,9 @@ def preview_outcome_list(class_id: int, sent: Sent, caller: Teacher) -> OutcomeL
 
 
 @router.post("", status_code=201)
+@body_up_to(FILE_LIMIT)
 def bring_in_outcome_list(
-    class_id: int, sent: Sent, caller: Teacher, retire_gone: Annotated[bool, Form()] = False
+    class_id: int, sent: Sent, caller: AsTeacher, retire_gone: Annotated[bool, Form()] = False
 ) -> Made:
     """Add and change a list's outcomes and strands, all or none; gives the number by which it can
     be taken back, as a framework is.

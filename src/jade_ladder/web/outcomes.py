@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import date
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from jade_ladder.core.methods import Method
@@ -14,21 +13,23 @@ from jade_ladder.service import outcomes as service
 from jade_ladder.service.bulk import OutcomeChanges
 from jade_ladder.service.outcomes import OutcomeWords
 from jade_ladder.store.outcomes import OutcomeRow
+from jade_ladder.web.bodies import router_of
 from jade_ladder.web.classes import LevelChangeOut, Made, MethodIn, MethodOut, MethodPreviewOut
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.fields import Text, Whole, YesNo
+from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.strands import OrderIn, StrandOut
 from jade_ladder.web.tables import BroughtIn
 
-router = APIRouter(tags=["outcomes"])
+router = router_of("outcomes")
 
 
 class OutcomeIn(BaseModel):
     """What a teacher writes of an outcome."""
 
-    code: str
-    title: str
-    description: str = ""
-    strand_id: int | None = None
+    code: Text
+    title: Text
+    description: Text = ""
+    strand_id: Whole | None = None
 
     def words(self) -> OutcomeWords:
         """Give it trimmed."""
@@ -41,7 +42,7 @@ class OutcomeMethodIn(BaseModel):
     """An outcome's own method (none: the class's) and minimum of evidence."""
 
     method: MethodIn | None
-    minimum: int
+    minimum: Whole
 
     def own(self) -> Method | None:
         """Give the method as the core knows it."""
@@ -51,7 +52,7 @@ class OutcomeMethodIn(BaseModel):
 class OutcomeRulesIn(OutcomeMethodIn):
     """By what an outcome is worked out: its method, minimum and scale."""
 
-    scale_id: int
+    scale_id: Whole
 
 
 class OutcomeChange(OutcomeIn, OutcomeRulesIn):
@@ -106,8 +107,8 @@ class ClassOutcomesOut(BaseModel):
 class PlaceIn(BaseModel):
     """Where an outcome is to stand: in a strand, before another outcome or at the end."""
 
-    strand_id: int | None
-    before_id: int | None
+    strand_id: Whole | None
+    before_id: Whole | None
 
 
 class ElsewhereOut(BaseModel):
@@ -123,7 +124,7 @@ class ElsewhereOut(BaseModel):
 class OutcomesIn(BaseModel):
     """Some outcomes."""
 
-    outcome_ids: list[int]
+    outcome_ids: list[Whole]
 
 
 class BulkIn(OutcomesIn):
@@ -132,10 +133,10 @@ class BulkIn(OutcomesIn):
     """
 
     method: MethodIn | None = None
-    minimum: int | None = None
-    scale_id: int | None = None
-    strand_id: int | None = None
-    retired: bool | None = None
+    minimum: Whole | None = None
+    scale_id: Whole | None = None
+    strand_id: Whole | None = None
+    retired: YesNo | None = None
 
     def changes(self) -> OutcomeChanges:
         """Give it as the service knows it."""
@@ -153,11 +154,11 @@ class BulkIn(OutcomesIn):
 class RetireIn(BaseModel):
     """Whether it is retired."""
 
-    retired: bool
+    retired: YesNo
 
 
 @router.get("/classes/{class_id}/outcomes")
-def read_outcomes(class_id: int, caller: Teacher) -> ClassOutcomesOut:
+def read_outcomes(class_id: int, caller: AsTeacher) -> ClassOutcomesOut:
     """Give the strands and outcomes of a class."""
     found = service.outcomes_of_class(caller, class_id)
     return ClassOutcomesOut(
@@ -167,32 +168,32 @@ def read_outcomes(class_id: int, caller: Teacher) -> ClassOutcomesOut:
 
 
 @router.post("/classes/{class_id}/outcomes", status_code=201)
-def add_outcome(class_id: int, body: OutcomeIn, caller: Teacher) -> Made:
+def add_outcome(class_id: int, body: OutcomeIn, caller: AsTeacher) -> Made:
     """Add an outcome."""
     return Made(id=service.add_outcome(caller, class_id, body.words()))
 
 
 @router.put("/classes/{class_id}/outcomes/order", status_code=204)
-def order_outcomes(class_id: int, body: OrderIn, caller: Teacher) -> None:
+def order_outcomes(class_id: int, body: OrderIn, caller: AsTeacher) -> None:
     """Put a class's outcomes in order."""
     service.order_outcomes(caller, class_id, body.order)
 
 
 @router.put("/classes/{class_id}/outcomes/bulk", status_code=204)
-def change_outcomes(class_id: int, body: BulkIn, caller: Teacher) -> None:
+def change_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> None:
     """Change several outcomes, all or none."""
     bulk.change_outcomes(caller, class_id, body.outcome_ids, body.changes())
 
 
 @router.post("/classes/{class_id}/outcomes/bulk/preview")
-def preview_outcomes(class_id: int, body: BulkIn, caller: Teacher) -> list[LevelChangeOut]:
+def preview_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> list[LevelChangeOut]:
     """Say whose level changing several outcomes would move; nothing is changed."""
     changes = bulk.preview_changes(caller, class_id, body.outcome_ids, body.changes())
     return [LevelChangeOut.of(change) for change in changes]
 
 
 @router.get("/classes/{class_id}/outcomes/elsewhere")
-def read_outcomes_elsewhere(class_id: int, caller: Teacher) -> list[ElsewhereOut]:
+def read_outcomes_elsewhere(class_id: int, caller: AsTeacher) -> list[ElsewhereOut]:
     """List one's outcomes that the class could teach too, or copy."""
     return [
         ElsewhereOut(
@@ -203,25 +204,25 @@ def read_outcomes_elsewhere(class_id: int, caller: Teacher) -> list[ElsewhereOut
 
 
 @router.post("/classes/{class_id}/outcomes/teach", status_code=204)
-def teach_outcomes(class_id: int, body: OutcomesIn, caller: Teacher) -> None:
+def teach_outcomes(class_id: int, body: OutcomesIn, caller: AsTeacher) -> None:
     """Let the class teach outcomes of other classes: the same ones, with their evidence."""
     service.teach_outcomes(caller, class_id, body.outcome_ids)
 
 
 @router.post("/classes/{class_id}/outcomes/copy", status_code=201)
-def copy_outcomes(class_id: int, body: OutcomesIn, caller: Teacher) -> BroughtIn:
+def copy_outcomes(class_id: int, body: OutcomesIn, caller: AsTeacher) -> BroughtIn:
     """Copy outcomes of other classes, to be changed here."""
     return BroughtIn(added=len(service.copy_outcomes(caller, class_id, body.outcome_ids)))
 
 
 @router.put("/classes/{class_id}/outcomes/{outcome_id}/place", status_code=204)
-def place_outcome(class_id: int, outcome_id: int, body: PlaceIn, caller: Teacher) -> None:
+def place_outcome(class_id: int, outcome_id: int, body: PlaceIn, caller: AsTeacher) -> None:
     """Move an outcome into a strand, before another or to the end."""
     service.place_outcome(caller, class_id, outcome_id, body.strand_id, body.before_id)
 
 
 @router.put("/classes/{class_id}/outcomes/{outcome_id}", status_code=204)
-def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: Teacher) -> None:
+def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: AsTeacher) -> None:
     """Change an outcome's words, strand, own method, minimum and scale, all or nothing."""
     methods.change_outcome_whole(
         caller,
@@ -237,7 +238,7 @@ def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: 
 
 @router.post("/classes/{class_id}/outcomes/{outcome_id}/rules/preview")
 def preview_outcome(
-    class_id: int, outcome_id: int, body: OutcomeRulesIn, caller: Teacher
+    class_id: int, outcome_id: int, body: OutcomeRulesIn, caller: AsTeacher
 ) -> MethodPreviewOut:
     """Say whose level an own method, minimum and scale would change; nothing is changed."""
     return MethodPreviewOut.of(
@@ -248,6 +249,6 @@ def preview_outcome(
 
 
 @router.put("/classes/{class_id}/outcomes/{outcome_id}/retired", status_code=204)
-def retire_outcome(class_id: int, outcome_id: int, body: RetireIn, caller: Teacher) -> None:
+def retire_outcome(class_id: int, outcome_id: int, body: RetireIn, caller: AsTeacher) -> None:
     """Retire an outcome from today, or bring it back."""
     service.retire_outcome(caller, class_id, outcome_id, body.retired)

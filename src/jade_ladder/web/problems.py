@@ -12,13 +12,20 @@ from starlette.exceptions import HTTPException
 
 from jade_ladder.core.errors import (
     JadeLadderError,
+    NotAllowed,
     NotFound,
     NotSignedIn,
+    OtherPerson,
     Problem,
     Refused,
     RefusedMany,
     Stale,
+    Unavailable,
 )
+
+MEDIA_TYPE = "application/problem+json"
+OTHER_PERSON = "/problems/other-person"
+"""The type of the conflict that a write of another person than the session's is."""
 
 
 class FieldProblem(BaseModel):
@@ -46,9 +53,11 @@ def problem(
     errors: list[Problem] | None = None,
     current: int | None = None,
     headers: dict[str, str] | None = None,
+    type: str = "about:blank",
 ) -> JSONResponse:
     """Make a problem details answer."""
     body = ProblemDetails(
+        type=type,
         title=title,
         status=status,
         detail=detail,
@@ -58,7 +67,7 @@ def problem(
     return JSONResponse(
         body.model_dump(exclude_none=True),
         status,
-        media_type="application/problem+json",
+        media_type=MEDIA_TYPE,
         headers=headers,
     )
 
@@ -78,6 +87,13 @@ def answer(error: JadeLadderError) -> JSONResponse:
             return problem(404, "Not found", str(error))
         case NotSignedIn():
             return problem(401, "Not signed in", str(error))
+        case NotAllowed():
+            return problem(403, "Not allowed", str(error))
+        case OtherPerson():
+            return problem(409, "Another person", str(error), type=OTHER_PERSON)
+        case Unavailable():
+            later = {"retry-after": str(error.retry_after)}
+            return problem(503, "Not now", str(error), headers=later)
         case _:
             return problem(500, "Something went wrong", str(error))
 
@@ -102,7 +118,28 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(HTTPException)
     def of_http(_: Request, error: HTTPException) -> JSONResponse:
-        return problem(error.status_code, "Not possible", str(error.detail))
+        headers = dict(error.headers) if error.headers else None
+        return problem(error.status_code, "Not possible", str(error.detail), headers=headers)
+
+
+def described_in(document: dict[str, Any]) -> dict[str, Any]:
+    """Say in the API's document that every error is problem details, in their own media type; the
+    framework's own form of errors, which nothing answers with, goes.
+    """
+    components = document["components"]
+    components["schemas"].pop("HTTPValidationError", None)
+    components["schemas"].pop("ValidationError", None)
+    content = {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/ProblemDetails"}}}
+    components["responses"] = {
+        "Refused": {"description": "Refused, with the fields at fault", "content": content},
+        "NotNow": {"description": "Not now, or a fault of the server", "content": content},
+    }
+    for operations in document["paths"].values():
+        for operation in operations.values():
+            operation["responses"].pop("422", None)
+            operation["responses"]["4XX"] = {"$ref": "#/components/responses/Refused"}
+            operation["responses"]["5XX"] = {"$ref": "#/components/responses/NotNow"}
+    return document
 
 
 def _path(location: tuple[str | int, ...]) -> str:
@@ -118,5 +155,5 @@ def _message(error: dict[str, Any]) -> str:
     if kind == "string_too_long":
         return f"At most {error['ctx']['max_length']} characters"
     if kind.startswith(("date_", "datetime_")):
-        return f"“{error['input']}” is not a date"
+        return "This is not a date"
     return text[:1].upper() + text[1:]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from jade_ladder.core.total import Total
@@ -13,25 +12,27 @@ from jade_ladder.service.effects import Effects
 from jade_ladder.service.revision_effects import TaskEffect, revision_effects
 from jade_ladder.service.revisions import SideBySide
 from jade_ladder.store.criteria import StoredCriterion
+from jade_ladder.web.bodies import router_of
 from jade_ladder.web.criteria import CriterionOut
+from jade_ladder.web.fields import Whole
 from jade_ladder.web.numbers import ShortNumber, Value
 from jade_ladder.web.rubrics import RubricOut, VersionIn
 from jade_ladder.web.scales import ClassLevelChangesOut
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.sign_in import AsTeacher
 
-router = APIRouter(prefix="/rubrics/{rubric_id}/revisions", tags=["revisions"])
+router = router_of("revisions", "/rubrics/{rubric_id}/revisions")
 
 
 class TasksIn(BaseModel):
     """Tasks to look at together; null: all that could be put on the revision."""
 
-    tasks: list[int] | None = None
+    tasks: list[Whole] | None = None
 
 
 class ApplyIn(VersionIn):
     """The tasks to put on a revision, with the rubric's version that this is based on."""
 
-    tasks: list[int]
+    tasks: list[Whole]
 
 
 class RevisionOut(BaseModel):
@@ -180,20 +181,22 @@ class RevisionEffectsOut(BaseModel):
 
 @router.get("")
 def read_side_by_side(
-    rubric_id: int, caller: Teacher, old: int | None = None, new: int | None = None
+    rubric_id: int, caller: AsTeacher, old: int | None = None, new: int | None = None
 ) -> SideBySideOut:
     """Lay two revisions side by side: the newest and the one before it, if not said."""
     return SideBySideOut.of(service.side_by_side(caller, rubric_id, old, new))
 
 
 @router.delete("/draft")
-def discard_revision(rubric_id: int, version: int, caller: Teacher) -> RubricOut:
+def discard_revision(rubric_id: int, version: int, caller: AsTeacher) -> RubricOut:
     """Throw the draft of a later revision away."""
     return RubricOut.of(service.discard_revision(caller, rubric_id, version))
 
 
 @router.post("/{number}/effects")
-def read_effects(rubric_id: int, number: int, body: TasksIn, caller: Teacher) -> RevisionEffectsOut:
+def read_effects(
+    rubric_id: int, number: int, body: TasksIn, caller: AsTeacher
+) -> RevisionEffectsOut:
     """Say what putting tasks on a revision would do; nothing is changed."""
     found = revision_effects(caller, rubric_id, number, body.tasks)
     return RevisionEffectsOut(
@@ -205,6 +208,6 @@ def read_effects(rubric_id: int, number: int, body: TasksIn, caller: Teacher) ->
 
 
 @router.post("/{number}/apply")
-def apply_revision(rubric_id: int, number: int, body: ApplyIn, caller: Teacher) -> RubricOut:
+def apply_revision(rubric_id: int, number: int, body: ApplyIn, caller: AsTeacher) -> RubricOut:
     """Put tasks on a revision, and make it final where it is a draft."""
     return RubricOut.of(service.apply_revision(caller, rubric_id, number, body.version, body.tasks))

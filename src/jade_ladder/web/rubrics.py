@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from jade_ladder.core.numbers import round_half_up
@@ -16,34 +15,36 @@ from jade_ladder.service import rubrics as service
 from jade_ladder.service.library import library
 from jade_ladder.service.rubrics import RubricView
 from jade_ladder.store.rubrics import RubricRow
+from jade_ladder.web.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.classes import Made
 from jade_ladder.web.criteria import CriterionIn, CriterionOut, OwnOutcomeOut
+from jade_ladder.web.fields import Text, Whole, YesNo
 from jade_ladder.web.numbers import ShortNumber, Value
 from jade_ladder.web.problems import FieldProblem
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.sign_in import AsTeacher
 
-router = APIRouter(prefix="/rubrics", tags=["rubrics"])
+router = router_of("rubrics", "/rubrics")
 
 
 class TitleIn(BaseModel):
     """A rubric's title."""
 
-    title: str
+    title: Text
 
 
 class DraftIn(BaseModel):
     """A whole draft, with the version it was based on."""
 
-    version: int
-    title: str
+    version: Whole
+    title: Text
     criteria: list[CriterionIn]
-    points_shown: bool = True
+    points_shown: YesNo = True
 
 
 class VersionIn(BaseModel):
     """The version a deed is based on."""
 
-    version: int
+    version: Whole
 
 
 class ShareIn(VersionIn):
@@ -55,9 +56,9 @@ class ShareIn(VersionIn):
 class GridIn(BaseModel):
     """Cells as text (tabs between cells) or as an HTML table; what is not said is found out."""
 
-    text: str = Field(max_length=LARGEST_GRID)
-    levels_in_first_row: bool | None = None
-    best_first: bool | None = None
+    text: Text = Field(max_length=LARGEST_GRID)
+    levels_in_first_row: YesNo | None = None
+    best_first: YesNo | None = None
 
 
 class GridLevelOut(BaseModel):
@@ -226,33 +227,35 @@ class RubricOut(BaseModel):
 
 
 @router.get("")
-def read_rubrics(caller: Teacher) -> list[RubricLineOut]:
+def read_rubrics(caller: AsTeacher) -> list[RubricLineOut]:
     """List one's rubrics, put away ones too, the last changed first."""
     found = library(caller)
     return [RubricLineOut.of(row, found.tags.get(row.id, [])) for row in found.own]
 
 
 @router.post("", status_code=201)
-def make_rubric(body: TitleIn, caller: Teacher) -> Made:
+def make_rubric(body: TitleIn, caller: AsTeacher) -> Made:
     """Begin a draft."""
     return Made(id=service.make_rubric(caller, body.title))
 
 
 @router.post("/grid")
-def read_grid(body: GridIn, _: Teacher) -> GridOut:
+@body_up_to(FILE_LIMIT)
+def read_grid(body: GridIn, _: AsTeacher) -> GridOut:
     """Read a grid of cells, pasted from a spreadsheet or a table, as criteria; nothing is kept."""
     grid = grid_of(body.text)
     return GridOut.of(read_rubric_grid(grid, body.levels_in_first_row, body.best_first))
 
 
 @router.get("/{rubric_id}")
-def read_rubric(rubric_id: int, caller: Teacher) -> RubricOut:
+def read_rubric(rubric_id: int, caller: AsTeacher) -> RubricOut:
     """Give one rubric."""
     return RubricOut.of(service.get_rubric(caller, rubric_id))
 
 
 @router.put("/{rubric_id}")
-def save_draft(rubric_id: int, body: DraftIn, caller: Teacher) -> RubricOut:
+@body_up_to(FILE_LIMIT)
+def save_draft(rubric_id: int, body: DraftIn, caller: AsTeacher) -> RubricOut:
     """Save a draft as it stands; gives it with its maps worked out."""
     drafts = [criterion.draft() for criterion in body.criteria]
     return RubricOut.of(
@@ -261,20 +264,20 @@ def save_draft(rubric_id: int, body: DraftIn, caller: Teacher) -> RubricOut:
 
 
 @router.post("/{rubric_id}/weights")
-def share_weights(rubric_id: int, body: ShareIn, caller: Teacher) -> RubricOut:
+def share_weights(rubric_id: int, body: ShareIn, caller: AsTeacher) -> RubricOut:
     """Share out the missing weight, or make all equal."""
     equally = body.how == "equal"
     return RubricOut.of(service.share_weights(caller, rubric_id, body.version, equally))
 
 
 @router.post("/{rubric_id}/final")
-def make_final(rubric_id: int, body: VersionIn, caller: Teacher) -> RubricOut:
+def make_final(rubric_id: int, body: VersionIn, caller: AsTeacher) -> RubricOut:
     """Make a draft final, so that tasks can use it."""
     return RubricOut.of(service.make_final(caller, rubric_id, body.version))
 
 
 @router.post("/{rubric_id}/draft")
-def revise(rubric_id: int, body: VersionIn, caller: Teacher) -> RubricOut:
+def revise(rubric_id: int, body: VersionIn, caller: AsTeacher) -> RubricOut:
     """Open a final rubric for changes: as a draft again, or, where tasks use it, as the draft of a
     new revision.
     """
@@ -282,12 +285,12 @@ def revise(rubric_id: int, body: VersionIn, caller: Teacher) -> RubricOut:
 
 
 @router.post("/{rubric_id}/copy", status_code=201)
-def copy_rubric(rubric_id: int, caller: Teacher) -> Made:
+def copy_rubric(rubric_id: int, caller: AsTeacher) -> Made:
     """Copy a rubric into a new draft."""
     return Made(id=service.copy_rubric(caller, rubric_id))
 
 
 @router.delete("/{rubric_id}", status_code=204)
-def delete_rubric(rubric_id: int, caller: Teacher) -> None:
+def delete_rubric(rubric_id: int, caller: AsTeacher) -> None:
     """Delete a rubric that no task uses."""
     service.delete_rubric(caller, rubric_id)

@@ -4,16 +4,21 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
-from fastapi import APIRouter, Request, Response
+from fastapi import Request, Response
 from pydantic import BaseModel
 
 from jade_ladder.core.errors import NotFound, NotSignedIn
 from jade_ladder.service import people
+from jade_ladder.store.connection import Database
 from jade_ladder.store.people import Person
+from jade_ladder.web.bodies import body_up_to, router_of
+from jade_ladder.web.fields import Text, Whole
+from jade_ladder.web.guesses import Guesses, Hashing
 from jade_ladder.web.problems import problem
 from jade_ladder.web.sign_in import COOKIE, Db, set_cookie, the_person
 
-router = APIRouter(prefix="/session", tags=["session"])
+router = router_of("session", "/session")
+SMALL = 8_000
 
 
 class PersonOut(BaseModel):
@@ -24,10 +29,17 @@ class PersonOut(BaseModel):
     given_name: str
 
 
+class SignedInOut(PersonOut):
+    """The person who is signed in; an administrator changes what belongs to the school."""
+
+    teacher: bool
+    administrator: bool
+
+
 class SessionOut(BaseModel):
     """Who is signed in, and what the sign-in page needs to know."""
 
-    person: PersonOut | None
+    person: SignedInOut | None
     school: str | None
     time_zone: str
     first_start: bool
@@ -37,25 +49,25 @@ class SessionOut(BaseModel):
 class SignInIn(BaseModel):
     """E-mail and password."""
 
-    email: str
-    password: str
+    email: Text
+    password: Text
 
 
 class FirstTeacherIn(BaseModel):
     """The school and its first teacher."""
 
-    school: str
-    time_zone: str
-    given_name: str
-    family_name: str
-    email: str
-    password: str
+    school: Text
+    time_zone: Text
+    given_name: Text
+    family_name: Text
+    email: Text
+    password: Text
 
 
 class DemoSignInIn(BaseModel):
     """Which of the demo people."""
 
-    person_id: int
+    person_id: Whole
 
 
 def _out(person: Person) -> PersonOut:
@@ -72,7 +84,11 @@ def read_session(request: Request, database: Db) -> SessionOut:
     school = people.the_school(database)
     demo = request.app.state.settings.demo
     return SessionOut(
-        person=_out(person) if person else None,
+        person=SignedInOut(
+            **dict(_out(person)), teacher=person.may_teach, administrator=person.administrator
+        )
+        if person
+        else None,
         school=school.name if school else None,
         time_zone=school.time_zone if school else "UTC",
         first_start=people.needs_first_teacher(database),
@@ -81,21 +97,27 @@ def read_session(request: Request, database: Db) -> SessionOut:
 
 
 @router.post("", response_model=None, status_code=204)
+@body_up_to(SMALL)
 def sign_in(body: SignInIn, request: Request, response: Response, database: Db) -> Response | None:
-    """Sign in with a password."""
-    guesses = request.app.state.guesses
-    wait = guesses.seconds_to_wait(body.email)
+    """Sign in with a password; a session of this browser that it replaces is ended."""
+    guesses: Guesses = request.app.state.guesses
+    hashing: Hashing = request.app.state.hashing
+    address = request.client.host if request.client else ""
+    wait = guesses.begin(body.email, address)
     if wait:
-        detail = f"Too many tries with this e-mail; wait {wait} seconds"
+        detail = f"Too many tries; wait {wait} seconds"
         return problem(429, "Wait", detail, headers={"retry-after": str(wait)})
-    try:
-        token = people.sign_in(database, body.email, body.password, datetime.now(UTC))
-    except NotSignedIn:
-        guesses.failed(body.email)
-        raise
-    guesses.succeeded(body.email)
-    set_cookie(request, response, token)
+    with hashing.place():
+        person_id = people.check_password(database, body.email, body.password)
+    guesses.right(body.email, address)
+    _begin(request, response, database, person_id)
     return None
+
+
+def _begin(request: Request, response: Response, database: Database, person_id: int) -> None:
+    replaced = request.cookies.get(COOKIE)
+    token = people.begin_session(database, person_id, datetime.now(UTC), replaced)
+    set_cookie(request, response, token)
 
 
 @router.delete("", status_code=204)
@@ -108,20 +130,23 @@ def sign_out(request: Request, response: Response, database: Db) -> None:
 
 
 @router.post("/first-teacher", status_code=204)
+@body_up_to(SMALL)
 def make_first_teacher(
     body: FirstTeacherIn, request: Request, response: Response, database: Db
 ) -> None:
     """Make the school and its first teacher, and sign them in."""
     teacher = people.NewTeacher(body.given_name, body.family_name, body.email, body.password)
-    number = people.make_first_teacher(database, body.school, body.time_zone, teacher)
-    set_cookie(request, response, people.begin_session(database, number, datetime.now(UTC)))
+    hashing: Hashing = request.app.state.hashing
+    with hashing.place():
+        number = people.make_first_teacher(database, body.school, body.time_zone, teacher)
+    _begin(request, response, database, number)
 
 
 @router.post("/demo", status_code=204)
+@body_up_to(SMALL)
 def sign_in_to_demo(body: DemoSignInIn, request: Request, response: Response, database: Db) -> None:
     """Sign in as one of the demo people, in the demo only."""
     known = {person.id for person in people.teachers(database)}
     if not request.app.state.settings.demo or body.person_id not in known:
         raise NotFound("There is no such demo person")
-    token = people.begin_session(database, body.person_id, datetime.now(UTC))
-    set_cookie(request, response, token)
+    _begin(request, response, database, body.person_id)

@@ -1,22 +1,21 @@
-"""Who is calling: the session cookie, and what slows guessing down."""
+"""Who is calling: the session cookie, and for whom a write says it is."""
 
 from __future__ import annotations
 
-import threading
-import time
 from datetime import UTC, datetime
 from typing import Annotated
 
 from fastapi import Depends, Request, Response
 
-from jade_ladder.core.errors import NotSignedIn
-from jade_ladder.service.caller import Caller
+from jade_ladder.core.errors import NotAllowed, NotSignedIn, OtherPerson
+from jade_ladder.service.caller import Administrator, Caller, Student, Teacher, caller_of
 from jade_ladder.service.people import SESSION_LASTS, person_of_session
 from jade_ladder.store.connection import Database
 from jade_ladder.store.people import Person
 
 COOKIE = "jade_ladder_session"
-GUESSES, WAIT_SECONDS = 5, 30.0
+PERSON_HEADER = "jade-ladder-person"
+READS = frozenset({"GET", "HEAD", "OPTIONS"})
 
 
 def the_database(request: Request) -> Database:
@@ -34,13 +33,47 @@ def the_person(request: Request) -> Person:
 
 
 def the_caller(request: Request, person: Annotated[Person, Depends(the_person)]) -> Caller:
-    """Give the caller that the services ask for."""
-    return Caller(the_database(request), person.id, datetime.now(UTC))
+    """Give the caller that the services ask for: a kind of its own for teachers and students.
+
+    A write names its person in a header, since a tab that is open keeps its work when somebody else
+    signs in beside it: raises OtherPerson where that is not the session's.
+    """
+    if request.method not in READS:
+        named = request.headers.get(PERSON_HEADER)
+        if named != str(person.id):
+            raise OtherPerson(
+                "Nothing was changed, since this does not say whose it is"
+                if named is None
+                else "Nothing was changed, since somebody else is signed in in this browser now"
+            )
+    return caller_of(the_database(request), person, datetime.now(UTC))
+
+
+def the_teacher(caller: Annotated[Caller, Depends(the_caller)]) -> Teacher:
+    """Give the caller as a teacher; NotAllowed for anybody else."""
+    if not isinstance(caller, Teacher):
+        raise NotAllowed("This is for teachers")
+    return caller
+
+
+def the_administrator(caller: Annotated[Caller, Depends(the_caller)]) -> Administrator:
+    """Give the caller as the school's administrator; NotAllowed for anybody else."""
+    if not isinstance(caller, Administrator):
+        raise NotAllowed("This is for the administrator of the school")
+    return caller
+
+
+def the_student(caller: Annotated[Caller, Depends(the_caller)]) -> Student:
+    """Give the caller as a student; NotAllowed for anybody else."""
+    if not isinstance(caller, Student):
+        raise NotAllowed("This is for students")
+    return caller
 
 
 Db = Annotated[Database, Depends(the_database)]
 SignedIn = Annotated[Person, Depends(the_person)]
-Teacher = Annotated[Caller, Depends(the_caller)]
+AsTeacher = Annotated[Teacher, Depends(the_teacher)]
+AsAdministrator = Annotated[Administrator, Depends(the_administrator)]
 
 
 def set_cookie(request: Request, response: Response, token: str) -> None:
@@ -54,30 +87,3 @@ def set_cookie(request: Request, response: Response, token: str) -> None:
         secure=request.url.scheme == "https",
         path="/",
     )
-
-
-class Guesses:
-    """Counts failed sign-ins per e-mail; after five, each further try has to wait."""
-
-    def __init__(self) -> None:
-        self._failed: dict[str, tuple[int, float]] = {}
-        self._lock = threading.Lock()
-
-    def seconds_to_wait(self, email: str) -> int:
-        """Say how long this e-mail has to wait; 0 when it may try."""
-        count, since = self._failed.get(email.casefold(), (0, 0.0))
-        left = since + WAIT_SECONDS - time.monotonic()
-        return int(left) + 1 if count >= GUESSES and left > 0 else 0
-
-    def failed(self, email: str) -> None:
-        """Count a failed try."""
-        with self._lock:
-            if len(self._failed) > 10_000:
-                self._failed.clear()
-            count, _ = self._failed.get(email.casefold(), (0, 0.0))
-            self._failed[email.casefold()] = (count + 1, time.monotonic())
-
-    def succeeded(self, email: str) -> None:
-        """Forget the failed tries."""
-        with self._lock:
-            self._failed.pop(email.casefold(), None)

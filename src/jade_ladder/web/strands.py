@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from jade_ladder.service import strands as service
 from jade_ladder.store.strands import StrandRow
+from jade_ladder.web.bodies import router_of
 from jade_ladder.web.classes import Made
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.fields import Text, Whole
+from jade_ladder.web.sign_in import AsTeacher
 
-router = APIRouter(prefix="/strands", tags=["strands"])
+router = router_of("strands", "/strands")
 
 
 class StrandIn(BaseModel):
     """A strand's title, and the strand it is within."""
 
-    title: str
-    parent_id: int | None = None
+    title: Text
+    parent_id: Whole | None = None
 
 
 class StrandOut(BaseModel):
@@ -36,28 +37,28 @@ class StrandOut(BaseModel):
 class OrderIn(BaseModel):
     """Numbers in the order wanted, each once."""
 
-    order: list[int]
+    order: list[Whole]
 
 
 @router.post("", status_code=201)
-def add_strand(body: StrandIn, caller: Teacher) -> Made:
+def add_strand(body: StrandIn, caller: AsTeacher) -> Made:
     """Add a strand."""
     return Made(id=service.add_strand(caller, body.title, body.parent_id))
 
 
 @router.put("/order", status_code=204)
-def order_strands(body: OrderIn, caller: Teacher) -> None:
+def order_strands(body: OrderIn, caller: AsTeacher) -> None:
     """Put one's strands in order; those within another stay after it."""
     service.order_strands(caller, body.order)
 
 
 @router.put("/{strand_id}", status_code=204)
-def change_strand(strand_id: int, body: StrandIn, caller: Teacher) -> None:
+def change_strand(strand_id: int, body: StrandIn, caller: AsTeacher) -> None:
     """Rename a strand, or put it within another."""
     service.change_strand(caller, strand_id, body.title, body.parent_id)
 
 
 @router.delete("/{strand_id}", status_code=204)
-def delete_strand(strand_id: int, caller: Teacher) -> None:
+def delete_strand(strand_id: int, caller: AsTeacher) -> None:
     """Delete a strand that holds nothing."""
     service.delete_strand(caller, strand_id)

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from datetime import date
 
-from fastapi import APIRouter
 from pydantic import BaseModel
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.formats.class_list import StudentLine, check_student
 from jade_ladder.service import classes as service
+from jade_ladder.web.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.classes import Made
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.fields import Text
+from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.tables import (
     BroughtIn,
     ListLineOut,
@@ -21,16 +22,16 @@ from jade_ladder.web.tables import (
     list_fields,
 )
 
-router = APIRouter(prefix="/classes/{class_id}/students", tags=["students"])
+router = router_of("students", "/classes/{class_id}/students")
 
 
 class StudentIn(BaseModel):
     """What a teacher says of a student."""
 
-    given_name: str = ""
-    family_name: str = ""
-    identifier: str = ""
-    email: str = ""
+    given_name: Text = ""
+    family_name: Text = ""
+    identifier: Text = ""
+    email: Text = ""
 
     def line(self) -> StudentLine:
         """Give it as a class list's line would be, or refuse it at its field."""
@@ -73,7 +74,7 @@ class ClassListOut(ListOut):
 
 
 @router.get("")
-def read_students(class_id: int, caller: Teacher) -> list[StudentOut]:
+def read_students(class_id: int, caller: AsTeacher) -> list[StudentOut]:
     """List everybody who is or was a student of the class."""
     return [
         StudentOut(
@@ -91,31 +92,32 @@ def read_students(class_id: int, caller: Teacher) -> list[StudentOut]:
 
 
 @router.post("", status_code=201)
-def add_student(class_id: int, body: StudentIn, caller: Teacher) -> Made:
+def add_student(class_id: int, body: StudentIn, caller: AsTeacher) -> Made:
     """Add one student."""
     return Made(id=service.add_student(caller, class_id, body.line()))
 
 
 @router.put("/{student_id}", status_code=204)
-def change_student(class_id: int, student_id: int, body: StudentIn, caller: Teacher) -> None:
+def change_student(class_id: int, student_id: int, body: StudentIn, caller: AsTeacher) -> None:
     """Change what is known of a student."""
     service.change_student(caller, class_id, student_id, body.line())
 
 
 @router.post("/{student_id}/leave", status_code=204)
-def remove_student(class_id: int, student_id: int, caller: Teacher) -> None:
+def remove_student(class_id: int, student_id: int, caller: AsTeacher) -> None:
     """End a student's time in the class; everything of theirs is kept."""
     service.remove_student(caller, class_id, student_id)
 
 
 @router.post("/{student_id}/return", status_code=204)
-def bring_back_student(class_id: int, student_id: int, caller: Teacher) -> None:
+def bring_back_student(class_id: int, student_id: int, caller: AsTeacher) -> None:
     """Let a student who left belong to the class again."""
     service.bring_back_student(caller, class_id, student_id)
 
 
 @router.post("/list/preview")
-def preview_class_list(class_id: int, sent: Sent, caller: Teacher) -> ClassListOut:
+@body_up_to(FILE_LIMIT)
+def preview_class_list(class_id: int, sent: Sent, caller: AsTeacher) -> ClassListOut:
     """Read a class list and say what it would do; nothing is changed."""
     preview = service.preview_class_list(caller, class_id, sent.table, sent.columns)
     lines = [ClassListLineOut(**line_fields(read)) for read in preview.lines]
@@ -126,7 +128,8 @@ def preview_class_list(class_id: int, sent: Sent, caller: Teacher) -> ClassListO
 
 
 @router.post("/list", status_code=201)
-def bring_in_class_list(class_id: int, sent: Sent, caller: Teacher) -> BroughtIn:
+@body_up_to(FILE_LIMIT)
+def bring_in_class_list(class_id: int, sent: Sent, caller: AsTeacher) -> BroughtIn:
     """Add a class list's students, all or none."""
     added = service.bring_in_class_list(caller, class_id, sent.table, sent.columns)
     return BroughtIn(added=added)

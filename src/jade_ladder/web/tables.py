@@ -12,6 +12,7 @@ from pydantic import BaseModel
 from jade_ladder.core.errors import Refused
 from jade_ladder.formats.table import Table, decode, read_table
 from jade_ladder.service.lists import LineStatus, LineT, ListPreview, ReadLine
+from jade_ladder.web.fields import Text
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,9 +25,9 @@ class SentTable:
 
 
 def sent_table(
-    text: Annotated[str, Form()] = "",
+    text: Annotated[Text, Form()] = "",
     file: UploadFile | None = None,
-    columns: Annotated[str, Form(description="JSON: field to heading")] = "{}",
+    columns: Annotated[Text, Form(description="JSON: field to heading")] = "{}",
 ) -> SentTable:
     """Read what was sent: a file, or else the text."""
     content = decode(file.file.read()) if file is not None else text

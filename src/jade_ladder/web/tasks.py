@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated
 
-from fastapi import APIRouter, Form, UploadFile
+from fastapi import Form, UploadFile
 from pydantic import BaseModel
 
 from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState
@@ -13,23 +13,25 @@ from jade_ladder.formats.table import decode
 from jade_ladder.service import tasks as service
 from jade_ladder.service.tasks import StudentAtTask, TaskView, TaskWords
 from jade_ladder.store.tasks import TaskKind
+from jade_ladder.web.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.classes import Made
+from jade_ladder.web.fields import Moment, Text, Whole, YesNo
 from jade_ladder.web.numbers import ShortNumber, WrittenNumber
-from jade_ladder.web.sign_in import Teacher
+from jade_ladder.web.sign_in import AsTeacher
 
-router = APIRouter(tags=["tasks"])
+router = router_of("tasks")
 
 
 class TaskIn(BaseModel):
     """A task as typed; a due time without a zone is by the school's clock."""
 
-    title: str
-    instructions: str = ""
+    title: Text
+    instructions: Text = ""
     kind: TaskKind
-    rubric_id: int
-    due_at: datetime | None = None
+    rubric_id: Whole
+    due_at: Moment | None = None
     points: WrittenNumber | None = None
-    practice: bool = False
+    practice: YesNo = False
 
     def words(self) -> TaskWords:
         """Give it as the service knows it."""
@@ -47,7 +49,7 @@ class TaskIn(BaseModel):
 class TaskChange(TaskIn):
     """A change, with the version it was based on."""
 
-    version: int
+    version: Whole
 
 
 class StudentAtTaskOut(BaseModel):
@@ -149,47 +151,48 @@ def _counts(view: TaskView) -> dict[str, object]:
 class ExcuseIn(BaseModel):
     """Whether a student is excused."""
 
-    excused: bool
+    excused: YesNo
 
 
 @router.get("/classes/{class_id}/tasks")
-def read_tasks(class_id: int, caller: Teacher) -> list[TaskLineOut]:
+def read_tasks(class_id: int, caller: AsTeacher) -> list[TaskLineOut]:
     """List a class's tasks by due time."""
     return [TaskLineOut.of(view) for view in service.class_tasks(caller, class_id)]
 
 
 @router.post("/classes/{class_id}/tasks", status_code=201)
-def make_task(class_id: int, body: TaskIn, caller: Teacher) -> Made:
+def make_task(class_id: int, body: TaskIn, caller: AsTeacher) -> Made:
     """Set a task."""
     return Made(id=service.make_task(caller, class_id, body.words()))
 
 
 @router.get("/tasks/{task_id}")
-def read_task(task_id: int, caller: Teacher) -> TaskOut:
+def read_task(task_id: int, caller: AsTeacher) -> TaskOut:
     """Give one task and where everybody stands."""
     return TaskOut.of(service.get_task(caller, task_id))
 
 
 @router.put("/tasks/{task_id}", status_code=204)
-def change_task(task_id: int, body: TaskChange, caller: Teacher) -> None:
+def change_task(task_id: int, body: TaskChange, caller: AsTeacher) -> None:
     """Change a task."""
     service.change_task(caller, task_id, body.version, body.words())
 
 
 @router.delete("/tasks/{task_id}", status_code=204)
-def delete_task(task_id: int, caller: Teacher) -> None:
+def delete_task(task_id: int, caller: AsTeacher) -> None:
     """Delete a task that nobody has work or a mark on."""
     service.delete_task(caller, task_id)
 
 
 @router.put("/tasks/{task_id}/students/{student_id}/work", status_code=204)
+@body_up_to(FILE_LIMIT)
 def enter_work(
     task_id: int,
     student_id: int,
-    caller: Teacher,
-    text: Annotated[str, Form()] = "",
+    caller: AsTeacher,
+    text: Annotated[Text, Form()] = "",
     file: UploadFile | None = None,
-    done_at: Annotated[datetime | None, Form()] = None,
+    done_at: Annotated[Moment | None, Form()] = None,
 ) -> None:
     """Enter a student's work: text, or a text file."""
     content, name = text, None
@@ -199,6 +202,6 @@ def enter_work(
 
 
 @router.put("/tasks/{task_id}/students/{student_id}/excused", status_code=204)
-def excuse(task_id: int, student_id: int, body: ExcuseIn, caller: Teacher) -> None:
+def excuse(task_id: int, student_id: int, body: ExcuseIn, caller: AsTeacher) -> None:
     """Excuse a student, or take that back."""
     service.excuse(caller, task_id, student_id, body.excused)

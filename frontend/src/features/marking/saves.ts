@@ -4,6 +4,8 @@ import { asProblem, type Problem } from '@/api/client'
 export interface Save {
   /** Sorts as it was made. */
   id: string
+  /** What it is of, in words: the student and the task. */
+  label: string
   classId: number
   taskId: number
   studentId: number
@@ -35,6 +37,16 @@ export interface SaveQueueOptions<Answer> {
   retryAfter?: number
 }
 
+/** What waits in the browser of one person, oldest first. */
+export function keptSaves(prefix: string): Save[] {
+  return new Shelf(prefix).all()
+}
+
+/** Take what waits in the browser away for good. */
+export function dropSaves(prefix: string): void {
+  for (const save of keptSaves(prefix)) new Shelf(prefix).drop(save)
+}
+
 /**
  * A queue that survives the page: what the server has not answered stays in the browser. A
  * server that is gone is asked again; what it refuses waits for the teacher, and the rest goes on.
@@ -42,6 +54,7 @@ export interface SaveQueueOptions<Answer> {
 export class SaveQueue<Answer> {
   private saves: Save[]
   private running = false
+  private stopped = false
   private state: SaveState = 'idle'
   private timer: ReturnType<typeof setTimeout> | undefined
   private readonly shelf: Shelf
@@ -82,11 +95,12 @@ export class SaveQueue<Answer> {
     if (this.running) return
     clearTimeout(this.timer)
     this.running = true
-    for (let first = this.waiting[0]; first; first = this.waiting[0]) {
+    for (let first = this.waiting[0]; first && !this.stopped; first = this.waiting[0]) {
       this.tell('saving')
       if (await this.sendFirst(first)) continue
       this.running = false
       this.tell('gone')
+      if (this.stopped) return
       this.timer = setTimeout(() => void this.run(), this.options.retryAfter ?? 3000)
       return
     }
@@ -100,8 +114,9 @@ export class SaveQueue<Answer> {
     if (again) this.add({ ...save, refused: undefined, version })
   }
 
-  /** Stop asking; what waits stays in the browser. */
+  /** Send nothing more; what waits stays in the browser. */
   stop(): void {
+    this.stopped = true
     clearTimeout(this.timer)
   }
 
@@ -116,7 +131,7 @@ export class SaveQueue<Answer> {
       answer = await this.options.send(save)
     } catch (error) {
       const problem = asProblem(error)
-      if (problem.gone || problem.status === 401) return false
+      if (problem.gone || problem.notMine) return false
       this.refuse(save, problem)
       return true
     }

@@ -110,7 +110,9 @@ export function useDesk(classId: number, taskId: number) {
   }
 
   function add(studentId: number, save: Partial<Save> & Pick<Save, 'kind'>) {
+    const name = where.get(studentId)?.name ?? ''
     const whole = {
+      label: `${name}, ${desk.value?.task.title ?? ''}`,
       classId,
       taskId,
       studentId,

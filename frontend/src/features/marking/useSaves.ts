@@ -4,7 +4,8 @@ import { shallowRef } from 'vue'
 import { classesKey } from '@/api/classes'
 import { api, ask } from '@/api/client'
 import type { StudentMarkOut } from '@/api/schema'
-import { SaveQueue, type Save, type SaveState } from './saves'
+import { PERSON_HEADER } from '@/api/person'
+import { dropSaves, SaveQueue, type Save, type SaveState } from './saves'
 
 /** What a desk does when the server has answered one of its saves. */
 export interface SaveListener {
@@ -32,8 +33,8 @@ export const useSaves = defineStore('saves', () => {
     queue?.stop()
     person = personId
     queue = new SaveQueue<StudentMarkOut>({
-      prefix: `jade-ladder.save.${personId}.`,
-      send,
+      prefix: prefixOf(personId),
+      send: (save) => send(save, personId),
       versionOf: (answer) => answer.version,
       answered(save, answer) {
         saved = true
@@ -43,6 +44,15 @@ export const useSaves = defineStore('saves', () => {
       changed,
     })
     void queue.run()
+  }
+
+  /** Leave the queue: what waits stays in this browser for its person, or is deleted. */
+  function close(deleted: boolean) {
+    queue?.stop()
+    if (deleted) dropSaves(prefixOf(person))
+    queue = null
+    person = 0
+    changed('idle')
   }
 
   function changed(to: SaveState) {
@@ -66,23 +76,31 @@ export const useSaves = defineStore('saves', () => {
     waiting,
     refused,
     open,
+    close,
     listen,
     add: (save: Omit<Save, 'id'>) => queue?.add(save),
     decide: (save: Save, again: boolean, version: number) => queue?.decide(save, again, version),
   }
 })
 
-function send(save: Save): Promise<StudentMarkOut> {
+const prefixOf = (personId: number) => `jade-ladder.save.${personId}.`
+
+/** Send a save in the name of the person who made it, whoever is signed in by now. */
+function send(save: Save, personId: number): Promise<StudentMarkOut> {
+  const headers = { [PERSON_HEADER]: String(personId) }
   const path = { task_id: save.taskId, student_id: save.studentId }
   const { version, text } = save
   if (save.kind === 'finish') {
-    return ask(api.POST('/api/tasks/{task_id}/students/{student_id}/finish', { params: { path } }))
+    return ask(
+      api.POST('/api/tasks/{task_id}/students/{student_id}/finish', { params: { path }, headers }),
+    )
   }
   if (save.kind === 'choice') {
     const { level_id, half_way, not_assessed } = save
     return ask(
       api.PUT('/api/tasks/{task_id}/students/{student_id}/choices/{criterion_id}', {
         params: { path: { ...path, criterion_id: save.criterionId! } },
+        headers,
         body: { level_id, half_way, not_assessed, version },
       }),
     )
@@ -91,6 +109,7 @@ function send(save: Save): Promise<StudentMarkOut> {
     return ask(
       api.PUT('/api/tasks/{task_id}/students/{student_id}/remark', {
         params: { path },
+        headers,
         body: { text, version },
       }),
     )
@@ -98,6 +117,7 @@ function send(save: Save): Promise<StudentMarkOut> {
   return ask(
     api.PUT('/api/tasks/{task_id}/students/{student_id}/remarks/{criterion_id}', {
       params: { path: { ...path, criterion_id: save.criterionId } },
+      headers,
       body: { text, version },
     }),
   )

@@ -9,6 +9,7 @@ import LevelChanges from '@/design/LevelChanges.vue'
 import ScalePicture from '@/design/ScalePicture.vue'
 import { several } from '@/design/format'
 import { useDraft } from '@/design/useDraft'
+import AskedCells from './AskedCells.vue'
 import ScaleLevelRows from './ScaleLevelRows.vue'
 import { useScalesChanged, type ScaleDraft } from './useScales'
 
@@ -31,6 +32,17 @@ const form = useDraft(() => {
 })
 const draft = form.body
 const effects = ref<ScaleEffectsOut | null>(null)
+/** What was decided on values written by hand, by where they stand. */
+const decided = ref<Record<string, string>>({})
+const cells = computed(() =>
+  (effects.value?.asked ?? []).map((one) => {
+    const { rubric_id, criterion, level, outcome_id, was, offered } = one
+    const key = [rubric_id, criterion, level, outcome_id, was].join(' ')
+    const value = decided.value[key] ?? offered
+    return { rubric_id, criterion, level, outcome_id, was, value }
+  }),
+)
+const readOnly = computed(() => props.scale !== null && !props.scale.changeable)
 const inUse = computed(() => Boolean(props.scale?.outcomes))
 const topDown = computed(() => draft.levels.map((_, index) => draft.levels.length - 1 - index))
 const changes = computed(() => effects.value?.classes.flatMap((one) => one.changes) ?? [])
@@ -72,7 +84,7 @@ async function look() {
     return
   }
   try {
-    const body = { ...draft, version: form.version }
+    const body = { ...draft, version: form.version, cells: cells.value }
     effects.value = await ask(
       api.POST('/api/scales/{scale_id}/preview', { params: params.value, body }),
     )
@@ -81,7 +93,7 @@ async function look() {
     effects.value = null
   }
 }
-watchDebounced([draft, () => props.scale], look, { debounce: 250, deep: true })
+watchDebounced([draft, () => props.scale, decided], look, { debounce: 250, deep: true })
 if (props.cut) void cutBy(props.cut)
 
 async function save() {
@@ -94,7 +106,7 @@ async function save() {
       emit('made', id)
       return
     }
-    const body = { ...draft, version: form.version }
+    const body = { ...draft, version: form.version, cells: cells.value }
     await ask(api.PUT('/api/scales/{scale_id}', { params: params.value, body }))
     form.saved()
     effects.value = null
@@ -103,6 +115,7 @@ async function save() {
   } catch (error) {
     problem.value = asProblem(error)
     if (problem.value.stale) await changed()
+    else if (props.scale) await look()
   }
 }
 </script>
@@ -174,15 +187,27 @@ async function save() {
           :scales="scales"
           :scale-after="scale ? { id: scale.id, ...draft } : undefined"
         />
+        <AskedCells
+          v-if="effects.asked.length"
+          v-model="decided"
+          :cells="effects.asked"
+          :problem="(index) => problem?.at(`cells.${index}.value`)"
+        />
         <p v-if="effects.cells" class="small">
-          {{ several(effects.cells, 'cell') }} of alignment maps would move with it; cells written
-          by hand stay.
+          {{ several(effects.cells, 'value') }} of aligned levels would move with it.
+        </p>
+        <p v-if="effects.cells_elsewhere" class="small">
+          {{ several(effects.cells_elsewhere, 'value') }} that other teachers wrote by hand would
+          take the matching place; they are told.
         </p>
         <p v-if="effects.elsewhere" class="small">
           And {{ several(effects.elsewhere, 'level') }} in classes of other teachers.
         </p>
       </template>
-      <div v-if="form.dirty || !scale" class="row">
+      <p v-if="readOnly" class="notice small">
+        This scale is the school’s: its administrator changes it. Copy it, and change the copy.
+      </p>
+      <div v-else-if="form.dirty || !scale" class="row">
         <button class="btn main" type="submit">
           {{ scale ? 'Save the scale' : 'Add to the library' }}
         </button>

@@ -102,7 +102,7 @@ useKeys('Scales', [{ keys: ['a'], does: 'New scale', run: () => void (choosing.v
     <div class="page">
       <div class="page-head">
         <h1>Proficiency scales</h1>
-        <span class="quiet">The school’s library; each outcome is on one of them.</span>
+        <span class="quiet">The school’s scales and your own; each outcome is on one of them.</span>
         <div class="actions">
           <RouterLink class="btn bare" :to="{ name: 'outcomes', params: { classId } }"
             >Back to outcomes</RouterLink
@@ -143,10 +143,12 @@ useKeys('Scales', [{ keys: ['a'], does: 'New scale', run: () => void (choosing.v
             <p class="small quiet">
               {{ used(one) }}
               <span v-if="klass?.scale_id === one.id" class="tag">new outcomes here take it</span>
+              <span v-if="one.own" class="tag">yours</span>
             </p>
             <div class="row deeds">
               <button class="btn" type="button" @click="choose(one.id)">
-                Change<span class="visually-hidden"> {{ one.name }}</span>
+                {{ one.changeable ? 'Change' : 'Look'
+                }}<span class="visually-hidden"> {{ one.name }}</span>
               </button>
               <button class="btn bare" type="button" @click="copy(one)">
                 Copy<span class="visually-hidden"> {{ one.name }}</span>
@@ -160,7 +162,7 @@ useKeys('Scales', [{ keys: ['a'], does: 'New scale', run: () => void (choosing.v
                 Take for new outcomes<span class="visually-hidden">: {{ one.name }}</span>
               </button>
               <button
-                v-if="!one.outcomes && !one.classes"
+                v-if="one.changeable && !one.outcomes && !one.classes"
                 class="btn bare"
                 type="button"
                 @click="remove(one)"

@@ -8,6 +8,9 @@ from importlib.resources import files
 
 from jade_ladder.core.errors import StoreError
 
+APPLICATION_ID = 0x4A_61_64_65
+"""By which a database of this program is known: the letters Jade."""
+
 
 def known_migrations() -> list[tuple[int, str]]:
     """List this program's migrations: number and SQL text, rising from 1 without a gap."""
@@ -42,6 +45,7 @@ def migrate(db: sqlite3.Connection) -> int:
                 for statement in _statements(sql):
                     db.execute(statement)
                 db.execute(f"PRAGMA user_version = {number:d}")
+                db.execute(f"PRAGMA application_id = {APPLICATION_ID:d}")
         except BaseException:
             db.execute("ROLLBACK")
             raise

@@ -1,0 +1,23 @@
+<script setup lang="ts">
+import { useStorage } from '@vueuse/core'
+import { computed } from 'vue'
+
+/** Said once: what a browser switches off at an address without https. */
+const said = useStorage('jade-ladder.insecure-said', false)
+const shown = computed(() => !window.isSecureContext && !said.value)
+</script>
+
+<template>
+  <p v-if="shown" class="notice clay insecure" role="status">
+    This address has no https, so that your browser switches off encryption in the page, the
+    microphone, and working without a server; others on the network could read along. The person who
+    runs Jade Ladder can switch https on (docs/running.md).
+    <button class="link" type="button" @click="said = true">Understood</button>
+  </p>
+</template>
+
+<style scoped>
+.insecure {
+  margin: 8px 20px;
+}
+</style>

@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import { useQuery } from '@pinia/colada'
+import { useRoute } from 'vue-router'
+import { computed } from 'vue'
+import { useClasses } from '@/api/classes'
+import { api, ask } from '@/api/client'
+
+/** What somebody else did to one's things, until it is put away. */
+const route = useRoute()
+const { data: classes } = useClasses()
+const { data: notices, refetch } = useQuery({
+  key: ['notices'],
+  query: () => ask(api.GET('/api/notices')),
+  staleTime: 60_000,
+})
+const classId = computed(() => Number(route.params.classId) || classes.value?.[0]?.id)
+
+async function see(id: number) {
+  await ask(api.POST('/api/notices/{notice_id}/seen', { params: { path: { notice_id: id } } }))
+  await refetch()
+}
+</script>
+
+<template>
+  <p v-for="one in notices" :key="one.id" class="notice clay line" role="status">
+    {{ one.text }}
+    <RouterLink
+      v-if="classId"
+      :to="{ name: 'rubric', params: { classId, rubricId: one.rubric_id } }"
+      >Open the rubric</RouterLink
+    >
+    <button class="link" type="button" @click="see(one.id)">Put away</button>
+  </p>
+</template>
+
+<style scoped>
+.line {
+  margin: 8px 20px;
+}
+</style>

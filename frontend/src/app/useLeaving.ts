@@ -1,0 +1,29 @@
+import { useRouter } from 'vue-router'
+import { leave, tabPerson } from '@/api/person'
+import { useForgetting } from '@/api/session'
+import { useSaves } from '@/features/marking/useSaves'
+
+/** Leaving this tab's person: nothing of theirs stays on the page, or in its memory. */
+export function useLeaving() {
+  const router = useRouter()
+  const saves = useSaves()
+  const forget = useForgetting()
+
+  /** Somebody else signed in in this browser, or this person signed out in another tab. */
+  async function giveWay(to: string) {
+    tabPerson.value = null
+    saves.close(false)
+    await router.push({ name: 'sign-in', query: { to, other: '1' } })
+    forget()
+  }
+
+  /** Sign out, with or without a server: what is not sent yet is kept for its person, or deleted. */
+  async function signOut(deleted: boolean) {
+    saves.close(deleted)
+    leave()
+    await router.push({ name: 'sign-in' })
+    forget()
+  }
+
+  return { giveWay, signOut }
+}

@@ -1,0 +1,69 @@
+"""What can stand in a text, a file's name and a JSON document that come from outside."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+
+DEEPEST_JSON = 24
+"""The deepest body of ours nests eight deep; a file of outcomes in the open standard five."""
+
+# Soft line and page breaks, as word processors put them on the clipboard.
+_BREAKS = str.maketrans({"\v": "\n", "\f": "\n"})
+_NOT_TEXT = re.compile("[\x00-\x08\x0e-\x1f\x7f-\x9f\ud800-\udfff]")
+_TOKENS = re.compile(r'"(?:[^"\\]|\\.)*"|[\[{]|[\]}]', re.DOTALL)
+_REPLACEMENT = "\ufffd"
+
+
+def with_plain_breaks(text: str) -> str:
+    """Give a text with line breaks in place of the soft line and page breaks of word processors."""
+    return text.translate(_BREAKS)
+
+
+def fault_of(text: str) -> str:
+    """Say why a text cannot be kept; empty when it can: control characters and halves of characters
+    are no text.
+    """
+    found = _NOT_TEXT.search(text)
+    if found is None:
+        return ""
+    place = found.start() + 1
+    return f"Character {place} is a control character or half a character: delete it"
+
+
+def cleaned(text: str) -> str:
+    """Give the text of a file with the replacement character for what cannot be kept."""
+    return _NOT_TEXT.sub(_REPLACEMENT, with_plain_breaks(text))
+
+
+def is_too_deep(document: str) -> bool:
+    """Whether a JSON document nests deeper than DEEPEST_JSON. Told before it is parsed, since
+    parsers call themselves for every level.
+    """
+    depth = 0
+    for token in _TOKENS.finditer(document):
+        match token[0]:
+            case "[" | "{":
+                depth += 1
+                if depth > DEEPEST_JSON:
+                    return True
+            case "]" | "}":
+                depth -= 1
+    return False
+
+
+def safe_file_name(name: str, fallback: str = "file") -> str:
+    """Give a file's name without path, control and direction-changing characters, at most 120 long:
+    it can neither lead elsewhere nor look like another kind of file.
+    """
+    plain = "".join(
+        " " if character in '/\\:*?"<>|' else character
+        for character in name
+        # Cc, Cf, Cs: control characters, marks of direction, halves of characters.
+        if unicodedata.category(character) not in ("Cc", "Cf", "Cs")
+    )
+    plain = " ".join(plain.split()).strip(". ")
+    if len(plain) > 120:
+        stem, dot, ending = plain.rpartition(".")
+        plain = f"{stem[: 119 - len(ending)]}.{ending}" if dot and len(ending) < 12 else plain[:120]
+    return plain or fallback
