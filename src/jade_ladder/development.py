@@ -7,8 +7,7 @@ from pathlib import Path
 
 from fastapi import FastAPI
 
-from jade_ladder.demo.scenario import make_demo
-from jade_ladder.service.people import needs_first_teacher
+from jade_ladder.demo.scenario import open_demo
 from jade_ladder.store.connection import Database
 from jade_ladder.web.application import Settings, create_app
 
@@ -16,7 +15,6 @@ from jade_ladder.web.application import Settings, create_app
 def app() -> FastAPI:
     """Make the application on the development data, filled with the demo at the first start."""
     folder = Path(os.environ.get("JADE_LADDER_DATA", ".dev-data"))
-    database = Database(folder / "jade-ladder.sqlite3")
-    if needs_first_teacher(database):
-        make_demo(database)
+    database = Database.in_folder(folder)
+    open_demo(database)
     return create_app(Settings(database, demo=True))

@@ -193,7 +193,9 @@ def test_attempts_rules_reach_the_wall(caller: Teacher) -> None:
     made.mark(student, 4, 4)
     with caller.deed() as db:
         record = tasks.store.task_student(db, made.task_id, student)
-        tasks.store.add_attempt(db, record, caller.now + timedelta(hours=1))
+        tasks.store.add_attempt(
+            db, record, caller.now + timedelta(hours=1), tasks.store.Dating.HANDED_IN
+        )
     made.mark(student, 2, 2, caller=at(caller, 0.2))
     later = at(caller, 1)
     for rule, value in [

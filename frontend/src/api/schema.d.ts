@@ -1310,6 +1310,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/times": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Correct Times
+         * @description Say when work was done, for one, several or all students; nothing is called late by it.
+         */
+        put: operations["correct_times"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/students/{student_id}/excused": {
         parameters: {
             query?: never;
@@ -1735,13 +1755,13 @@ export interface components {
         };
         /** Body_bring_in_framework */
         Body_bring_in_framework: {
-            /** File */
-            file: string;
             /**
              * Retire Gone
              * @default false
              */
             retire_gone: boolean;
+            /** File */
+            file: string;
         };
         /** Body_bring_in_outcome_list */
         Body_bring_in_outcome_list: {
@@ -2311,6 +2331,14 @@ export interface components {
             /** Cuts */
             cuts: string[];
         };
+        /**
+         * Dating
+         * @description How an attempt is dated (docs/calculations.md, “Time and order”): when it was handed in; as
+         *     work on paper; by the tap that observed it; or not yet, before the first choice on work without
+         *     a time.
+         * @enum {string}
+         */
+        Dating: "handed-in" | "on-paper" | "observed" | "undecided";
         /**
          * DemoSignInIn
          * @description Which of the demo people.
@@ -3449,7 +3477,9 @@ export interface components {
         };
         /**
          * StudentAtTaskOut
-         * @description Where one student stands with a task: `waits` for the teacher, `left` criteria to mark.
+         * @description Where one student stands with a task: `waits` for the teacher, `left` criteria to mark;
+         *     `done_at` is what the evidence is dated by, `dating` how that came about unless a teacher
+         *     `corrected` it.
          */
         StudentAtTaskOut: {
             /** Id */
@@ -3465,6 +3495,9 @@ export interface components {
             has_work: boolean;
             /** Done At */
             done_at: string | null;
+            dating: components["schemas"]["Dating"] | null;
+            /** Corrected */
+            corrected: boolean;
         };
         /**
          * StudentIn
@@ -3739,6 +3772,16 @@ export interface components {
         TasksIn: {
             /** Tasks */
             tasks?: number[] | null;
+        };
+        /**
+         * TimesIn
+         * @description When work was done, for these students; null: as it was dated by itself.
+         */
+        TimesIn: {
+            /** Student Ids */
+            student_ids: number[];
+            /** Done At */
+            done_at: string | null;
         };
         /**
          * TitleIn
@@ -4054,6 +4097,7 @@ export type CriterionOut = components['schemas']['CriterionOut'];
 export type CutPreset = components['schemas']['CutPreset'];
 export type CutsIn = components['schemas']['CutsIn'];
 export type CutsOut = components['schemas']['CutsOut'];
+export type Dating = components['schemas']['Dating'];
 export type DemoSignInIn = components['schemas']['DemoSignInIn'];
 export type DeskOut = components['schemas']['DeskOut'];
 export type DeskState = components['schemas']['DeskState'];
@@ -4147,6 +4191,7 @@ export type TaskKind = components['schemas']['TaskKind'];
 export type TaskLineOut = components['schemas']['TaskLineOut'];
 export type TaskOut = components['schemas']['TaskOut'];
 export type TasksIn = components['schemas']['TasksIn'];
+export type TimesIn = components['schemas']['TimesIn'];
 export type TitleIn = components['schemas']['TitleIn'];
 export type TotalMoveOut = components['schemas']['TotalMoveOut'];
 export type TotalOut = components['schemas']['TotalOut'];
@@ -6136,6 +6181,32 @@ export interface operations {
         requestBody?: {
             content: {
                 "multipart/form-data": components["schemas"]["Body_enter_work"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    correct_times: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimesIn"];
             };
         };
         responses: {

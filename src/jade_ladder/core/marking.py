@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from enum import StrEnum
 
 from jade_ladder.core.rubric import Criterion
@@ -47,6 +48,14 @@ def desk_state(progress: Progress, observed: bool, due_passed: bool) -> DeskStat
     if progress.has_work or (observed and due_passed):
         return DeskState.WAITING
     return DeskState.MISSING if due_passed and not observed else DeskState.NOT_YET
+
+
+def time_on_paper(now: datetime, due: datetime | None, before: datetime | None) -> datetime:
+    """Give the time of an attempt without a time handed in, at its first choice: its due time if
+    that is past, else now; never before the attempt `before` it (“Time and order”).
+    """
+    done = due if due is not None and due < now else now
+    return done if before is None else max(done, before)
 
 
 def unmarked(criteria: Sequence[Criterion], chosen_keys: Collection[str]) -> list[Criterion]:

@@ -7,10 +7,12 @@ seed is fixed, and every time is reckoned back from the day it is made.
 from __future__ import annotations
 
 import random
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
+from jade_ladder.core.errors import StoreError
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.demo import words
@@ -28,7 +30,7 @@ from jade_ladder.service import (
     strands,
     tasks,
 )
-from jade_ladder.service.caller import Teacher
+from jade_ladder.service.caller import Administrator, Teacher
 from jade_ladder.service.choices import Choice
 from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.outcomes import OutcomeWords
@@ -53,12 +55,32 @@ class DemoClass:
     tasks: dict[str, int]
 
 
+def open_demo(database: Database, making: Callable[[], object] = lambda: None) -> None:
+    """See that a database is the demo's, made here in an empty one (`making` is told before).
+
+    Raises StoreError for any other: the demo lets everybody in as anybody.
+    """
+    school = people.the_school(database)
+    if school is None and people.needs_first_teacher(database):
+        making()
+        make_demo(database)
+    elif school is None or not school.demo:
+        raise StoreError(
+            f"{database.path} was not made by the demo, which lets anybody in: give another "
+            "folder (DATA=folder make demo), or open it with jade-ladder serve"
+        )
+
+
 def make_demo(database: Database, now: datetime | None = None) -> DemoClass:
-    """Fill an empty database with the demo school; as if the term had run up to `now`."""
+    """Fill an empty database with the demo school, as if the term had run up to `now`, and mark it
+    as the demo's; all of it or nothing.
+    """
     now = now or datetime.now(UTC)
     teacher = people.NewTeacher("Ilse", "Varga", "ilse@tern.example", PASSWORD)
-    number = people.make_first_teacher(database, "Tern Island School", TIME_ZONE, teacher)
-    return _Demo(database, number, now).make()
+    with database.deed():
+        number = people.make_first_teacher(database, "Tern Island School", TIME_ZONE, teacher)
+        people.mark_as_demo(database)
+        return _Demo(database, number, now).make()
 
 
 class _Demo:
@@ -73,7 +95,7 @@ class _Demo:
         self.luck = random.Random(SEED)
 
     def make(self) -> DemoClass:
-        """Make everything in the order of the work; all of it or nothing."""
+        """Make everything in the order of the work."""
         with self.database.deed():
             first_day = self.day(-84)
             caller = self.at(first_day)
@@ -101,7 +123,7 @@ class _Demo:
 
     def at(self, day: date, hour: int = 8) -> Teacher:
         """Give the teacher at work on a day."""
-        return Teacher(self.database, self.teacher_id, self.moment(day, hour))
+        return Administrator(self.database, self.teacher_id, self.moment(day, hour))
 
     def students(self, caller: Teacher, class_id: int) -> list[int]:
         """Add the students, each with an identifier and e-mail."""

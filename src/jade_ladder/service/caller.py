@@ -116,6 +116,26 @@ def end_of(day: date, zone: ZoneInfo) -> datetime:
     return start_of(day + timedelta(days=1), zone)
 
 
+FIRST_YEAR, LAST_YEAR = 1990, 2100
+YEARS_AROUND = 3
+"""Days and times of a class lie within so many years of its own days."""
+
+
+def check_day(day: date, field: str, klass: ClassRow | None = None) -> None:
+    """Refuse a day outside a sane span, which is a slip of the keyboard: of all years, and within
+    some years of a class where one is given.
+    """
+    first, last = FIRST_YEAR, LAST_YEAR
+    if klass is not None:
+        first = max(first, klass.first_day.year - YEARS_AROUND)
+        last = min(last, klass.last_day.year + YEARS_AROUND)
+    if not first <= day.year <= last:
+        raise Refused(
+            f"The year {day.year} is not between {first} and {last}: is it a slip of the keyboard?",
+            field,
+        )
+
+
 def in_utc(moment: datetime, zone: ZoneInfo) -> datetime:
     """Take a time without a zone as the school's clock, and give it in UTC."""
     local = moment if moment.tzinfo else moment.replace(tzinfo=zone)

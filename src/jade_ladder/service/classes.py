@@ -11,6 +11,7 @@ from jade_ladder.formats.class_list import StudentLine, read_class_list
 from jade_ladder.formats.table import Table
 from jade_ladder.service.caller import (
     Teacher,
+    check_day,
     check_version,
     needed,
     own_class,
@@ -25,6 +26,9 @@ from jade_ladder.store import classes as store
 from jade_ladder.store import log
 from jade_ladder.store import people as people_store
 from jade_ladder.store.classes import ClassRow, StudentRow
+
+LONGEST_CLASS = 10
+"""In years: beyond it a year was mistyped."""
 
 
 def my_classes(caller: Teacher) -> list[ClassRow]:
@@ -74,6 +78,11 @@ def _checked(name: str, first_day: date, last_day: date) -> str:
 
 
 def _check_days(first_day: date, last_day: date) -> None:
+    told_together(
+        lambda: check_day(first_day, "first_day"), lambda: check_day(last_day, "last_day")
+    )
+    if last_day.year - first_day.year > LONGEST_CLASS:
+        raise Refused(f"A class lasts at most {LONGEST_CLASS} years", "last_day")
     if last_day <= first_day:
         raise Refused("The last day comes after the first", "last_day")
 

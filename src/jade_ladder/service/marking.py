@@ -151,7 +151,7 @@ def remark(
         row, klass = own_task(db, caller, task_id)
         if criterion_id is not None:
             _criterion(db, row, criterion_id)
-        mark = _begin_mark(db, caller, task_id, student_id)
+        mark = _begin_mark(db, caller, task_id, student_id, choosing=False)
         standing = store.remarks(db, mark.id, mark.version).get(criterion_id)
         if (standing.text if standing else "") != text:
             if standing and standing.since_version > based_on:
@@ -174,8 +174,10 @@ def finish(caller: Teacher, task_id: int, student_id: int) -> StudentMark:
         return _student_mark(db, caller, row, klass, student_id)
 
 
-def _begin_mark(db: sqlite3.Connection, caller: Teacher, task_id: int, student_id: int) -> MarkRow:
-    attempt_id = begin_attempt(db, caller, task_id, student_id)
+def _begin_mark(
+    db: sqlite3.Connection, caller: Teacher, task_id: int, student_id: int, choosing: bool = True
+) -> MarkRow:
+    attempt_id = begin_attempt(db, caller, task_id, student_id, choosing)
     return store.begin_mark(db, attempt_id, caller.now)
 
 
@@ -223,7 +225,7 @@ def _student_mark(
     return StudentMark(
         student,
         None if attempt_id is None else task_store.work(db, attempt_id),
-        _late_minutes(row, student.row.done_at),
+        _late_minutes(row, student.row.handed_in_at),
         mark.version if mark else 0,
         mark.changed_at if mark and mark.version else None,
         bool(mark and mark.finished_version == mark.version),
@@ -236,11 +238,13 @@ def _student_mark(
     )
 
 
-def _late_minutes(row: TaskRow, done_at: datetime | None) -> int:
-    """How many minutes after the due time it was handed in; 0 when in time or observed."""
-    if done_at is None or row.due_at is None or row.kind is task_store.TaskKind.OBSERVED:
+def _late_minutes(row: TaskRow, handed_in_at: datetime | None) -> int:
+    """How many minutes after the due time it was handed in; 0 when in time, observed, or when
+    nobody said when it was handed in.
+    """
+    if handed_in_at is None or row.due_at is None or row.kind is task_store.TaskKind.OBSERVED:
         return 0
-    return max(0, ceil((done_at - row.due_at).total_seconds() / 60))
+    return max(0, ceil((handed_in_at - row.due_at).total_seconds() / 60))
 
 
 def _moves(

@@ -14,7 +14,7 @@ from jade_ladder.core.methods import Method, MethodKind, mastery_value, written_
 from jade_ladder.core.next_piece import NextPiece, next_new_piece
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rollup import ClassPicture, Standing, class_picture, standing
-from jade_ladder.service.caller import Teacher, own_class, today
+from jade_ladder.service.caller import Teacher, check_day, own_class, today
 from jade_ladder.service.class_evidence import (
     NOTHING_GATHERED,
     gather_class,
@@ -143,8 +143,10 @@ def wall(caller: Teacher, class_id: int, as_of: date | None = None) -> Wall:
 
 def _as_of(db: sqlite3.Connection, caller: Teacher, as_of: date | None) -> date:
     now = today(db, caller)
-    if as_of is not None and as_of > now:
-        raise Refused(f"{as_of.isoformat()} has not come yet", "as_of")
+    if as_of is not None:
+        check_day(as_of, "as_of")
+        if as_of > now:
+            raise Refused(f"{as_of.isoformat()} has not come yet", "as_of")
     return as_of or now
 
 

@@ -75,6 +75,12 @@ def make_first_teacher(
         return number
 
 
+def mark_as_demo(database: Database) -> None:
+    """Remember that the demo command made this school."""
+    with database.deed() as db:
+        store.mark_as_demo(db)
+
+
 def add_teacher(database: Database, teacher: NewTeacher) -> int:
     """Add a person who may teach; gives their number."""
     _check_teacher(teacher)

@@ -4,15 +4,24 @@ from __future__ import annotations
 
 import sqlite3
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState, Progress, desk_state
+from jade_ladder.core.marking import (
+    WAITS_FOR_TEACHER,
+    DeskState,
+    Progress,
+    desk_state,
+    time_on_paper,
+)
 from jade_ladder.core.numbers import LARGEST, Hundredths
 from jade_ladder.core.rubric import highest_points
+from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.service.caller import (
     Teacher,
+    check_day,
     check_version,
     in_utc,
     needed,
@@ -25,8 +34,10 @@ from jade_ladder.service.caller import (
 )
 from jade_ladder.service.rubrics import own_rubric
 from jade_ladder.store import criteria as criterion_store
+from jade_ladder.store import log
 from jade_ladder.store import tasks as store
-from jade_ladder.store.tasks import TaskKind, TaskRow, TaskStudentRow
+from jade_ladder.store.classes import ClassRow
+from jade_ladder.store.tasks import Dating, TaskKind, TaskRow, TaskStudentRow
 
 LONGEST_WORK = 200_000
 LONGEST_INSTRUCTIONS = 20_000
@@ -113,8 +124,8 @@ def view_of(db: sqlite3.Connection, caller: Teacher, row: TaskRow) -> TaskView:
 def make_task(caller: Teacher, class_id: int, words: TaskWords) -> int:
     """Set a task for a class; gives its number."""
     with caller.deed() as db:
-        own_class(db, caller, class_id)
-        title, revision_id, due_at = _checked(db, caller, words)
+        klass = own_class(db, caller, class_id)
+        title, revision_id, due_at = _checked(db, caller, klass, words)
         return store.add_task(
             db,
             class_id,
@@ -132,9 +143,9 @@ def make_task(caller: Teacher, class_id: int, words: TaskWords) -> int:
 def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) -> None:
     """Change a task. Once something is marked, its rubric and kind stay."""
     with caller.deed() as db:
-        row, _ = own_task(db, caller, task_id)
+        row, klass = own_task(db, caller, task_id)
         check_version(based_on, row.version, "The task")
-        title, revision_id, due_at = _checked(db, caller, words, row)
+        title, revision_id, due_at = _checked(db, caller, klass, words, row)
         if store.has_marks(db, task_id) and (revision_id, words.kind) != (
             row.revision_id,
             row.kind,
@@ -155,19 +166,29 @@ def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) 
 
 
 def _checked(
-    db: sqlite3.Connection, caller: Teacher, words: TaskWords, now: TaskRow | None = None
+    db: sqlite3.Connection,
+    caller: Teacher,
+    klass: ClassRow,
+    words: TaskWords,
+    now: TaskRow | None = None,
 ) -> tuple[str, int, datetime | None]:
     told_together(
         lambda: needed(words.title, "title", "A title for the task"),
         lambda: _check_instructions(words.instructions),
         lambda: _final_rubric(db, caller, words.rubric_id),
         lambda: _check_points(words.points),
+        lambda: _check_due(words.due_at, klass),
     )
     revision_id = _final_rubric(db, caller, words.rubric_id)
     due_at = None if words.due_at is None else in_utc(words.due_at, school_zone(db))
     if now is not None and now.rubric_id == words.rubric_id:
         revision_id = now.revision_id
     return words.title.strip(), revision_id, due_at
+
+
+def _check_due(due_at: datetime | None, klass: ClassRow) -> None:
+    if due_at is not None:
+        check_day(due_at.date(), "due_at", klass)
 
 
 def _check_instructions(instructions: str) -> None:
@@ -210,41 +231,99 @@ def enter_work(
     file_name: str | None = None,
     done_at: datetime | None = None,
 ) -> None:
-    """Enter a student's work as text, or replace it; `done_at` is when it was handed in (by the
-    school's clock where it has no zone), now at first.
+    """Enter a student's work as text, or replace it; `done_at` is when it was handed in, by the
+    school's clock where it has no zone. Without it, the work is dated as work on paper is.
     """
     if not text.strip():
         raise Refused("There is nothing in it yet", "text")
     if len(text) > LONGEST_WORK:
         raise Refused(f"Work has at most {LONGEST_WORK:,} characters", "text")
     with caller.deed() as db:
-        attempt_id = begin_attempt(db, caller, task_id, student_id, done_at)
-        store.set_work(db, attempt_id, text, file_name, caller.now, caller.person_id)
+        row, klass = own_task(db, caller, task_id)
+        own_student(db, row.class_id, student_id)
+        when = None if done_at is None else _past_time(db, caller, klass, done_at)
+        record = store.task_student(db, task_id, student_id)
+        attempt = store.newest_attempt(db, record)
+        if attempt is None:
+            dating = Dating.UNDECIDED if when is None else Dating.HANDED_IN
+            attempt_id = store.add_attempt(db, record, when or caller.now, dating)
+        else:
+            attempt_id = attempt.id
+            if when is not None:
+                store.date_attempt(db, attempt_id, when, Dating.HANDED_IN)
+        name = None if file_name is None else safe_file_name(file_name)
+        store.set_work(db, attempt_id, text, name, caller.now, caller.person_id)
+
+
+def _past_time(
+    db: sqlite3.Connection, caller: Teacher, klass: ClassRow, done_at: datetime
+) -> datetime:
+    check_day(done_at.date(), "done_at", klass)
+    when = in_utc(done_at, school_zone(db))
+    if when > caller.now:
+        raise Refused("This time has not come yet", "done_at")
+    return when
 
 
 def begin_attempt(
-    db: sqlite3.Connection,
-    caller: Teacher,
-    task_id: int,
-    student_id: int,
-    done_at: datetime | None = None,
+    db: sqlite3.Connection, caller: Teacher, task_id: int, student_id: int, choosing: bool = True
 ) -> int:
-    """Give a student's attempt at a task, made when there is none; a `done_at` corrects its time.
+    """Give a student's newest attempt at a task, made when there is none. With the first choice on
+    it (`choosing`), it is decided once by what time it counts (docs/calculations.md, “Time and
+    order”).
 
     Part of a deed.
     """
     row, _ = own_task(db, caller, task_id)
     own_student(db, row.class_id, student_id)
-    when = None if done_at is None else in_utc(done_at, school_zone(db))
-    if when is not None and when > caller.now:
-        raise Refused("This time has not come yet", "done_at")
     record = store.task_student(db, task_id, student_id)
-    attempt_id = store.newest_attempt(db, record)
-    if attempt_id is None:
-        return store.add_attempt(db, record, when or caller.now)
-    if when is not None:
-        store.set_done_at(db, attempt_id, when)
-    return attempt_id
+    attempt = store.newest_attempt(db, record)
+    if attempt is not None and attempt.dating is not Dating.UNDECIDED:
+        return attempt.id
+    if not choosing:
+        done_at, dating = caller.now, Dating.UNDECIDED
+    elif row.kind is TaskKind.OBSERVED:
+        done_at, dating = caller.now, Dating.OBSERVED
+    else:
+        before = attempt.after if attempt else None
+        done_at, dating = time_on_paper(caller.now, row.due_at, before), Dating.ON_PAPER
+    if attempt is None:
+        return store.add_attempt(db, record, done_at, dating)
+    store.date_attempt(db, attempt.id, done_at, dating)
+    return attempt.id
+
+
+def correct_times(
+    caller: Teacher, task_id: int, student_ids: Sequence[int], done_at: datetime | None
+) -> None:
+    """Say when work on a task was done, for one, several or all students who have an attempt; with
+    None, the time stands again that it had by itself. No work is entered, nothing is called late
+    by it, and the log keeps who said so.
+    """
+    if not student_ids:
+        raise Refused("Choose the students whose time is to be corrected", "student_ids")
+    with caller.deed() as db:
+        row, klass = own_task(db, caller, task_id)
+        when = None if done_at is None else _past_time(db, caller, klass, done_at)
+        for student_id in dict.fromkeys(student_ids):
+            person = own_student(db, row.class_id, student_id)
+            attempt = store.newest_attempt(db, store.task_student(db, task_id, student_id))
+            if attempt is None:
+                raise Refused(f"{person.name} has nothing on this task yet", "student_ids")
+            if when is not None and attempt.after is not None and when < attempt.after:
+                raise Refused(
+                    f"The attempt of {person.name} before this one was done later", "done_at"
+                )
+            store.correct_attempt(db, attempt.id, when, caller.now, caller.person_id)
+            log.add_entry(
+                db,
+                caller.now,
+                caller.person_id,
+                "attempt-time",
+                attempt.id,
+                attempt.done_at,
+                when,
+            )
 
 
 def excuse(caller: Teacher, task_id: int, student_id: int, excused: bool) -> None:

@@ -18,6 +18,18 @@ class TaskKind(StrEnum):
     OBSERVED = "observed"
 
 
+class Dating(StrEnum):
+    """How an attempt is dated (docs/calculations.md, “Time and order”): when it was handed in; as
+    work on paper; by the tap that observed it; or not yet, before the first choice on work without
+    a time.
+    """
+
+    HANDED_IN = "handed-in"
+    ON_PAPER = "on-paper"
+    OBSERVED = "observed"
+    UNDECIDED = "undecided"
+
+
 @dataclass(frozen=True, slots=True)
 class TaskRow:
     """A task; `points` None means the sum of the rubric's highest points. `newest` is the number of
@@ -44,7 +56,11 @@ class TaskRow:
 
 @dataclass(frozen=True, slots=True)
 class TaskStudentRow:
-    """Where one student stands with one task: their newest attempt, its work and its mark."""
+    """Where one student stands with one task: their newest attempt, its work and its mark.
+
+    `done_at` is what its evidence is dated by: `dated_at`, which came about as `dating` says, or
+    what a teacher corrected it to at `corrected_at`.
+    """
 
     student_id: int
     given_name: str
@@ -53,6 +69,9 @@ class TaskStudentRow:
     attempt_id: int | None
     number: int | None
     done_at: datetime | None
+    dated_at: datetime | None
+    dating: Dating | None
+    corrected_at: datetime | None
     has_work: bool
     mark_id: int | None
     version: int | None
@@ -63,6 +82,13 @@ class TaskStudentRow:
     def name(self) -> str:
         """Given and family name as one."""
         return f"{self.given_name} {self.family_name}".strip()
+
+    @property
+    def handed_in_at(self) -> datetime | None:
+        """When it was handed in, if anybody said so: only then can it be late. A correction of what
+        the evidence is dated by does not change it.
+        """
+        return self.dated_at if self.dating is Dating.HANDED_IN else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -180,7 +206,8 @@ def task_students(
         db,
         TaskStudentRow,
         """SELECT p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id, a.number,
-                  a.done_at, w.attempt_id IS NOT NULL, m.id, m.version, m.finished_version,
+                  coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
+                  w.attempt_id IS NOT NULL, m.id, m.version, m.finished_version,
                   (SELECT count(*) FROM mark_choice c JOIN criterion k ON k.id = c.criterion_id
                    WHERE c.mark_id = m.id AND c.until_version IS NULL AND k.bonus = 0
                      AND (c.level_id IS NOT NULL OR c.not_assessed = 1))
@@ -216,28 +243,68 @@ def set_excused(db: sqlite3.Connection, task_student_id: int, excused: bool) -> 
     db.execute("UPDATE task_student SET excused = ? WHERE id = ?", (excused, task_student_id))
 
 
-def newest_attempt(db: sqlite3.Connection, task_student_id: int) -> int | None:
-    """Give the number of the newest attempt's record."""
-    return fetch_number(
+@dataclass(frozen=True, slots=True)
+class AttemptRow:
+    """An attempt: how it is dated, and the time that counts; `after` is that of the attempt before
+    it, if there is one.
+    """
+
+    id: int
+    number: int
+    dating: Dating
+    done_at: datetime
+    after: datetime | None
+
+
+def newest_attempt(db: sqlite3.Connection, task_student_id: int) -> AttemptRow | None:
+    """Give the newest attempt of a student at a task."""
+    return fetch_one(
         db,
-        "SELECT id FROM attempt WHERE task_student_id = ? ORDER BY number DESC LIMIT 1",
+        AttemptRow,
+        """SELECT a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at),
+                  (SELECT coalesce(b.corrected_done_at, b.done_at) FROM attempt b
+                   WHERE b.task_student_id = a.task_student_id AND b.number = a.number - 1)
+           FROM attempt a WHERE a.task_student_id = ? ORDER BY a.number DESC LIMIT 1""",
         (task_student_id,),
     )
 
 
-def add_attempt(db: sqlite3.Connection, task_student_id: int, done_at: datetime) -> int:
+def add_attempt(
+    db: sqlite3.Connection, task_student_id: int, done_at: datetime, dating: Dating
+) -> int:
     """Add the next attempt; give its record's number."""
     return insert(
         db,
-        """INSERT INTO attempt (task_student_id, number, done_at)
-           SELECT ?1, coalesce(max(number), 0) + 1, ?2 FROM attempt WHERE task_student_id = ?1""",
-        (task_student_id, done_at),
+        """INSERT INTO attempt (task_student_id, number, done_at, dating)
+           SELECT ?1, coalesce(max(number), 0) + 1, ?2, ?3 FROM attempt
+           WHERE task_student_id = ?1""",
+        (task_student_id, done_at, dating),
     )
 
 
-def set_done_at(db: sqlite3.Connection, attempt_id: int, done_at: datetime) -> None:
-    """Say when the student did it."""
-    db.execute("UPDATE attempt SET done_at = ? WHERE id = ?", (done_at, attempt_id))
+def date_attempt(
+    db: sqlite3.Connection, attempt_id: int, done_at: datetime, dating: Dating
+) -> None:
+    """Say by what time an attempt is dated, and how that came about; a correction stays over it."""
+    db.execute(
+        "UPDATE attempt SET done_at = ?, dating = ? WHERE id = ?", (done_at, dating, attempt_id)
+    )
+
+
+def correct_attempt(
+    db: sqlite3.Connection,
+    attempt_id: int,
+    done_at: datetime | None,
+    now: datetime,
+    person_id: int,
+) -> None:
+    """Correct the time that an attempt is dated by, or (None) take the correction back."""
+    by = (None, None) if done_at is None else (person_id, now)
+    db.execute(
+        """UPDATE attempt SET corrected_done_at = ?, corrected_by = ?, corrected_at = ?
+           WHERE id = ?""",
+        (done_at, *by, attempt_id),
+    )
 
 
 def set_work(

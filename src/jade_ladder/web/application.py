@@ -38,6 +38,7 @@ from jade_ladder.web import (
     tasks,
 )
 from jade_ladder.web.guesses import Guesses, Hashing
+from jade_ladder.web.heavy import HeavyReads
 from jade_ladder.web.safety import Address, Safety
 from jade_ladder.web.sign_in import the_caller
 
@@ -65,13 +66,14 @@ _SUBJECTS = (
 
 @dataclass(frozen=True, slots=True)
 class Settings:
-    """What an application is made with; `demo` lets its people sign in by one click, `address` is
-    what the server answers to.
+    """What an application is made with; `demo` lets its people sign in by one click, `worker` works
+    out heavy reads in a process of their own, `address` is what the server answers to.
     """
 
     database: Database
     demo: bool = False
     static: Path = STATIC
+    worker: bool = False
     address: Address = ANY_ADDRESS
 
 
@@ -88,12 +90,14 @@ def create_app(settings: Settings) -> FastAPI:
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         yield
+        app.state.heavy.close()
         settings.database.close()
 
     app = _api_app(lifespan, settings.address)
     app.state.settings = settings
     app.state.guesses = Guesses()
     app.state.hashing = Hashing()
+    app.state.heavy = HeavyReads(settings.database.path if settings.worker else None)
     _serve_front_end(app, settings.static)
     return app
 
@@ -155,9 +159,11 @@ def _serve_front_end(app: FastAPI, static: Path) -> None:
 
 
 def _inside(root: Path, path: str) -> Path | None:
-    """Give the built file at a path, or None: a path that no file can have is no file's."""
+    """Give the built file at a path, or None where it is a page; 404 for a path
+    that nothing can have.
+    """
     try:
         wanted = (root / path).resolve()
         return wanted if wanted.is_relative_to(root) and wanted.is_file() else None
     except (OSError, ValueError):
-        return None
+        raise HTTPException(404, "There is nothing at this address") from None

@@ -14,6 +14,7 @@ from jade_ladder.service.effects import LevelChange
 from jade_ladder.store.classes import ClassRow
 from jade_ladder.web.bodies import router_of
 from jade_ladder.web.fields import Day, Text, Whole
+from jade_ladder.web.heavy import heavy
 from jade_ladder.web.numbers import Value
 from jade_ladder.web.sign_in import AsTeacher
 
@@ -212,6 +213,7 @@ def change_class_method(class_id: int, body: MethodChange, caller: AsTeacher) ->
 
 
 @router.post("/{class_id}/method/preview")
+@heavy
 def preview_class_method(class_id: int, body: MethodIn, caller: AsTeacher) -> MethodPreviewOut:
     """Say whose level a method would change; nothing is changed."""
     return MethodPreviewOut.of(methods.preview_class_method(caller, class_id, body.method()))

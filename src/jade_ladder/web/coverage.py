@@ -11,6 +11,7 @@ from jade_ladder.service.coverage import CoverageCell, PictureAfter
 from jade_ladder.store.coverage import AlignedCriterion
 from jade_ladder.store.tasks import TaskKind, TaskRow
 from jade_ladder.web.bodies import router_of
+from jade_ladder.web.heavy import heavy
 from jade_ladder.web.numbers import Value
 from jade_ladder.web.outcomes import OutcomeOut
 from jade_ladder.web.sign_in import AsTeacher
@@ -145,6 +146,7 @@ class OutcomePageOut(BaseModel):
 
 
 @router.get("/coverage")
+@heavy
 def read_coverage(class_id: int, caller: AsTeacher) -> CoverageOut:
     """Say what of a class's outcomes is assessed where, how often, and when next."""
     found = service.coverage(caller, class_id)
@@ -170,6 +172,7 @@ def read_coverage(class_id: int, caller: AsTeacher) -> CoverageOut:
 
 
 @router.get("/outcomes/{outcome_id}")
+@heavy
 def read_outcome(class_id: int, outcome_id: int, caller: AsTeacher) -> OutcomePageOut:
     """Give one outcome, where it is assessed, and the class on it over time."""
     page = service.outcome_page(caller, class_id, outcome_id)

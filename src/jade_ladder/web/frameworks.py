@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import Form, Response, UploadFile
+from fastapi import Depends, Form, Response, UploadFile
 from pydantic import BaseModel
 
 from jade_ladder.formats.case import FrameworkOutcome
@@ -16,6 +16,7 @@ from jade_ladder.service import frameworks as service
 from jade_ladder.service.frameworks import ChangedOutcome, Comparison
 from jade_ladder.web.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.classes import Made
+from jade_ladder.web.heavy import heavy
 from jade_ladder.web.sign_in import AsTeacher
 
 router = router_of("frameworks", "/classes/{class_id}")
@@ -101,7 +102,16 @@ class TakenBackOut(BaseModel):
     rubrics_kept: int
 
 
+def file_bytes(file: UploadFile) -> bytes:
+    """Give the bytes of the file that was sent."""
+    return file.file.read()
+
+
+FileBytes = Annotated[bytes, Depends(file_bytes)]
+
+
 @router.get("/outcomes.csv", response_class=Response)
+@heavy
 def read_outcomes_csv(class_id: int, caller: AsTeacher) -> Response:
     """Give a class's outcomes as a CSV file, which can be brought in again."""
     framework = service.class_framework(caller, class_id)
@@ -109,6 +119,7 @@ def read_outcomes_csv(class_id: int, caller: AsTeacher) -> Response:
 
 
 @router.get("/framework.json", response_class=Response)
+@heavy
 def read_framework_file(class_id: int, caller: AsTeacher) -> Response:
     """Give a class's outcomes and rubrics as a CASE 1.0 package."""
     content = write_framework(service.class_framework(caller, class_id), caller.now)
@@ -122,9 +133,10 @@ def _file(content: bytes, kind: str, name: str) -> Response:
 
 @router.post("/framework/preview")
 @body_up_to(FILE_LIMIT)
-def preview_framework(class_id: int, file: UploadFile, caller: AsTeacher) -> ComparisonOut:
+@heavy
+def preview_framework(class_id: int, content: FileBytes, caller: AsTeacher) -> ComparisonOut:
     """Hold a CASE 1.0 package against what the class teaches; nothing is changed."""
-    framework = read_framework(file.file.read())
+    framework = read_framework(content)
     return ComparisonOut.of(service.compare_framework(caller, class_id, framework))
 
 
@@ -132,12 +144,12 @@ def preview_framework(class_id: int, file: UploadFile, caller: AsTeacher) -> Com
 @body_up_to(FILE_LIMIT)
 def bring_in_framework(
     class_id: int,
-    file: UploadFile,
+    content: FileBytes,
     caller: AsTeacher,
     retire_gone: Annotated[bool, Form()] = False,
 ) -> Made:
     """Bring a CASE 1.0 package in, all or nothing; gives the number to take it back by."""
-    framework = read_framework(file.file.read())
+    framework = read_framework(content)
     return Made(id=bringing.bring_in_framework(caller, class_id, framework, retire_gone))
 
 

@@ -14,6 +14,7 @@ from jade_ladder.service.mastery import EvidenceTrail, Wall
 from jade_ladder.web.bodies import router_of
 from jade_ladder.web.classes import MasteryOut, MethodOut
 from jade_ladder.web.fields import Day, Text
+from jade_ladder.web.heavy import heavy
 from jade_ladder.web.numbers import ShortNumber, Value
 from jade_ladder.web.scales import ScaleOut
 from jade_ladder.web.sign_in import AsTeacher
@@ -274,6 +275,7 @@ def _next(piece: NextPiece | None, found: EvidenceTrail) -> NextPieceOut | None:
 
 
 @router.get("")
+@heavy
 def read_wall(class_id: int, caller: AsTeacher, as_of: Day | None = None) -> WallOut:
     """Give the mastery wall as of a day."""
     return WallOut.of(service.wall(caller, class_id, as_of))

@@ -9,6 +9,7 @@ from fastapi import Form
 from jade_ladder.service import outcome_lists as service
 from jade_ladder.web.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.classes import Made
+from jade_ladder.web.heavy import heavy
 from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.tables import ListLineOut, ListOut, Sent, line_fields, list_fields
 
@@ -37,6 +38,7 @@ class OutcomeListOut(ListOut):
 
 @router.post("/preview")
 @body_up_to(FILE_LIMIT)
+@heavy
 def preview_outcome_list(class_id: int, sent: Sent, caller: AsTeacher) -> OutcomeListOut:
     """Read a list of outcomes and say what it would do; nothing is changed."""
     preview = service.preview_outcome_list(caller, class_id, sent.table, sent.columns)

@@ -16,6 +16,7 @@ from jade_ladder.store.outcomes import OutcomeRow
 from jade_ladder.web.bodies import router_of
 from jade_ladder.web.classes import LevelChangeOut, Made, MethodIn, MethodOut, MethodPreviewOut
 from jade_ladder.web.fields import Text, Whole, YesNo
+from jade_ladder.web.heavy import heavy
 from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.strands import OrderIn, StrandOut
 from jade_ladder.web.tables import BroughtIn
@@ -186,6 +187,7 @@ def change_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> None:
 
 
 @router.post("/classes/{class_id}/outcomes/bulk/preview")
+@heavy
 def preview_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> list[LevelChangeOut]:
     """Say whose level changing several outcomes would move; nothing is changed."""
     changes = bulk.preview_changes(caller, class_id, body.outcome_ids, body.changes())
@@ -237,6 +239,7 @@ def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: 
 
 
 @router.post("/classes/{class_id}/outcomes/{outcome_id}/rules/preview")
+@heavy
 def preview_outcome(
     class_id: int, outcome_id: int, body: OutcomeRulesIn, caller: AsTeacher
 ) -> MethodPreviewOut:

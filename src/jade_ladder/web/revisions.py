@@ -15,6 +15,7 @@ from jade_ladder.store.criteria import StoredCriterion
 from jade_ladder.web.bodies import router_of
 from jade_ladder.web.criteria import CriterionOut
 from jade_ladder.web.fields import Whole
+from jade_ladder.web.heavy import heavy
 from jade_ladder.web.numbers import ShortNumber, Value
 from jade_ladder.web.rubrics import RubricOut, VersionIn
 from jade_ladder.web.scales import ClassLevelChangesOut
@@ -194,6 +195,7 @@ def discard_revision(rubric_id: int, version: int, caller: AsTeacher) -> RubricO
 
 
 @router.post("/{number}/effects")
+@heavy
 def read_effects(
     rubric_id: int, number: int, body: TasksIn, caller: AsTeacher
 ) -> RevisionEffectsOut:

@@ -13,6 +13,7 @@ from jade_ladder.store.scales import StoredScale
 from jade_ladder.web.bodies import router_of
 from jade_ladder.web.classes import LevelChangeOut, Made
 from jade_ladder.web.fields import Text, Whole
+from jade_ladder.web.heavy import heavy
 from jade_ladder.web.numbers import ShortNumber, Value, WrittenNumber
 from jade_ladder.web.sign_in import AsTeacher
 
@@ -278,6 +279,7 @@ def remove_scale(scale_id: int, caller: AsTeacher) -> None:
 
 
 @router.post("/scales/{scale_id}/preview")
+@heavy
 def preview_scale(scale_id: int, body: ScaleChange, caller: AsTeacher) -> ScaleEffectsOut:
     """Say whose level a change of a scale would move; nothing is changed."""
     found = service.preview_scale(

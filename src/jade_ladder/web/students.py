@@ -12,6 +12,7 @@ from jade_ladder.service import classes as service
 from jade_ladder.web.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.classes import Made
 from jade_ladder.web.fields import Text
+from jade_ladder.web.heavy import heavy
 from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.tables import (
     BroughtIn,
@@ -117,6 +118,7 @@ def bring_back_student(class_id: int, student_id: int, caller: AsTeacher) -> Non
 
 @router.post("/list/preview")
 @body_up_to(FILE_LIMIT)
+@heavy
 def preview_class_list(class_id: int, sent: Sent, caller: AsTeacher) -> ClassListOut:
     """Read a class list and say what it would do; nothing is changed."""
     preview = service.preview_class_list(caller, class_id, sent.table, sent.columns)

@@ -12,7 +12,7 @@ from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState
 from jade_ladder.formats.table import decode
 from jade_ladder.service import tasks as service
 from jade_ladder.service.tasks import StudentAtTask, TaskView, TaskWords
-from jade_ladder.store.tasks import TaskKind
+from jade_ladder.store.tasks import Dating, TaskKind
 from jade_ladder.web.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.classes import Made
 from jade_ladder.web.fields import Moment, Text, Whole, YesNo
@@ -53,7 +53,10 @@ class TaskChange(TaskIn):
 
 
 class StudentAtTaskOut(BaseModel):
-    """Where one student stands with a task: `waits` for the teacher, `left` criteria to mark."""
+    """Where one student stands with a task: `waits` for the teacher, `left` criteria to mark;
+    `done_at` is what the evidence is dated by, `dating` how that came about unless a teacher
+    `corrected` it.
+    """
 
     id: int
     name: str
@@ -62,6 +65,8 @@ class StudentAtTaskOut(BaseModel):
     left: int
     has_work: bool
     done_at: datetime | None
+    dating: Dating | None
+    corrected: bool
 
     @classmethod
     def of(cls, student: StudentAtTask) -> StudentAtTaskOut:
@@ -74,7 +79,9 @@ class StudentAtTaskOut(BaseModel):
             waits=student.state in WAITS_FOR_TEACHER,
             left=student.left,
             has_work=row.has_work,
-            done_at=row.done_at,
+            done_at=None if row.dating is Dating.UNDECIDED else row.done_at,
+            dating=row.dating,
+            corrected=row.corrected_at is not None,
         )
 
 
@@ -148,6 +155,13 @@ def _counts(view: TaskView) -> dict[str, object]:
     }
 
 
+class TimesIn(BaseModel):
+    """When work was done, for these students; null: as it was dated by itself."""
+
+    student_ids: list[Whole]
+    done_at: Moment | None
+
+
 class ExcuseIn(BaseModel):
     """Whether a student is excused."""
 
@@ -199,6 +213,12 @@ def enter_work(
     if file is not None:
         content, name = decode(file.file.read()), file.filename
     service.enter_work(caller, task_id, student_id, content, name, done_at)
+
+
+@router.put("/tasks/{task_id}/times", status_code=204)
+def correct_times(task_id: int, body: TimesIn, caller: AsTeacher) -> None:
+    """Say when work was done, for one, several or all students; nothing is called late by it."""
+    service.correct_times(caller, task_id, body.student_ids, body.done_at)
 
 
 @router.put("/tasks/{task_id}/students/{student_id}/excused", status_code=204)

@@ -16,6 +16,16 @@ const props = defineProps<{
 }>()
 defineEmits<{ again: [] }>()
 const { timeZone } = useSession()
+const DATED = {
+  'handed-in': 'handed in',
+  observed: 'observed',
+  'on-paper': 'on paper, counted from',
+  undecided: '',
+}
+const dated = computed(() => {
+  const student = props.mark?.student
+  return student?.corrected ? 'done' : DATED[student?.dating ?? 'undecided']
+})
 const paragraphs = computed(
   () => props.mark?.work?.text.split(/\n\s*\n/).filter((part) => part.trim()) ?? [],
 )
@@ -30,8 +40,7 @@ const paragraphs = computed(
     <p class="small quiet">
       <b class="name">{{ name }}</b>
       <template v-if="mark?.student.done_at">
-        · {{ desk.task.kind === 'observed' ? 'observed' : 'handed in' }}
-        {{ dayAndTime(mark.student.done_at, timeZone)
+        · {{ dated }} {{ dayAndTime(mark.student.done_at, timeZone)
         }}<template v-if="mark.late_minutes"
           >, <span class="clay">{{ duration(mark.late_minutes) }} late</span></template
         >

@@ -7,8 +7,9 @@ import { useSession } from '@/api/session'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { StudentAtTaskOut } from '@/api/schema'
 import QueryState from '@/design/QueryState.vue'
-import { dayAndTime } from '@/design/format'
+import { dayAndTime, several } from '@/design/format'
 import TaskForm from './TaskForm.vue'
+import TimesForm from './TimesForm.vue'
 import WorkForm from './WorkForm.vue'
 import { countWords, stateWords } from './states'
 
@@ -29,6 +30,29 @@ const {
 const entering = ref<number | null>(null)
 const problem = ref<Problem | null>(null)
 const observed = computed(() => task.value?.kind === 'observed')
+/** Whose time is to be corrected. */
+const picked = ref<number[]>([])
+const correcting = ref(false)
+const dated = computed(() => task.value?.where.filter((one) => one.dating) ?? [])
+const chosen = computed(() => dated.value.filter((one) => picked.value.includes(one.id)))
+const all = computed({
+  get: () => dated.value.length > 0 && chosen.value.length === dated.value.length,
+  set: (on) => (picked.value = on ? dated.value.map((one) => one.id) : []),
+})
+
+async function corrected() {
+  correcting.value = false
+  picked.value = []
+  await refresh()
+  await cache.invalidateQueries({ key: ['wall'] }, 'all')
+}
+
+function howDated(student: StudentAtTaskOut): string {
+  if (student.corrected) return 'corrected'
+  return { 'handed-in': '', observed: '', 'on-paper': 'on paper', undecided: '' }[
+    student.dating ?? 'undecided'
+  ]
+}
 
 async function refresh() {
   await Promise.all([
@@ -93,12 +117,34 @@ async function remove() {
         </template>
       </p>
       <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+      <TimesForm
+        v-if="correcting && chosen.length"
+        :key="picked.join(' ')"
+        :task-id="taskId"
+        :students="chosen"
+        :due-at="task.due_at"
+        @done="corrected"
+        @cancel="correcting = false"
+      />
+      <p v-else-if="chosen.length" class="row picked">
+        <button class="btn" type="button" @click="correcting = true">
+          Correct the time of {{ several(chosen.length, 'student') }}
+        </button>
+      </p>
       <div class="table-scroll">
         <table class="list">
           <thead>
             <tr>
+              <th class="pick">
+                <input
+                  v-if="dated.length"
+                  v-model="all"
+                  type="checkbox"
+                  aria-label="Choose all whose work is dated"
+                />
+              </th>
               <th>Student</th>
-              <th>{{ observed ? 'Observed' : 'Handed in' }}</th>
+              <th>{{ observed ? 'Observed' : 'Done' }}</th>
               <th>State</th>
               <th><span class="visually-hidden">Deeds</span></th>
             </tr>
@@ -106,6 +152,15 @@ async function remove() {
           <tbody>
             <template v-for="student in task.where" :key="student.id">
               <tr>
+                <td class="pick">
+                  <input
+                    v-if="student.dating"
+                    v-model="picked"
+                    type="checkbox"
+                    :value="student.id"
+                    :aria-label="`Choose ${student.name}`"
+                  />
+                </td>
                 <td>
                   <RouterLink
                     :to="{ name: 'desk', params: { classId, taskId, studentId: student.id } }"
@@ -114,6 +169,7 @@ async function remove() {
                 </td>
                 <td class="quiet">
                   {{ student.done_at ? dayAndTime(student.done_at, timeZone) : '–' }}
+                  <span v-if="howDated(student)" class="tag">{{ howDated(student) }}</span>
                 </td>
                 <td>
                   <span
@@ -141,7 +197,7 @@ async function remove() {
                 </td>
               </tr>
               <tr v-if="entering === student.id">
-                <td colspan="4">
+                <td colspan="5">
                   <WorkForm
                     :task-id="taskId"
                     :student="student"
@@ -174,6 +230,12 @@ async function remove() {
 <style scoped>
 .lead {
   margin-bottom: 12px;
+}
+.pick {
+  width: 28px;
+}
+.picked {
+  margin-bottom: 10px;
 }
 .delete {
   margin-top: 18px;

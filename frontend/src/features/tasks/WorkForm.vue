@@ -13,7 +13,8 @@ const emit = defineEmits<{ done: []; cancel: [] }>()
 const { timeZone } = useSession()
 const text = ref('')
 const file = ref<File | null>(null)
-const doneAt = ref(localInput(props.student.done_at, timeZone.value))
+const handedIn = props.student.dating === 'handed-in' ? props.student.done_at : null
+const doneAt = ref(localInput(handedIn, timeZone.value))
 const problem = ref<Problem | null>(null)
 
 async function save() {
@@ -57,7 +58,7 @@ async function save() {
       <TextField
         v-model="doneAt"
         label="Handed in"
-        hint="Now, if left open"
+        hint="Left open, it counts from when it was due, and is not late"
         :error="problem?.at('done_at')"
         type="datetime-local"
       />

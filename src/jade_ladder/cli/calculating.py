@@ -1,12 +1,9 @@
-"""The command line: jade-ladder serve, demo, calculate, openapi."""
+"""jade-ladder calculate: mastery from a file of evidence, by the same core as the application."""
 
 from __future__ import annotations
 
-import gc
 import io
-import json
 import os
-import socket
 import sys
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -16,97 +13,13 @@ from typing import Annotated, TextIO
 
 import typer
 
-from jade_ladder.core.errors import JadeLadderError, Refused, RefusedMany
+from jade_ladder.cli.common import app, stopping
+from jade_ladder.core.errors import Refused, RefusedMany
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.numbers import parse_hundredths
 from jade_ladder.core.scale import CutPreset, Scale, ScaleLevel, preset_cuts
 from jade_ladder.formats.evidence_csv import calculate as calculate_csv
 from jade_ladder.formats.evidence_csv import write_results
-
-app = typer.Typer(
-    name="jade-ladder",
-    help="For teachers who grade against standards.",
-    no_args_is_help=True,
-    add_completion=False,
-    pretty_exceptions_enable=False,
-)
-
-Port = Annotated[int, typer.Option(envvar="PORT", help="The port to listen on.")]
-Data = Annotated[Path, typer.Option(envvar="DATA", help="The folder the data is kept in.")]
-Host = Annotated[str, typer.Option(help="The address to listen on.")]
-
-
-def _stop(message: str) -> typer.Exit:
-    typer.echo(f"jade-ladder: {message}", err=True)
-    return typer.Exit(1)
-
-
-@app.command()
-def serve(
-    port: Port = 8000, data: Data = Path("jade-ladder-data"), host: Host = "127.0.0.1"
-) -> None:
-    """Serve the application. The first start leads to a page that makes the first teacher."""
-    _serve(port, data, host, demo=False)
-
-
-@app.command()
-def demo(port: Port = 8000, data: Data = Path(".demo-data"), host: Host = "127.0.0.1") -> None:
-    """Serve the application with the demo school; its data is made at the first start."""
-    _serve(port, data, host, demo=True)
-
-
-def _serve(port: int, data: Path, host: str, demo: bool) -> None:
-    # Imported here: calculate starts in a fraction of the time without them.
-    import uvicorn
-
-    from jade_ladder.demo.scenario import PASSWORD, make_demo
-    from jade_ladder.service.people import needs_first_teacher, teachers
-    from jade_ladder.store.connection import Database
-    from jade_ladder.web.application import Settings, create_app
-
-    listening = _bind(host, port)
-    try:
-        database = Database(data / "jade-ladder.sqlite3")
-    except JadeLadderError as error:
-        raise _stop(str(error)) from None
-    if demo and needs_first_teacher(database):
-        typer.echo("Making the demo school …")
-        make_demo(database)
-    address = f"http://{host}:{listening.getsockname()[1]}"
-    typer.echo(f"Jade Ladder is at {address}")
-    if demo:
-        for person in teachers(database):
-            typer.echo(f"Sign in by one click, or as {person.email} with “{PASSWORD}”")
-    typer.echo("Stop it with Ctrl C.")
-    config = uvicorn.Config(
-        create_app(Settings(database, demo=demo)), log_level="warning", server_header=False
-    )
-    # What is loaded now stays: the collector need not walk it at every large answer.
-    gc.freeze()
-    uvicorn.Server(config).run(sockets=[listening])
-
-
-def _bind(host: str, port: int) -> socket.socket:
-    """Take the port before anything else is done, so that a taken one is said at once."""
-    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
-    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    try:
-        listening.bind((host, port))
-        listening.listen()
-    except (OSError, OverflowError):
-        listening.close()
-        raise _stop(
-            f"port {port} at {host} is taken or not allowed; give another: PORT=8123"
-        ) from None
-    return listening
-
-
-@app.command()
-def openapi() -> None:
-    """Print the API's document, from which the front end's types are made."""
-    from jade_ladder.web.application import api_document
-
-    typer.echo(json.dumps(api_document(), ensure_ascii=False, indent=1))
 
 
 @app.command()
@@ -139,14 +52,14 @@ def calculate(
     except RefusedMany as error:
         for problem in error.problems:
             typer.echo(f"{evidence}, {problem.field}: {problem.message}", err=True)
-        raise _stop(error.message) from None
+        raise stopping(error.message) from None
     except Refused as error:
         where = f"--{error.field}: " if error.field in ("newest", "last") else ""
-        raise _stop(f"{where}{error.message}") from None
+        raise stopping(f"{where}{error.message}") from None
     except UnicodeDecodeError:
-        raise _stop(f"{evidence} is not UTF-8 text; save it as CSV (UTF-8)") from None
+        raise stopping(f"{evidence} is not UTF-8 text; save it as CSV (UTF-8)") from None
     except OSError as error:
-        raise _stop(f"{error.filename}: {error.strerror}") from None
+        raise stopping(f"{error.filename}: {error.strerror}") from None
 
 
 def _scale(levels: str, cuts: str, needed: bool) -> Scale:

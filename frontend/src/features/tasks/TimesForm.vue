@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { api, ask, asProblem, type Problem } from '@/api/client'
+import { useSession } from '@/api/session'
+import type { StudentAtTaskOut } from '@/api/schema'
+import FormProblem from '@/design/FormProblem.vue'
+import TextField from '@/design/TextField.vue'
+import { localInput, several } from '@/design/format'
+
+/** Correcting when work was done, for one, several or all: what evidence is dated by. */
+const props = defineProps<{ taskId: number; students: StudentAtTaskOut[]; dueAt: string | null }>()
+const emit = defineEmits<{ done: []; cancel: [] }>()
+const { timeZone } = useSession()
+const doneAt = ref(localInput(props.students[0]?.done_at ?? props.dueAt, timeZone.value))
+const problem = ref<Problem | null>(null)
+
+async function save(done_at: string | null) {
+  problem.value = null
+  try {
+    const student_ids = props.students.map((one) => one.id)
+    await ask(
+      api.PUT('/api/tasks/{task_id}/times', {
+        params: { path: { task_id: props.taskId } },
+        body: { student_ids, done_at },
+      }),
+    )
+    emit('done')
+  } catch (error) {
+    problem.value = asProblem(error)
+  }
+}
+</script>
+
+<template>
+  <form class="notice" novalidate aria-label="Correct the time" @submit.prevent="save(doneAt)">
+    <p>
+      Evidence of {{ several(students.length, 'student') }} counts from the time the work was done.
+      A correction calls nothing late.
+    </p>
+    <FormProblem :problem="problem" />
+    <div class="row parts">
+      <TextField
+        v-model="doneAt"
+        label="Done"
+        :error="problem?.at('done_at')"
+        type="datetime-local"
+      />
+      <button class="btn main" type="submit" :disabled="!doneAt">
+        Set the time for {{ several(students.length, 'student') }}
+      </button>
+      <button
+        v-if="students.some((one) => one.corrected)"
+        class="btn"
+        type="button"
+        @click="save(null)"
+      >
+        Undo the correction
+      </button>
+      <button class="btn bare" type="button" @click="emit('cancel')">Cancel</button>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+form {
+  display: grid;
+  gap: 8px;
+  margin: 10px 0;
+}
+.parts {
+  align-items: end;
+  flex-wrap: wrap;
+}
+</style>

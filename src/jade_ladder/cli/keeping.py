@@ -1,0 +1,77 @@
+"""jade-ladder backup, restore and verify: keeping a school's data."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from jade_ladder.cli.common import SCHOOL_DATA, Data, app, stopping
+from jade_ladder.core.errors import JadeLadderError
+from jade_ladder.store.backup import back_up
+from jade_ladder.store.backup import restore as put_back
+from jade_ladder.store.connection import Database
+from jade_ladder.store.file import FILE_NAME, check_file
+from jade_ladder.store.verify import faults
+
+NOT_USABLE, NOT_WHOLE = 1, 2
+
+
+@app.command()
+def backup(
+    to: Annotated[Path, typer.Argument(help="The file to write; it must not be there yet.")],
+    data: Data = SCHOOL_DATA,
+) -> None:
+    """Write a consistent copy of the data, while the server runs too."""
+    try:
+        path = _there(data)
+        database = Database(path, read_only=True)
+        back_up(database, to)
+        database.close()
+    except JadeLadderError as error:
+        raise stopping(str(error)) from None
+    typer.echo(f"The data of {data} is in {to}")
+
+
+@app.command()
+def restore(
+    source: Annotated[Path, typer.Argument(help="A file that backup wrote.")],
+    data: Data = SCHOOL_DATA,
+) -> None:
+    """Check a backup and put it in place; what stood there is kept beside it."""
+    try:
+        aside = put_back(source, data / FILE_NAME, datetime.now())
+    except JadeLadderError as error:
+        raise stopping(str(error)) from None
+    typer.echo(f"{source} is the data of {data} now")
+    if aside is not None:
+        typer.echo(f"What stood there is kept as {aside}")
+
+
+@app.command()
+def verify(
+    data: Data = SCHOOL_DATA,
+    file: Annotated[Path | None, typer.Option(help="A backup to look at, instead.")] = None,
+) -> None:
+    """Check that the data is whole. Exit code 0: it is; 1: it cannot be opened; 2: it is not."""
+    try:
+        path = _there(data) if file is None else file
+        if not check_file(path):
+            raise stopping(f"there is no file {path}", NOT_USABLE)
+        found = faults(path)
+    except JadeLadderError as error:
+        raise stopping(str(error), NOT_USABLE) from None
+    for fault in found:
+        typer.echo(f"jade-ladder: {fault}", err=True)
+    if found:
+        raise typer.Exit(NOT_WHOLE)
+    typer.echo(f"{path} is whole")
+
+
+def _there(data: Path) -> Path:
+    path = data / FILE_NAME
+    if not check_file(path):
+        raise stopping(f"there is no data in {data}", NOT_USABLE)
+    return path

@@ -1,0 +1,150 @@
+"""jade-ladder serve, demo and openapi: the server, with a school's data or the demo's."""
+
+from __future__ import annotations
+
+import gc
+import json
+import socket
+from pathlib import Path
+from typing import Annotated
+from urllib.parse import urlsplit
+
+import typer
+
+from jade_ladder.cli.common import SCHOOL_DATA, Data, app, stopping
+from jade_ladder.core.errors import JadeLadderError
+
+Port = Annotated[int, typer.Option(envvar="PORT", help="The port to listen on.")]
+Host = Annotated[str, typer.Option(help="The address to listen on.")]
+Certificate = Annotated[
+    Path | None, typer.Option(help="The certificate for https, a PEM file with its chain.")
+]
+Key = Annotated[Path | None, typer.Option(help="The certificate's private key, a PEM file.")]
+Url = Annotated[str, typer.Option(help="The address people open: https://ladder.school.example.")]
+Proxy = Annotated[
+    str, typer.Option(help="The addresses of proxies whose headers are trusted, with commas.")
+]
+
+
+@app.command()
+def serve(
+    port: Port = 8000,
+    data: Data = SCHOOL_DATA,
+    host: Host = "127.0.0.1",
+    certificate: Certificate = None,
+    key: Key = None,
+    url: Url = "",
+    proxy: Proxy = "",
+) -> None:
+    """Serve the application. The first start leads to a page that makes the first teacher."""
+    if (certificate is None) != (key is None):
+        raise stopping("https takes both --certificate and --key")
+    for file in (certificate, key):
+        if file is not None and not file.is_file():
+            raise stopping(f"there is no file {file}")
+    parts = urlsplit(url)
+    if url and (
+        parts.scheme not in ("http", "https") or not parts.hostname or parts.path.strip("/")
+    ):
+        raise stopping(f"--url is an address like https://ladder.school.example, not {url}")
+    _serve(port, data, host, certificate, key, url.rstrip("/"), proxy)
+
+
+@app.command()
+def demo(port: Port = 8000, data: Data = Path(".demo-data"), host: Host = "127.0.0.1") -> None:
+    """Serve the application with the demo school; its data is made at the first start."""
+    _serve(port, data, host, demo=True)
+
+
+def _serve(
+    port: int,
+    data: Path,
+    host: str,
+    certificate: Path | None = None,
+    key: Path | None = None,
+    url: str = "",
+    proxy: str = "",
+    demo: bool = False,
+) -> None:
+    # Imported here: calculate starts in a fraction of the time without them.
+    import uvicorn
+
+    from jade_ladder.demo.scenario import PASSWORD, open_demo
+    from jade_ladder.service.people import teachers
+    from jade_ladder.store.backup import in_use
+    from jade_ladder.store.connection import Database
+    from jade_ladder.web.application import Settings, create_app
+    from jade_ladder.web.safety import Address
+
+    listening = bind(host, port)
+    scheme = "http" if certificate is None else "https"
+    address = url or f"{scheme}://{_written(host)}:{listening.getsockname()[1]}"
+    try:
+        database = Database.in_folder(data)
+        if demo:
+            open_demo(database, lambda: typer.echo("Making the demo school …"))
+    except JadeLadderError as error:
+        raise stopping(str(error)) from None
+    typer.echo(f"Jade Ladder is at {address}")
+    if demo:
+        for person in teachers(database):
+            typer.echo(f"Sign in by one click, or as {person.email} with “{PASSWORD}”")
+    typer.echo("Stop it with Ctrl C.")
+    # On all addresses of the machine, which of them people open is known only if it is said.
+    known = Address(None if host in ("", "0.0.0.0", "::") and not url else address)
+    config = uvicorn.Config(
+        create_app(Settings(database, demo=demo, worker=True, address=known)),
+        log_level="warning",
+        server_header=False,
+        ssl_certfile=certificate,
+        ssl_keyfile=key,
+        # Headers that say whom a proxy speaks for are believed of that proxy alone.
+        proxy_headers=bool(proxy),
+        forwarded_allow_ips=proxy or None,
+    )
+    # What is loaded now stays: the collector need not walk it at every large answer.
+    gc.freeze()
+    with in_use(database.path):
+        uvicorn.Server(config).run(sockets=[listening])
+
+
+def _is_address(url: str) -> bool:
+    try:
+        parts = urlsplit(url)
+        return bool(parts.scheme in ("http", "https") and parts.hostname) and not parts.path.strip(
+            "/"
+        )
+    except ValueError:
+        return False
+
+
+def _written(host: str) -> str:
+    return f"[{host}]" if ":" in host else host
+
+
+def bind(host: str, port: int) -> socket.socket:
+    """Take the port before anything else is done, so that a taken one is said at once.
+
+    The socket names its protocol: without it an answer waits for the delayed acknowledgement of the
+    one before, since asyncio sends at once only on sockets that say they are TCP.
+    """
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    listening = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listening.bind((host, port))
+        listening.listen()
+    except (OSError, OverflowError):
+        listening.close()
+        raise stopping(
+            f"port {port} at {host} is taken or not allowed; give another: PORT=8123"
+        ) from None
+    return listening
+
+
+@app.command()
+def openapi() -> None:
+    """Print the API's document, from which the front end's types are made."""
+    from jade_ladder.web.application import api_document
+
+    typer.echo(json.dumps(api_document(), ensure_ascii=False, indent=1))
