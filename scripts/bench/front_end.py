@@ -8,7 +8,7 @@ from pathlib import Path
 from statistics import median
 
 from playwright.sync_api import sync_playwright
-from tests.browser.conftest import Server, launch_options
+from tests.browser.conftest import ME, Server, launch_options
 
 from jade_ladder.web.application import STATIC
 
@@ -37,9 +37,9 @@ def bench_editor(folder: Path) -> None:
         browser = playwright.chromium.launch(**launch_options())
         page = browser.new_page(base_url=server.url)
         assert page.request.post("/api/session/demo", data={"person_id": 1}).ok
-        number = page.request.post("/api/rubrics", data={"title": "Bench"}).json()["id"]
+        number = page.request.post("/api/rubrics", data={"title": "Bench"}, headers=ME).json()["id"]
         body = {"version": 1, "title": "Bench", "criteria": criteria}
-        assert page.request.put(f"/api/rubrics/{number}", data=body).ok
+        assert page.request.put(f"/api/rubrics/{number}", data=body, headers=ME).ok
         page.goto(f"/classes/1/rubrics/{number}")
         page.get_by_label("Descriptor of Level 3").nth(6).click()
         page.evaluate(PAINTED)

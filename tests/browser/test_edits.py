@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Server
+from tests.browser.conftest import ME, Server
 
 
 def test_a_student_is_added_changed_leaves_and_returns(
@@ -348,7 +348,7 @@ def test_a_second_class_teaches_the_same_outcomes_or_copies_of_them(
 ) -> None:
     page = open_page(demo_server, "/")
     body = {"name": "Tide Room", "first_day": "2026-09-01", "last_day": "2027-06-30"}
-    made = page.request.post("/api/classes", data=body).json()
+    made = page.request.post("/api/classes", data=body, headers=ME).json()
     page.goto(f"/classes/{made['id']}/outcomes")
     page.get_by_role("button", name="From another class").first.click()
     page.get_by_label("W1 I can plot and follow a bearing").check()

@@ -8,7 +8,7 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Server
+from tests.browser.conftest import ME, Server
 
 SCREENS = {
     "classes": "/",
@@ -237,7 +237,9 @@ def test_a_scale_that_does_not_rise_is_told_where(
 
 def test_very_full_and_very_long(demo_server: Server, open_page: Callable[..., Page]) -> None:
     page = open_page(demo_server, "/classes/1/rubrics")
-    number = page.request.post("/api/rubrics", data={"title": "Everything " * 15}).json()["id"]
+    number = page.request.post(
+        "/api/rubrics", data={"title": "Everything " * 15}, headers=ME
+    ).json()["id"]
     long_word = "Rutabagasfjordweather" * 5
     level = {"key": "l", "name": long_word, "points": "1", "descriptor": long_word * 3}
     criteria = [
@@ -254,14 +256,14 @@ def test_very_full_and_very_long(demo_server: Server, open_page: Callable[..., P
         for index in range(40)
     ]
     body = {"version": 1, "title": "Everything " * 15, "criteria": criteria}
-    saved = page.request.put(f"/api/rubrics/{number}", data=body)
+    saved = page.request.put(f"/api/rubrics/{number}", data=body, headers=ME)
     assert saved.ok, saved.text()
     page.goto(f"/classes/1/rubrics/{number}")
     expect(page.get_by_label("Title of criterion 40")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 1280
-    page.request.post(f"/api/rubrics/{number}/final", data={"version": 2})
+    page.request.post(f"/api/rubrics/{number}/final", data={"version": 2}, headers=ME)
     task = {"title": long_word, "kind": "handed-in", "rubric_id": number}
-    task_id = page.request.post("/api/classes/1/tasks", data=task).json()["id"]
+    task_id = page.request.post("/api/classes/1/tasks", data=task, headers=ME).json()["id"]
     page.goto(f"/classes/1/marking/{task_id}")
     expect(page.get_by_text("40 criteria still to mark.")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 1280

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from itertools import pairwise
 from random import Random
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from jade_ladder.core.errors import Refused
@@ -16,6 +17,7 @@ from jade_ladder.core.methods import (
     mastery_value,
     pieces_to_mastery,
     running_values,
+    written_steps,
     written_sum,
 )
 from jade_ladder.core.numbers import parse_hundredths, round_half_up, write_hundredths
@@ -180,3 +182,40 @@ def test_the_sum_is_written_with_unrounded_steps(
 ) -> None:
     pieces = [parse_hundredths(text) for text in evidence.split()]
     assert written_sum(method, four_levels, pieces) == written
+
+
+def worked_out(written: str) -> Fraction:
+    """Work out a sum as it stands there, with pencil and paper: + × ÷, brackets, decimals."""
+    if "÷" in written:
+        terms, divisor = written.split(" ÷ ")
+        return sum(map(Fraction, terms.strip("()").split(" + "))) / Fraction(divisor)
+    products = [product.split(" × ") for product in written.split(" + ")]
+    return sum(Fraction(a) * Fraction(b) for a, b in products)
+
+
+@given(
+    st.lists(st.integers(0, 100).map(lambda n: n * 5) | values, min_size=2, max_size=40),
+    st.integers(50, 95).map(lambda n: Method(MethodKind.DECAYING_AVERAGE, n))
+    | st.sampled_from([Method(MethodKind.MEAN), Method(MethodKind.RECENT_MEAN)]),
+)
+@example([100, 250, 350, 150, 200, 100], Method(MethodKind.DECAYING_AVERAGE, 74))
+@settings(max_examples=400)
+def test_the_sum_is_true_as_it_is_written(pieces: list[int], method: Method) -> None:
+    """Whoever works out what stands there comes to what stands after it, and to the value."""
+    value = mastery_value(method, four_levels, pieces)
+    left, rest = written_sum(method, four_levels, pieces).split(" = ")
+    right, result = rest.split(", so ")
+    assert parse_hundredths(result) == value
+    by_hand = worked_out(left.replace("…", ""))
+    assert round_half_up(by_hand) == value
+    assert round_half_up(Fraction(right.replace("…", ""))) == value
+    assert abs(by_hand - Fraction(right.replace("…", ""))) < Fraction(1, 10**6)
+    chain = written_steps(method, pieces)
+    if chain:
+        assert len(chain) == len(pieces) - 1
+        ends = [line.split(" = ") for line in chain]
+        assert all(worked_out(step) == Fraction(end) for step, end in ends)
+        # Each line goes on from the one before it, and the last is the value.
+        for (_, before), (step, _) in pairwise(ends):
+            assert step.endswith(f" × {before}")
+        assert round_half_up(Fraction(ends[-1][1])) == value

@@ -14,7 +14,7 @@ export function onReplaced(act: () => void): void {
   whenReplaced = act
 }
 
-const tabs = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('jade-ladder')
+const tabs = typeof document === 'undefined' ? null : new BroadcastChannel('jade-ladder')
 tabs?.addEventListener('message', (event: MessageEvent<number | null>) => {
   if (tabPerson.value !== null && tabPerson.value !== event.data) whenReplaced()
 })

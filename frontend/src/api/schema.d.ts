@@ -1614,6 +1614,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change School
+         * @description Change what holds for the whole school.
+         */
+        put: operations["change_school"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2576,9 +2596,13 @@ export interface components {
         };
         /**
          * LevelChangeOut
-         * @description A student whose level would change.
+         * @description A student whose level would change, in a class.
          */
         LevelChangeOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
             /** Student */
             student: string;
             /** Code */
@@ -2858,7 +2882,7 @@ export interface components {
         /**
          * OutcomeCoverageOut
          * @description An outcome: by how many tasks that count it is assessed, the next one due, and of how many
-         *     students the evidence is thin.
+         *     students the evidence is thin, or there is none.
          */
         OutcomeCoverageOut: {
             /** Id */
@@ -2875,6 +2899,8 @@ export interface components {
             next_task_id: number | null;
             /** Thin */
             thin: number;
+            /** Without */
+            without: number;
             /** Students */
             students: number;
         };
@@ -3343,6 +3369,14 @@ export interface components {
             levels: components["schemas"]["LevelOut"][];
         };
         /**
+         * SchoolIn
+         * @description From how many different sources evidence is no longer thin.
+         */
+        SchoolIn: {
+            /** Thin */
+            thin: number;
+        };
+        /**
          * SessionOut
          * @description Who is signed in, and what the sign-in page needs to know.
          */
@@ -3793,15 +3827,24 @@ export interface components {
         };
         /**
          * TotalMoveOut
-         * @description One student's total before and after; null: nothing can be totalled.
+         * @description One student's total before and after, as the desk shows it, and out of what; null: nothing
+         *     can be totalled. Of a mark that `stays`, the total before counts until it is finished anew.
          */
         TotalMoveOut: {
             /** Student */
             student: string;
             /** Before */
             before: string | null;
+            /** Before Of */
+            before_of: string | null;
             /** After */
             after: string | null;
+            /** After Of */
+            after_of: string | null;
+            /** Finished */
+            finished: boolean;
+            /** Stays */
+            stays: boolean;
         };
         /**
          * TotalOut
@@ -3859,6 +3902,8 @@ export interface components {
             methods: components["schemas"]["MethodValueOut"][];
             /** Sum */
             sum: string;
+            /** Steps */
+            steps: string[];
             next_piece: components["schemas"]["NextPieceOut"] | null;
             not_expected: components["schemas"]["NotExpectedOut"] | null;
         };
@@ -4167,6 +4212,7 @@ export type ScaleEffectsOut = components['schemas']['ScaleEffectsOut'];
 export type ScaleIn = components['schemas']['ScaleIn'];
 export type ScaleInLibraryOut = components['schemas']['ScaleInLibraryOut'];
 export type ScaleOut = components['schemas']['ScaleOut'];
+export type SchoolIn = components['schemas']['SchoolIn'];
 export type SessionOut = components['schemas']['SessionOut'];
 export type ShareIn = components['schemas']['ShareIn'];
 export type SharedIn = components['schemas']['SharedIn'];
@@ -6595,6 +6641,30 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchoolIn"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             204: {

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { LevelChangeOut, MasteryOut, ScaleOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { several } from '@/design/format'
+import { useRoute } from 'vue-router'
 
 /** Whose mastery a change would move, and how: the count first, then the first few by name. */
 const props = defineProps<{
@@ -14,6 +15,9 @@ const props = defineProps<{
   /** Any value that moves is listed, not only those that change level. */
   values?: boolean
 }>()
+const route = useRoute()
+/** The class one is in: lines of any other name theirs. */
+const home = computed(() => Number(route.params.classId))
 const most = computed(() => props.most ?? 8)
 const count = (direction: LevelChangeOut['direction']) =>
   props.changes.filter((one) => one.direction === direction).length
@@ -46,6 +50,7 @@ function ladder(scaleId: number, mastery: MasteryOut, after: boolean) {
     <ul class="small" :tabindex="changes.length > 8 ? 0 : undefined" aria-label="Who">
       <li v-for="(one, index) in changes.slice(0, most)" :key="index">
         <b>{{ one.code }}</b> {{ one.student }}
+        <span v-if="one.class_id !== home" class="quiet">in {{ one.class_name }}</span>
         <span class="move">
           <Ladder v-bind="ladder(one.before_scale_id, one.before, false)" :size="14" />{{
             one.before.value ?? '–'

@@ -17,10 +17,12 @@ from operator import mul
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.numbers import (
     Hundredths,
+    cut_short,
     half_up,
     to_fraction,
     write_exact,
     write_hundredths,
+    write_in_full,
     write_short,
 )
 from jade_ladder.core.scale import Scale
@@ -191,7 +193,8 @@ def exact_decaying_average(values: Sequence[Hundredths], newest: int) -> Fractio
 
 def written_sum(method: Method, scale: Scale, values: Sequence[Hundredths]) -> str:
     """Write the sum behind a mastery value with its unrounded steps, to be done again by hand:
-    "0.6 × 3 + 0.4 × 2.632 = 2.8528, so 2.85".
+    "0.6 × 3 + 0.4 × 2.632 = 2.8528, so 2.85". True as it stands: whoever works out what is written
+    comes to the same hundredths.
     """
     result = write_hundredths(mastery_value(method, scale, values))
     count = len(values)
@@ -203,14 +206,7 @@ def written_sum(method: Method, scale: Scale, values: Sequence[Hundredths]) -> s
         case MethodKind.HIGHEST:
             return f"the highest of {count} pieces: {result}"
         case MethodKind.DECAYING_AVERAGE:
-            before = exact_decaying_average(values[:-1], method.newest)
-            newest = Fraction(method.newest, 100)
-            exact = newest * to_fraction(values[-1]) + (1 - newest) * before
-            return (
-                f"{write_exact(newest)} × {write_short(values[-1])} + "
-                f"{write_exact(1 - newest)} × {write_exact(before)} = {write_exact(exact)}, "
-                f"so {result}"
-            )
+            return _written_decay(values, method.newest, result)
         case MethodKind.MEAN:
             return _written_mean(values, result)
         case MethodKind.RECENT_MEAN:
@@ -222,6 +218,48 @@ def written_sum(method: Method, scale: Scale, values: Sequence[Hundredths]) -> s
             tied = sum(levels.count(level) == times for level in set(levels)) > 1
             tie = ", the latest of those tied" if tied else ""
             return f"{scale.levels[winner].name}, {times} of {count} pieces{tie}: {result}"
+
+
+DECIMALS_SHOWN = 6
+
+
+def _written_decay(values: Sequence[Hundredths], newest: int, result: str) -> str:
+    """Write the last step. Where the value before it has more than six decimals, as many of them
+    stand there as it takes to come to the same six decimals, and so to the same hundredths.
+    """
+    before = exact_decaying_average(values[:-1], newest)
+    weight = Fraction(newest, 100)
+    last = to_fraction(values[-1])
+    exact = weight * last + (1 - weight) * before
+    decimals = DECIMALS_SHOWN
+    while cut_short(
+        weight * last + (1 - weight) * cut_short(before, decimals), DECIMALS_SHOWN
+    ) != cut_short(exact, DECIMALS_SHOWN):
+        decimals += 1
+    return (
+        f"{write_exact(weight)} × {write_short(values[-1])} + {write_exact(1 - weight)} × "
+        f"{write_exact(before, decimals)} = {write_exact(exact)}, so {result}"
+    )
+
+
+def written_steps(method: Method, values: Sequence[Hundredths]) -> list[str]:
+    """Write the whole chain behind a decaying average, a line for each piece but the first, with
+    every decimal; empty for methods that have no chain, and for fewer than three pieces.
+    """
+    if method.kind is not MethodKind.DECAYING_AVERAGE or len(values) < 3:
+        return []
+    weight = Fraction(method.newest, 100)
+    shares = write_exact(weight), write_exact(1 - weight)
+    before = to_fraction(values[0])
+    lines = []
+    for value in values[1:]:
+        after = weight * to_fraction(value) + (1 - weight) * before
+        lines.append(
+            f"{shares[0]} × {write_short(value)} + {shares[1]} × {write_in_full(before)} = "
+            f"{write_in_full(after)}"
+        )
+        before = after
+    return lines
 
 
 def _written_mean(values: Sequence[Hundredths], result: str) -> str:

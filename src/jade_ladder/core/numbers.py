@@ -78,3 +78,16 @@ def write_exact(value: Fraction, most_decimals: int = 6) -> str:
     ends = scaled.denominator == 1
     text = f"{whole}.{decimals}".rstrip("0").rstrip(".") if ends else f"{whole}.{decimals}…"
     return f"-{text}" if value < 0 else text
+
+
+def cut_short(value: Fraction, decimals: int) -> Fraction:
+    """Give the value that stands there when so many decimals of it are written, and no more."""
+    return Fraction(value.numerator * 10**decimals // value.denominator, 10**decimals)
+
+
+def write_in_full(value: Fraction) -> str:
+    """Write a value whose decimals end, with all of them: one over 2s and 5s only."""
+    decimals = 0
+    while (value * 10**decimals).denominator != 1:
+        decimals += 1
+    return write_exact(value, decimals)

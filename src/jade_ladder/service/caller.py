@@ -70,11 +70,14 @@ def own_class(db: sqlite3.Connection, caller: Teacher, class_id: int) -> ClassRo
 
 
 def own_task(db: sqlite3.Connection, caller: Teacher, task_id: int) -> tuple[TaskRow, ClassRow]:
-    """Give a task of a class the caller teaches; NotFound for any other."""
+    """Give a task of a class the caller teaches; NotFound for any other, in the same words whether
+    it is another teacher's or nobody's.
+    """
     found = task_store.task(db, task_id)
-    if found is None:
+    klass = found and class_store.class_of_teacher(db, found.class_id, caller.person_id)
+    if found is None or klass is None:
         raise NotFound("There is no such task in your classes")
-    return found, own_class(db, caller, found.class_id)
+    return found, klass
 
 
 def own_student(db: sqlite3.Connection, class_id: int, student_id: int) -> people_store.Person:

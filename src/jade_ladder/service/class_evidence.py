@@ -6,14 +6,16 @@ import sqlite3
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
+from typing import Any
 
 from jade_ladder.core.evidence import AttemptEvidence, Gathered, View, gather
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of
-from jade_ladder.core.methods import Method
+from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.service.caller import Teacher, end_of, school_zone, start_of, today
 from jade_ladder.service.evidence import Alignments, Cells, Evidence, evidence_of
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import evidence as evidence_store
+from jade_ladder.store import log
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import scales as scale_store
 from jade_ladder.store.classes import ClassRow, StudentRow
@@ -30,6 +32,40 @@ def rules_of(klass: ClassRow, outcome: OutcomeRow, scales: dict[int, StoredScale
     kind = outcome.method or klass.method
     method = Method(kind, source.newest, source.last)
     return Rules(method, scales[outcome.scale_id].scale, outcome.minimum)
+
+
+CLASS_METHOD = "class-method"
+"""The subject under which changes of a class's method are logged."""
+
+
+def outcome_method(class_id: int) -> str:
+    """Give the subject under which changes of outcomes' own methods in a class are logged."""
+    return f"outcome-method/{class_id}"
+
+
+def as_it_stood(
+    db: sqlite3.Connection, klass: ClassRow, outcomes: Sequence[OutcomeRow], day: date
+) -> tuple[ClassRow, list[OutcomeRow]]:
+    """Give a class and its outcomes with the methods they had at the end of a day, read from the
+    log (docs/calculations.md, “Mastery”, *as of a day*). Part of a deed or reading.
+    """
+    end = end_of(day, school_zone(db))
+    of_class = log.first_after(db, CLASS_METHOD, end)
+    of_outcomes = log.first_after(db, outcome_method(klass.id), end)
+    if klass.id in of_class:
+        kind, newest, last = of_class[klass.id][0]
+        klass = replace(klass, method=MethodKind(kind), newest=newest, last=last)
+    return klass, [
+        _with_method(row, of_outcomes[row.id][0]) if row.id in of_outcomes else row
+        for row in outcomes
+    ]
+
+
+def _with_method(row: OutcomeRow, logged: list[Any] | None) -> OutcomeRow:
+    if logged is None:
+        return replace(row, method=None)
+    kind, newest, last = logged
+    return replace(row, method=MethodKind(kind), newest=newest, last=last)
 
 
 def is_taught(outcome: OutcomeRow, day: date) -> bool:

@@ -11,13 +11,21 @@ from operator import itemgetter
 from jade_ladder.core.evidence import Gathered
 from jade_ladder.core.mastery import mastery_of
 from jade_ladder.core.rollup import ClassPicture, class_picture
+from jade_ladder.core.signs import THIN_AT_FIRST, is_thin
 from jade_ladder.service.caller import Teacher, own_class, school_zone, today
-from jade_ladder.service.class_evidence import NOTHING_GATHERED, gather_class, is_taught, rules_of
+from jade_ladder.service.class_evidence import (
+    NOTHING_GATHERED,
+    as_it_stood,
+    gather_class,
+    is_taught,
+    rules_of,
+)
 from jade_ladder.service.outcomes import own_outcome
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import coverage as store
 from jade_ladder.store import evidence as evidence_store
 from jade_ladder.store import outcomes as outcome_store
+from jade_ladder.store import people as people_store
 from jade_ladder.store import scales as scale_store
 from jade_ladder.store import strands as strand_store
 from jade_ladder.store import tasks as task_store
@@ -27,9 +35,6 @@ from jade_ladder.store.outcomes import OutcomeRow
 from jade_ladder.store.strands import StrandRow
 from jade_ladder.store.tasks import TaskRow
 
-THIN = 2
-"""Fewer pieces from different tasks than this are thin (docs/calculations.md, “Words with a number
-behind them”)."""
 MOST_PICTURES = 12
 
 
@@ -47,25 +52,30 @@ class CoverageCell:
 
 @dataclass(frozen=True, slots=True)
 class OutcomeCoverage:
-    """An outcome: how many counting tasks have given evidence or still will, which is due next,
-    and of how many of the students there now it is expected and the evidence is thin.
+    """An outcome: how many counting tasks have given evidence or still will, which is due next, of
+    how many of the students there now it is expected, and of how many of these the evidence is thin
+    or there is none.
     """
 
     outcome: OutcomeRow
     tasks: int
     next_task: TaskRow | None
     thin: int
+    without: int
     students: int
 
 
 @dataclass(frozen=True, slots=True)
 class Coverage:
-    """A class's outcomes against its tasks in the order of their days."""
+    """A class's outcomes against its tasks in the order of their days; evidence from fewer
+    different sources than `thin_below` is thin.
+    """
 
     strands: tuple[StrandRow, ...]
     tasks: tuple[TaskRow, ...]
     outcomes: tuple[OutcomeCoverage, ...]
     cells: tuple[CoverageCell, ...]
+    thin_below: int
 
 
 def coverage(caller: Teacher, class_id: int) -> Coverage:
@@ -80,6 +90,8 @@ def coverage(caller: Teacher, class_id: int) -> Coverage:
         lifted = not_expected(db, (student.id for student in students), day)
         assessed = store.assessed_in(db, class_id)
         strands = strand_store.strands(db, caller.person_id)
+        school = people_store.school(db)
+        thin_below = school.thin if school else THIN_AT_FIRST
     evidence = Counter(
         (outcome_id, attempt.source[1])
         for (_, outcome_id), found in gathered.items()
@@ -94,8 +106,8 @@ def coverage(caller: Teacher, class_id: int) -> Coverage:
             if one.outcome_id == outcome.id and not by_id[one.task_id].practice
         ]
         coming = [task for task in counting if task.due_at and task.due_at > caller.now]
-        sources = [
-            len({piece.source for piece in _of(gathered, student.id, outcome.id).attempts})
+        pieces = [
+            _of(gathered, student.id, outcome.id).pieces()
             for student in students
             if (student.id, outcome.id) not in lifted
         ]
@@ -104,8 +116,9 @@ def coverage(caller: Teacher, class_id: int) -> Coverage:
                 outcome,
                 len(counting),
                 min(coming, key=_day_of, default=None),
-                sum(count < max(THIN, outcome.minimum) for count in sources),
-                len(sources),
+                sum(is_thin(found, judged=False, fewer_than=thin_below) for found in pieces),
+                sum(not found for found in pieces),
+                len(pieces),
             )
         )
     cells = tuple(
@@ -114,7 +127,7 @@ def coverage(caller: Teacher, class_id: int) -> Coverage:
         )
         for one in assessed
     )
-    return Coverage(tuple(strands), tuple(tasks), tuple(found), cells)
+    return Coverage(tuple(strands), tuple(tasks), tuple(found), cells, thin_below)
 
 
 def _of(gathered: dict[tuple[int, int], Gathered], student_id: int, outcome_id: int) -> Gathered:
@@ -154,7 +167,7 @@ def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage
         outcome = own_outcome(db, caller, class_id, outcome_id)
         day = today(db, caller)
         zone = school_zone(db)
-        rules = rules_of(klass, outcome, scale_store.scales(db))
+        scales = scale_store.scales(db)
         students = class_store.students(db, class_id, day)
         now = gather_class(db, klass, students, [outcome], day)
         last: dict[int, date] = {}
@@ -167,6 +180,8 @@ def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage
             there = class_store.students(db, class_id, one)
             lifted = not_expected(db, (student.id for student in there), one)
             gathered = gather_class(db, klass, there, [outcome], one)
+            then, (outcome_then,) = as_it_stood(db, klass, [outcome], one)
+            rules = rules_of(then, outcome_then, scales)
             masteries = (
                 mastery_of(_of(gathered, student.id, outcome_id).pieces(), rules)
                 for student in there

@@ -31,10 +31,11 @@ from jade_ladder.store.scales import StoredScale
 
 @dataclass(frozen=True, slots=True)
 class LevelChange:
-    """A student whose mastery of an outcome would be another; the scale before and after is the
-    same unless the change is one of the scale.
+    """A student whose mastery of an outcome would be another in a class; the scale before and after
+    is the same unless the change is one of the scale.
     """
 
+    klass: ClassRow
     student: StudentRow
     outcome: OutcomeRow
     before_scale: StoredScale
@@ -78,6 +79,7 @@ class Effects:
 
 @dataclass(frozen=True, slots=True)
 class _Standing:
+    klass: ClassRow
     student: StudentRow
     outcome: OutcomeRow
     scale: StoredScale
@@ -90,7 +92,9 @@ class _Standing:
         same = was.level == will.level if levels[0] == levels[1] else names[0] == names[1]
         if same and was.state == will.state:
             return None
-        return LevelChange(self.student, self.outcome, self.scale, after.scale, was, will)
+        return LevelChange(
+            self.klass, self.student, self.outcome, self.scale, after.scale, was, will
+        )
 
 
 def _level_name(scale: StoredScale, mastery: Mastery) -> str | None:
@@ -109,8 +113,9 @@ def level_changes(
     for student, outcome in found.places():
         scale = found.scales[outcome.scale_id]
         pieces = found.pieces(student.id, found.attempts(student.id, outcome.id))
-        was = _Standing(student, outcome, scale, mastery_of(pieces, found.rules[outcome.id]))
-        will = _Standing(student, outcome, scale, mastery_of(pieces, after[outcome.id]))
+        place = klass, student, outcome, scale
+        was = _Standing(*place, mastery_of(pieces, found.rules[outcome.id]))
+        will = _Standing(*place, mastery_of(pieces, after[outcome.id]))
         if change := was.changed_to(will):
             changes.append(change)
     return changes
@@ -146,6 +151,7 @@ def supposed_changes(
 def _standings(found: ClassEvidence) -> dict[tuple[int, int], _Standing]:
     return {
         (student.id, outcome.id): _Standing(
+            found.klass,
             student,
             outcome,
             found.scales[outcome.scale_id],

@@ -10,13 +10,14 @@ from typing import TypeVar
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.evidence import AttemptEvidence, Gathered
 from jade_ladder.core.mastery import Mastery, Rules, State, Trail, mastery_of, trail_of
-from jade_ladder.core.methods import Method, MethodKind, mastery_value, written_sum
+from jade_ladder.core.methods import Method, MethodKind, mastery_value, written_steps, written_sum
 from jade_ladder.core.next_piece import NextPiece, next_new_piece
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rollup import ClassPicture, Standing, class_picture, standing
 from jade_ladder.service.caller import Teacher, check_day, own_class, today
 from jade_ladder.service.class_evidence import (
     NOTHING_GATHERED,
+    as_it_stood,
     gather_class,
     is_taught,
     rules_of,
@@ -95,6 +96,7 @@ class EvidenceTrail:
     pieces: tuple[TrailPiece, ...]
     methods: tuple[tuple[Method, Hundredths], ...]
     sum: str
+    steps: tuple[str, ...]
     next_piece: NextPiece | None
     not_expected: NotExpected | None
 
@@ -105,7 +107,8 @@ def wall(caller: Teacher, class_id: int, as_of: date | None = None) -> Wall:
         klass = own_class(db, caller, class_id)
         day = _as_of(db, caller, as_of)
         students = class_store.students(db, class_id, day)
-        outcomes = [o for o in outcome_store.class_outcomes(db, class_id) if is_taught(o, day)]
+        taught = [o for o in outcome_store.class_outcomes(db, class_id) if is_taught(o, day)]
+        klass, outcomes = as_it_stood(db, klass, taught, day)
         scales = scale_store.scales(db)
         rules = [rules_of(klass, outcome, scales) for outcome in outcomes]
         gathered = gather_class(db, klass, students, outcomes, day)
@@ -164,6 +167,7 @@ def trail(
         day = _as_of(db, caller, as_of)
         student = _one(class_store.students(db, class_id, day), student_id, "student")
         outcome = _one(outcome_store.class_outcomes(db, class_id), outcome_id, "outcome")
+        klass, (outcome,) = as_it_stood(db, klass, [outcome], day)
         scales = scale_store.scales(db)
         rules = rules_of(klass, outcome, scales)
         found = gather_class(db, klass, [student], [outcome], day)
@@ -182,6 +186,7 @@ def trail(
             tuple(_trail_pieces(db, gathered, pieces, outcome_id)),
             _under_each_method(rules, values),
             written_sum(rules.method, rules.scale, values) if values else "",
+            tuple(written_steps(rules.method, values)),
             None
             if mastery.state is State.MASTERED
             else next_new_piece(gathered, rules, half_steps=True),

@@ -9,7 +9,7 @@ from jade_ladder.core.errors import Refused
 from jade_ladder.core.mastery import Rules
 from jade_ladder.core.methods import Method, pieces_to_mastery
 from jade_ladder.service.caller import Teacher, check_version, own_class, told_together
-from jade_ladder.service.class_evidence import WhatIf
+from jade_ladder.service.class_evidence import CLASS_METHOD, WhatIf, outcome_method
 from jade_ladder.service.effects import LevelChange, level_changes, supposed_changes
 from jade_ladder.service.outcomes import OutcomeWords, change_outcome, own_outcome, words_of
 from jade_ladder.service.scales import maps_on_scale, moved_cells, put_on_scale
@@ -127,7 +127,7 @@ def change_class_method(caller: Teacher, class_id: int, based_on: int, method: M
         check_version(based_on, klass.version, "The class")
         class_store.change_method(db, class_id, method.kind, method.newest, method.last)
         before = Method(klass.method, klass.newest, klass.last)
-        _log(db, caller, "class-method", class_id, before, method)
+        _log(db, caller, CLASS_METHOD, class_id, before, method)
 
 
 def change_outcome_method(
@@ -150,7 +150,7 @@ def change_outcome_method(
             minimum,
         )
         if before != method:
-            _log(db, caller, "outcome-method", outcome_id, before, method)
+            _log(db, caller, outcome_method(class_id), outcome_id, before, method)
 
 
 def change_outcome_whole(

@@ -26,11 +26,19 @@ from jade_ladder.store.tasks import TaskRow
 
 @dataclass(frozen=True, slots=True)
 class TotalMove:
-    """One student's total of a task, which would be another; None: nothing can be totalled."""
+    """One student's total of a task as the desk shows it, which would be another; None: nothing can
+    be totalled. `mark` says whether it counts at once, stays, or was not finished yet.
+    """
 
     student: str
     before: Total | None
     after: Total | None
+    mark: CarriedMark
+
+
+def _shown(total: Total | None) -> tuple[Hundredths, Hundredths] | None:
+    """Give what is read of a total: a line from a value to the same one is none."""
+    return None if total is None else (total.value, total.out_of)
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,11 +108,10 @@ def _task_effect(
     totals_before, totals_after = Totals(source, points[0]), Totals(found.criteria, points[1])
     totals = []
     for mark in marks:
-        if mark.counts and mark.mark.finished_version == mark.mark.version:
-            before = totals_before.total(mark.was)
-            after = totals_after.total(mark.choices)
-            if before != after:
-                totals.append(TotalMove(mark.mark.name, before, after))
+        before = totals_before.total(mark.was)
+        after = totals_after.total(mark.choices)
+        if _shown(before) != _shown(after):
+            totals.append(TotalMove(mark.mark.name, before, after, mark))
     return TaskEffect(
         task, own[task.class_id], points, tuple(marks), tuple(totals), _moves(sights, own, marks)
     )
@@ -198,4 +205,5 @@ class _Sight:
         if (before.value, before.state, before.level) == (after.value, after.state, after.level):
             return None
         scale = self.evidence.scales[outcome.scale_id]
-        return LevelChange(student, outcome, scale, scale, before, after)
+        klass = self.evidence.klass
+        return LevelChange(klass, student, outcome, scale, scale, before, after)

@@ -38,7 +38,7 @@ def entry(
     ).fetchone()
     if row is None:
         return None
-    return row[0], *(None if text is None else json.loads(text) for text in row[1:])
+    return row[0], _value(row[1]), _value(row[2])
 
 
 def has_entry(db: sqlite3.Connection, subject: str, subject_id: int) -> bool:
@@ -47,6 +47,24 @@ def has_entry(db: sqlite3.Connection, subject: str, subject_id: int) -> bool:
         db, "SELECT 1 FROM log WHERE subject = ? AND subject_id = ? LIMIT 1", (subject, subject_id)
     )
     return found is not None
+
+
+def first_after(
+    db: sqlite3.Connection, subject: str, moment: datetime
+) -> dict[int, tuple[Any, Any]]:
+    """Give before and after of the first entry from `moment` on about each subject of a kind, by
+    the subject's number: what stood at that moment is what stands before that entry.
+    """
+    rows = db.execute(
+        """SELECT subject_id, before, after FROM log WHERE subject = ? AND at >= ?
+           ORDER BY at DESC, id DESC""",
+        (subject, moment),
+    )
+    return {number: (_value(before), _value(after)) for number, before, after in rows}
+
+
+def _value(text: str | None) -> Any:
+    return None if text is None else json.loads(text)
 
 
 def _text(value: Any) -> str | None:

@@ -32,6 +32,7 @@ from jade_ladder.web import (
     revisions,
     rubrics,
     scales,
+    school,
     session,
     strands,
     students,
@@ -44,7 +45,7 @@ from jade_ladder.web.sign_in import the_caller
 
 ANY_ADDRESS = Address(any_name=True)
 STATIC = Path(__file__).parent / "static"
-_SUBJECTS = (
+SUBJECTS = (
     classes,
     students,
     strands,
@@ -61,6 +62,7 @@ _SUBJECTS = (
     mastery,
     find,
     notices,
+    school,
 )
 
 
@@ -126,7 +128,7 @@ def _api_app(lifespan: Any, address: Address) -> FastAPI:
         return Health(status="ok", version=__version__)
 
     api.include_router(session.router)
-    for subject in _SUBJECTS:
+    for subject in SUBJECTS:
         api.include_router(subject.router, dependencies=[Depends(the_caller)])
     app.include_router(api)
     plain = app.openapi

@@ -108,8 +108,10 @@ class MasteryOut(BaseModel):
 
 
 class LevelChangeOut(BaseModel):
-    """A student whose level would change."""
+    """A student whose level would change, in a class."""
 
+    class_id: int
+    class_name: str
     student: str
     code: str
     before_scale_id: int
@@ -122,6 +124,8 @@ class LevelChangeOut(BaseModel):
     def of(cls, change: LevelChange) -> LevelChangeOut:
         """Show a change."""
         return cls(
+            class_id=change.klass.id,
+            class_name=change.klass.name,
             student=change.student.name,
             code=change.outcome.code,
             before_scale_id=change.before_scale.id,

@@ -57,7 +57,7 @@ class CoverageCellOut(BaseModel):
 
 class OutcomeCoverageOut(BaseModel):
     """An outcome: by how many tasks that count it is assessed, the next one due, and of how many
-    students the evidence is thin.
+    students the evidence is thin, or there is none.
     """
 
     id: int
@@ -67,6 +67,7 @@ class OutcomeCoverageOut(BaseModel):
     tasks: int
     next_task_id: int | None
     thin: int
+    without: int
     students: int
 
 
@@ -162,12 +163,13 @@ def read_coverage(class_id: int, caller: AsTeacher) -> CoverageOut:
                 tasks=one.tasks,
                 next_task_id=one.next_task.id if one.next_task else None,
                 thin=one.thin,
+                without=one.without,
                 students=one.students,
             )
             for one in found.outcomes
         ],
         cells=[CoverageCellOut.of(cell) for cell in found.cells],
-        thin_below=service.THIN,
+        thin_below=found.thin_below,
     )
 
 

@@ -206,6 +206,7 @@ class TrailOut(BaseModel):
     pieces: list[TrailPieceOut]
     methods: list[MethodValueOut]
     sum: str
+    steps: list[str]
     next_piece: NextPieceOut | None
     not_expected: NotExpectedOut | None
 
@@ -256,6 +257,7 @@ class TrailOut(BaseModel):
                 for method, value in found.methods
             ],
             sum=found.sum,
+            steps=list(found.steps),
             next_piece=_next(found.next_piece, found),
             not_expected=found.not_expected
             and NotExpectedOut(reason=found.not_expected.reason, since=found.not_expected.since),

@@ -6,10 +6,9 @@ from datetime import datetime
 
 from pydantic import BaseModel
 
-from jade_ladder.core.total import Total
 from jade_ladder.service import revisions as service
 from jade_ladder.service.effects import Effects
-from jade_ladder.service.revision_effects import TaskEffect, revision_effects
+from jade_ladder.service.revision_effects import TaskEffect, TotalMove, revision_effects
 from jade_ladder.service.revisions import SideBySide
 from jade_ladder.store.criteria import StoredCriterion
 from jade_ladder.web.bodies import router_of
@@ -106,11 +105,31 @@ class MovesOut(BaseModel):
 
 
 class TotalMoveOut(BaseModel):
-    """One student's total before and after; null: nothing can be totalled."""
+    """One student's total before and after, as the desk shows it, and out of what; null: nothing
+    can be totalled. Of a mark that `stays`, the total before counts until it is finished anew.
+    """
 
     student: str
     before: Value | None
+    before_of: ShortNumber | None
     after: Value | None
+    after_of: ShortNumber | None
+    finished: bool
+    stays: bool
+
+    @classmethod
+    def of(cls, move: TotalMove) -> TotalMoveOut:
+        """Show a total that moves."""
+        before, after = move.before, move.after
+        return cls(
+            student=move.student,
+            before=None if before is None else before.value,
+            before_of=None if before is None else before.out_of,
+            after=None if after is None else after.value,
+            after_of=None if after is None else after.out_of,
+            finished=move.mark.counts,
+            stays=move.mark.stays,
+        )
 
 
 class StayingOut(BaseModel):
@@ -155,18 +174,9 @@ class TaskEffectOut(BaseModel):
                 for mark in effect.marks
                 if mark.stays
             ],
-            totals=[
-                TotalMoveOut(
-                    student=move.student, before=_value(move.before), after=_value(move.after)
-                )
-                for move in effect.totals
-            ],
+            totals=[TotalMoveOut.of(move) for move in effect.totals],
             moves=MovesOut.of(effect.moves),
         )
-
-
-def _value(total: Total | None) -> int | None:
-    return None if total is None else total.value
 
 
 class RevisionEffectsOut(BaseModel):

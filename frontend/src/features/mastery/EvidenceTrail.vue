@@ -122,6 +122,12 @@ const history = computed(() => {
         </tbody>
       </table>
       <p class="small sum">{{ trail.sum }}</p>
+      <details v-if="trail.steps.length" class="small">
+        <summary>Every step, from the first piece</summary>
+        <ol class="steps" start="2">
+          <li v-for="step in trail.steps" :key="step">{{ step }}</li>
+        </ol>
+      </details>
       <h3>Where it came from</h3>
       <ul>
         <li
@@ -188,6 +194,17 @@ h3 {
 }
 .methods .on .quiet {
   font-weight: 400;
+}
+.steps {
+  margin: 4px 0;
+  padding-left: 24px;
+}
+.steps li {
+  display: list-item;
+  border: 0;
+  padding: 1px 0;
+  overflow-wrap: anywhere;
+  font-variant-numeric: tabular-nums;
 }
 .sum {
   margin-top: 6px;

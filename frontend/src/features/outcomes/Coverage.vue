@@ -1,16 +1,19 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import { useSession } from '@/api/session'
 import type { OutcomeCoverageOut } from '@/api/schema'
 import EmptyState from '@/design/EmptyState.vue'
 import QueryState from '@/design/QueryState.vue'
 import { day, several } from '@/design/format'
+import ThinForm from './ThinForm.vue'
 
 /** Outcomes against tasks over the term: what is assessed how often and when next, what never. */
 const props = defineProps<{ classId: number }>()
-const { timeZone } = useSession()
+const { timeZone, data: session } = useSession()
+const administrator = computed(() => session.value?.person?.administrator)
+const changing = ref(false)
 const { data, error, isPending, refetch } = useQuery({
   key: () => ['coverage', props.classId],
   query: () =>
@@ -69,10 +72,18 @@ const words = (criteria: number, students: number) =>
     <template v-else-if="data">
       <p class="small quiet legend">
         <span class="mark"><i /></span> one criterion with evidence ·
-        <span class="mark coming"><i /></span> aligned, no evidence yet · Thin: students with
-        evidence from fewer than {{ data.thin_below }} tasks, or than the outcome asks for ·
-        Practice is not counted.
+        <span class="mark coming"><i /></span> aligned, no evidence yet · Thin: students with some
+        evidence, from fewer than {{ data.thin_below }} tasks
+        <button v-if="administrator" class="link" type="button" @click="changing = !changing">
+          Change for the school</button
+        >. Practice is not counted.
       </p>
+      <ThinForm
+        v-if="changing"
+        :thin="data.thin_below"
+        @done="((changing = false), refetch())"
+        @cancel="changing = false"
+      />
       <div class="table-scroll" tabindex="0" role="region" aria-label="Outcomes against tasks">
         <table>
           <thead>
@@ -90,6 +101,7 @@ const words = (criteria: number, students: number) =>
               <th scope="col" class="sum">Tasks</th>
               <th scope="col" class="sum">Next</th>
               <th scope="col" class="sum">Thin</th>
+              <th scope="col" class="sum">No evidence</th>
             </tr>
           </thead>
           <tbody>
@@ -131,7 +143,13 @@ const words = (criteria: number, students: number) =>
                   <span v-if="row.outcome.thin" :class="{ clay: row.outcome.tasks }"
                     >{{ row.outcome.thin }} of {{ row.outcome.students }}</span
                   >
-                  <span v-else class="quiet">none</span>
+                  <span v-else class="quiet">nobody</span>
+                </td>
+                <td class="sum">
+                  <span v-if="row.outcome.without" :class="{ clay: row.outcome.tasks }"
+                    >{{ row.outcome.without }} of {{ row.outcome.students }}</span
+                  >
+                  <span v-else class="quiet">nobody</span>
                 </td>
               </tr>
             </template>

@@ -17,6 +17,14 @@ const moves = computed(() => props.effect.moves.classes.flatMap((one) => one.cha
 const unfinished = computed(
   () => props.effect.marks - props.effect.carried - props.effect.staying.length,
 )
+const differing = computed(() => props.effect.points_before !== props.effect.points_after)
+
+/** A total, with what it is out of where that is not said above for all of them. */
+function total(value: string | null, of: string | null): string {
+  if (value === null) return 'none'
+  const whole = [props.effect.points_before, props.effect.points_after]
+  return differing.value || !whole.includes(of ?? '') ? `${value} of ${of}` : value
+}
 const moved = computed(() => moves.value.length + props.effect.moves.elsewhere)
 </script>
 
@@ -63,7 +71,11 @@ const moved = computed(() => moves.value.length + props.effect.moves.elsewhere)
       <details v-else>
         <summary>{{ several(effect.totals.length, 'total changes', 'totals change') }}</summary>
         <span v-for="one in effect.totals" :key="one.student" class="small block"
-          >{{ one.student }}: {{ one.before ?? 'none' }} → {{ one.after ?? 'none' }}</span
+          >{{ one.student }}: {{ total(one.before, one.before_of) }} →
+          {{ total(one.after, one.after_of) }}
+          <span v-if="one.stays" class="quiet"
+            >at the desk; the first counts until you finish it anew</span
+          ><span v-else-if="!one.finished" class="quiet">so far, not finished</span></span
         >
       </details>
     </td>

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { api, ask, asProblem, type Problem } from '@/api/client'
+import TextField from '@/design/TextField.vue'
+
+/** From how many different tasks evidence is no longer thin: one setting for the whole school. */
+const props = defineProps<{ thin: number }>()
+const emit = defineEmits<{ done: []; cancel: [] }>()
+const thin = ref(String(props.thin))
+const problem = ref<Problem | null>(null)
+
+async function save() {
+  problem.value = null
+  try {
+    await ask(api.PUT('/api/school', { body: { thin: Number(thin.value) } }))
+    emit('done')
+  } catch (error) {
+    problem.value = asProblem(error)
+  }
+}
+</script>
+
+<template>
+  <form class="notice row" novalidate @submit.prevent="save">
+    <TextField
+      v-model="thin"
+      label="Thin: evidence from fewer tasks than"
+      inputmode="numeric"
+      :error="problem?.at('thin') ?? (problem ? problem.message : undefined)"
+    />
+    <button class="btn main" type="submit">Save for the school</button>
+    <button class="btn bare" type="button" @click="emit('cancel')">Cancel</button>
+  </form>
+</template>
+
+<style scoped>
+form {
+  align-items: end;
+  flex-wrap: wrap;
+  margin-bottom: 12px;
+}
+</style>

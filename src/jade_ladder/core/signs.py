@@ -1,0 +1,82 @@
+"""Words with a number behind them (the section of that name): thin, close, wide swings, drift."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from jade_ladder.core.evidence import AttemptEvidence
+from jade_ladder.core.mastery import Mastery, State
+from jade_ladder.core.scale import Scale
+
+THIN_AT_FIRST, THIN_LEAST, THIN_MOST = 2, 2, 20
+"""Evidence from fewer different sources is thin; a setting of the school."""
+SWING_PIECES, SWING_LEVELS = 4, 2
+DRIFT_LEAST = 10
+
+
+def is_thin(pieces: Sequence[AttemptEvidence], judged: bool, fewer_than: int) -> bool:
+    """Whether there is some evidence, from fewer than so many different sources, and no judgement.
+
+    No evidence is not thin: it is counted apart.
+    """
+    return bool(pieces) and not judged and len({piece.source for piece in pieces}) < fewer_than
+
+
+def is_close(mastery: Mastery, scale: Scale) -> bool:
+    """Whether mastery is not yet there, and not further below its cut score than half the step from
+    the level below: from 2.25 where the cut is 2.75 and the step goes from 2 to 3.
+    """
+    if mastery.state is not State.NOT_YET or mastery.value is None or not scale.mastery_level:
+        return False
+    step = scale.levels[scale.mastery_level].value - scale.levels[scale.mastery_level - 1].value
+    return 2 * mastery.value >= 2 * scale.mastery_cut - step
+
+
+def swings_widely(pieces: Sequence[AttemptEvidence], scale: Scale) -> bool:
+    """Whether two of the last four pieces are two levels apart or more."""
+    levels = [scale.level_of(piece.value) for piece in pieces[-SWING_PIECES:]]
+    return bool(levels) and max(levels) - min(levels) >= SWING_LEVELS
+
+
+@dataclass(frozen=True, slots=True)
+class Half:
+    """One half of a set, in the order of marking: how many, their mean level and its variance."""
+
+    count: int
+    mean: Fraction
+    variance: Fraction
+
+
+@dataclass(frozen=True, slots=True)
+class Drift:
+    """The earlier and the later half of a set on one criterion; both are always shown, and
+    `drifted` says that they differ by more than chance.
+    """
+
+    earlier: Half
+    later: Half
+    drifted: bool
+
+
+def drift(levels: Sequence[Fraction]) -> Drift | None:
+    """Compare the halves of a set: `levels` are the places chosen on one criterion (0 the lowest,
+    half-way in halves), in the order of the last choice; the middle one of an odd number is left
+    out. None where there are fewer than ten in each half.
+
+    Drifted: the means differ, by two standard errors or more.
+    """
+    half = len(levels) // 2
+    if half < DRIFT_LEAST:
+        return None
+    earlier, later = _half(levels[:half]), _half(levels[-half:])
+    apart = (earlier.mean - later.mean) ** 2
+    error = earlier.variance / half + later.variance / half
+    return Drift(earlier, later, apart > 0 and apart >= 4 * error)
+
+
+def _half(levels: Sequence[Fraction]) -> Half:
+    mean = sum(levels, Fraction(0)) / len(levels)
+    squares = sum(((level - mean) ** 2 for level in levels), Fraction(0))
+    return Half(len(levels), mean, squares / (len(levels) - 1))

@@ -1,0 +1,229 @@
+"""Who may do what: the route table, walked as a stranger, a student, and another teacher."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import replace
+from datetime import UTC, datetime
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from jade_ladder.service import classes, people, rubrics
+from jade_ladder.service.caller import Administrator, Teacher
+from jade_ladder.store.connection import Database
+from jade_ladder.web import session
+from jade_ladder.web.application import SUBJECTS, api_document
+from jade_ladder.web.sign_in import COOKIE, PERSON_HEADER
+from tests.builders import Small, everything, small
+from tests.web.conftest import client_of
+
+# Anybody may ask these: they are how one comes in, or say nothing of anybody.
+OPEN = {"/api/health", "/api/session", "/api/session/first-teacher", "/api/session/demo"}
+NOBODYS = 999_999
+
+
+DOCUMENT = api_document()
+
+
+def documented() -> list[tuple[str, str, dict[str, Any]]]:
+    """Every operation of the API's document."""
+    return [
+        (method.upper(), path, operation)
+        for path, operations in DOCUMENT["paths"].items()
+        for method, operation in operations.items()
+    ]
+
+
+CALLS = [(method, path, op) for method, path, op in documented() if path not in OPEN]
+NAMES = [f"{method} {path}" for method, path, _ in CALLS]
+
+
+def example(schema: dict[str, Any], schemas: dict[str, Any]) -> Any:
+    """Make a value that a schema allows, so that a body is never what is refused."""
+    if "$ref" in schema:
+        return example(schemas[schema["$ref"].rsplit("/", 1)[1]], schemas)
+    if "anyOf" in schema:
+        return example(schema["anyOf"][0], schemas)
+    if "enum" in schema:
+        return schema["enum"][0]
+    match schema.get("type"):
+        case "object":
+            wanted = schema.get("required", [])
+            return {name: example(schema["properties"][name], schemas) for name in wanted}
+        case "array":
+            return []
+        case "integer":
+            return 1
+        case "boolean":
+            return True
+        case _:
+            texts = {"date": "2026-11-25", "date-time": "2026-11-25T10:00:00Z"}
+            return texts.get(schema.get("format", ""), "1")
+
+
+def body_of(operation: dict[str, Any]) -> dict[str, Any]:
+    """Give the arguments with which a client sends a body that the operation allows."""
+    content = operation.get("requestBody", {}).get("content", {})
+    schemas = DOCUMENT["components"]["schemas"]
+    if "application/json" in content:
+        return {"json": example(content["application/json"]["schema"], schemas)}
+    if "multipart/form-data" in content:
+        return {"files": {"file": ("f.csv", b"code,title\nX9,I can\n", "text/csv")}}
+    return {}
+
+
+def filled(path: str, numbers: dict[str, int], otherwise: int) -> str:
+    return re.sub(r"\{(\w+)\}", lambda name: str(numbers.get(name[1], otherwise)), path)
+
+
+@pytest.fixture(scope="module")
+def place(
+    tmp_path_factory: pytest.TempPathFactory, school_rows: dict[str, list[tuple[object, ...]]]
+) -> Iterator[tuple[TestClient, Small, Teacher]]:
+    """A class of the first teacher, and a colleague with a class, on one server."""
+    database = Database(tmp_path_factory.mktemp("who") / "jade-ladder.sqlite3")
+    with database.deed() as db:
+        for table, rows in school_rows.items():
+            db.executemany(f"INSERT INTO {table} VALUES ({', '.join('?' * len(rows[0]))})", rows)
+    made = small(Administrator(database, 1, datetime.now(UTC)))
+    made.mark(made.students[0], 3, 3)
+    jun = people.add_teacher(
+        database, people.NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")
+    )
+    colleague = replace(Teacher(database, 1, made.caller.now), person_id=jun)
+    classes.make_class(
+        colleague, "Tide Room", made.caller.now.date(), made.caller.now.date().replace(year=2030)
+    )
+    rubrics.make_rubric(colleague, "Tides")
+    with client_of(database) as client:
+        yield client, made, colleague
+
+
+def sign_in(client: TestClient, database: Database, person_id: int, now: Any) -> None:
+    client.cookies.set(COOKIE, people.begin_session(database, person_id, now))
+    client.headers[PERSON_HEADER] = str(person_id)
+
+
+def test_the_document_knows_every_route_and_it_is_walked() -> None:
+    """The walk below goes by the document; a route that is hidden from it would not be walked."""
+    hidden = {
+        (subject.router.prefix, route.name)
+        for subject in (*SUBJECTS, session)
+        for route in subject.router.routes
+        if not getattr(route, "include_in_schema", False)
+    }
+    assert hidden == set()
+    names = {route.name for one in SUBJECTS for route in one.router.routes}  # type: ignore[attr-defined]
+    assert {operation["operationId"] for _, _, operation in CALLS} == names
+
+
+@pytest.mark.parametrize(("method", "path", "operation"), CALLS, ids=NAMES)
+def test_a_stranger_is_asked_to_sign_in(
+    place: tuple[TestClient, Small, Teacher], method: str, path: str, operation: dict[str, Any]
+) -> None:
+    client, made, _ = place
+    client.cookies.clear()
+    before = everything(made.caller.database)
+    answer = client.request(method, filled(path, {}, 1), **body_of(operation))
+    assert answer.status_code == 401
+    assert everything(made.caller.database) == before
+
+
+@pytest.mark.parametrize(("method", "path", "operation"), CALLS, ids=NAMES)
+def test_a_student_may_do_nothing_that_is_for_teachers(
+    place: tuple[TestClient, Small, Teacher], method: str, path: str, operation: dict[str, Any]
+) -> None:
+    client, made, _ = place
+    sign_in(client, made.caller.database, made.students[0], made.caller.now)
+    before = everything(made.caller.database)
+    answer = client.request(method, filled(path, {}, 1), **body_of(operation))
+    assert answer.status_code == 403, answer.text
+    assert everything(made.caller.database) == before
+
+
+@pytest.mark.parametrize(("method", "path", "operation"), CALLS, ids=NAMES)
+def test_another_teachers_things_are_as_if_they_were_not_there(
+    place: tuple[TestClient, Small, Teacher], method: str, path: str, operation: dict[str, Any]
+) -> None:
+    """The same answer, to the letter, for what is another teacher's and for what nobody has."""
+    if "{" not in path or path.startswith("/api/scales/"):
+        pytest.skip("names nothing that is anybody's own")
+    client, made, colleague = place
+    sign_in(client, colleague.database, colleague.person_id, made.caller.now)
+    theirs = {
+        "class_id": made.class_id,
+        "student_id": made.students[0],
+        "outcome_id": made.outcomes[0],
+        "rubric_id": made.rubric_id,
+        "task_id": made.task_id,
+        "number": 1,
+    }
+    before = everything(colleague.database)
+    own = client.request(method, filled(path, theirs, 1), **body_of(operation))
+    none = client.request(method, filled(path, {}, NOBODYS), **body_of(operation))
+    # A body that says nothing is refused before anybody looks whose it would be about.
+    assert own.status_code in (404, 422), own.text
+    assert (own.status_code, own.json()) == (none.status_code, none.json())
+    assert everything(colleague.database) == before
+
+
+def test_a_write_names_its_person_and_another_ones_changes_nothing(
+    place: tuple[TestClient, Small, Teacher],
+) -> None:
+    client, made, colleague = place
+    sign_in(client, made.caller.database, 1, made.caller.now)
+    before = everything(made.caller.database)
+    for named in (str(colleague.person_id), "", "one"):
+        client.headers[PERSON_HEADER] = named
+        for method, path, operation in CALLS:
+            if method == "GET":
+                continue
+            answer = client.request(method, filled(path, {}, 1), **body_of(operation))
+            assert (answer.status_code, answer.json()["type"]) == (409, "/problems/other-person")
+    del client.headers[PERSON_HEADER]
+    assert client.post("/api/rubrics", json={"title": "Nobody's"}).status_code == 409
+    assert everything(made.caller.database) == before
+    # Reading says nothing in anybody's name.
+    assert client.get("/api/rubrics").status_code == 200
+
+
+def test_who_may_teach_no_longer_is_asked_at_each_call(
+    place: tuple[TestClient, Small, Teacher],
+) -> None:
+    client, made, colleague = place
+    sign_in(client, colleague.database, colleague.person_id, made.caller.now)
+    assert client.get("/api/classes").status_code == 200
+    with colleague.database.deed() as db:
+        db.execute("UPDATE person SET may_teach = 0 WHERE id = ?", (colleague.person_id,))
+    assert client.get("/api/classes").status_code == 403
+    with colleague.database.deed() as db:
+        db.execute("UPDATE person SET may_teach = 1 WHERE id = ?", (colleague.person_id,))
+
+
+def test_the_schools_scales_are_changed_by_the_administrator_and_copied_by_anybody(
+    place: tuple[TestClient, Small, Teacher],
+) -> None:
+    client, made, colleague = place
+    sign_in(client, colleague.database, colleague.person_id, made.caller.now)
+    school = client.get("/api/scales").json()[0]
+    assert (school["changeable"], school["own"]) == (False, False)
+    body = {key: school[key] for key in ("name", "levels", "mastery_level", "version")}
+    path = f"/api/scales/{school['id']}"
+    for answer in (client.put(path, json=body), client.delete(path)):
+        assert answer.status_code == 403
+        assert "administrator" in answer.json()["detail"]
+    copied = client.post("/api/scales", json={**body, "name": "Mine"})
+    assert copied.status_code == 201
+    mine = {**body, "name": "Mine, changed", "version": 1}
+    assert client.put(f"/api/scales/{copied.json()['id']}", json=mine).status_code == 204
+    assert client.put("/api/school", json={"thin": 3}).status_code == 403
+    # Another teacher's own scale is not there for the administrator.
+    sign_in(client, made.caller.database, 1, made.caller.now)
+    assert "Mine, changed" not in [one["name"] for one in client.get("/api/scales").json()]
+    theirs = client.put(f"/api/scales/{copied.json()['id']}", json=mine)
+    none = client.put(f"/api/scales/{NOBODYS}", json=mine)
+    assert (theirs.status_code, theirs.json()) == (404, none.json())
+    assert client.put("/api/school", json={"thin": 3}).status_code == 204
