@@ -10,10 +10,11 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from jade_ladder.service.caller import Teacher
+from jade_ladder.service import classes, people, rubrics
+from jade_ladder.service.caller import Administrator, Teacher
 from jade_ladder.store.connection import Database
 from jade_ladder.web.application import Settings, create_app
-from jade_ladder.web.sign_in import PERSON_HEADER
+from jade_ladder.web.sign_in import COOKIE, PERSON_HEADER
 from tests.builders import Small, small
 
 
@@ -28,11 +29,16 @@ def visitor(database: Database, caller: Teacher) -> Iterator[TestClient]:
         yield client
 
 
+def sign_in(client: TestClient, database: Database, person_id: int) -> None:
+    """Sign in without a password, which takes long to hash, on purpose."""
+    client.cookies.clear()
+    client.cookies.set(COOKIE, people.begin_session(database, person_id, datetime.now(UTC)))
+    client.headers[PERSON_HEADER] = str(person_id)
+
+
 @pytest.fixture
-def teacher(visitor: TestClient) -> TestClient:
-    sign_in = {"email": "ilse@tern.example", "password": "a long password"}
-    assert visitor.post("/api/session", json=sign_in).status_code == 204
-    visitor.headers[PERSON_HEADER] = "1"
+def teacher(visitor: TestClient, database: Database) -> TestClient:
+    sign_in(visitor, database, 1)
     return visitor
 
 
@@ -40,3 +46,26 @@ def teacher(visitor: TestClient) -> TestClient:
 def made(caller: Teacher) -> Small:
     """Made by the real clock, which the application goes by."""
     return small(replace(caller, now=datetime.now(UTC)))
+
+
+@pytest.fixture(scope="module")
+def place(
+    tmp_path_factory: pytest.TempPathFactory, school_rows: dict[str, list[tuple[object, ...]]]
+) -> Iterator[tuple[TestClient, Small, Teacher]]:
+    """A class of the first teacher, and a colleague with a class, on one server."""
+    database = Database(tmp_path_factory.mktemp("who") / "jade-ladder.sqlite3")
+    with database.deed() as db:
+        for table, rows in school_rows.items():
+            db.executemany(f"INSERT INTO {table} VALUES ({', '.join('?' * len(rows[0]))})", rows)
+    made = small(Administrator(database, 1, datetime.now(UTC)))
+    made.mark(made.students[0], 3, 3)
+    jun = people.add_teacher(
+        database, people.NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")
+    )
+    colleague = replace(Teacher(database, 1, made.caller.now), person_id=jun)
+    classes.make_class(
+        colleague, "Tide Room", made.caller.now.date(), made.caller.now.date().replace(year=2030)
+    )
+    rubrics.make_rubric(colleague, "Tides")
+    with client_of(database) as client:
+        yield client, made, colleague

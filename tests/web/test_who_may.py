@@ -3,22 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
-from dataclasses import replace
-from datetime import UTC, datetime
 from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 
-from jade_ladder.service import classes, people, rubrics
-from jade_ladder.service.caller import Administrator, Teacher
-from jade_ladder.store.connection import Database
+from jade_ladder.service.caller import Teacher
 from jade_ladder.web import session
 from jade_ladder.web.application import SUBJECTS, api_document
-from jade_ladder.web.sign_in import COOKIE, PERSON_HEADER
-from tests.builders import Small, everything, small
-from tests.web.conftest import client_of
+from jade_ladder.web.sign_in import PERSON_HEADER
+from tests.builders import Small, everything
+from tests.web.conftest import sign_in
 
 # Anybody may ask these: they are how one comes in, or say nothing of anybody.
 OPEN = {"/api/health", "/api/session", "/api/session/first-teacher", "/api/session/demo"}
@@ -79,34 +74,6 @@ def filled(path: str, numbers: dict[str, int], otherwise: int) -> str:
     return re.sub(r"\{(\w+)\}", lambda name: str(numbers.get(name[1], otherwise)), path)
 
 
-@pytest.fixture(scope="module")
-def place(
-    tmp_path_factory: pytest.TempPathFactory, school_rows: dict[str, list[tuple[object, ...]]]
-) -> Iterator[tuple[TestClient, Small, Teacher]]:
-    """A class of the first teacher, and a colleague with a class, on one server."""
-    database = Database(tmp_path_factory.mktemp("who") / "jade-ladder.sqlite3")
-    with database.deed() as db:
-        for table, rows in school_rows.items():
-            db.executemany(f"INSERT INTO {table} VALUES ({', '.join('?' * len(rows[0]))})", rows)
-    made = small(Administrator(database, 1, datetime.now(UTC)))
-    made.mark(made.students[0], 3, 3)
-    jun = people.add_teacher(
-        database, people.NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")
-    )
-    colleague = replace(Teacher(database, 1, made.caller.now), person_id=jun)
-    classes.make_class(
-        colleague, "Tide Room", made.caller.now.date(), made.caller.now.date().replace(year=2030)
-    )
-    rubrics.make_rubric(colleague, "Tides")
-    with client_of(database) as client:
-        yield client, made, colleague
-
-
-def sign_in(client: TestClient, database: Database, person_id: int, now: Any) -> None:
-    client.cookies.set(COOKIE, people.begin_session(database, person_id, now))
-    client.headers[PERSON_HEADER] = str(person_id)
-
-
 def test_the_document_knows_every_route_and_it_is_walked() -> None:
     """The walk below goes by the document; a route that is hidden from it would not be walked."""
     hidden = {
@@ -137,7 +104,7 @@ def test_a_student_may_do_nothing_that_is_for_teachers(
     place: tuple[TestClient, Small, Teacher], method: str, path: str, operation: dict[str, Any]
 ) -> None:
     client, made, _ = place
-    sign_in(client, made.caller.database, made.students[0], made.caller.now)
+    sign_in(client, made.caller.database, made.students[0])
     before = everything(made.caller.database)
     answer = client.request(method, filled(path, {}, 1), **body_of(operation))
     assert answer.status_code == 403, answer.text
@@ -152,7 +119,7 @@ def test_another_teachers_things_are_as_if_they_were_not_there(
     if "{" not in path or path.startswith("/api/scales/"):
         pytest.skip("names nothing that is anybody's own")
     client, made, colleague = place
-    sign_in(client, colleague.database, colleague.person_id, made.caller.now)
+    sign_in(client, colleague.database, colleague.person_id)
     theirs = {
         "class_id": made.class_id,
         "student_id": made.students[0],
@@ -174,7 +141,7 @@ def test_a_write_names_its_person_and_another_ones_changes_nothing(
     place: tuple[TestClient, Small, Teacher],
 ) -> None:
     client, made, colleague = place
-    sign_in(client, made.caller.database, 1, made.caller.now)
+    sign_in(client, made.caller.database, 1)
     before = everything(made.caller.database)
     for named in (str(colleague.person_id), "", "one"):
         client.headers[PERSON_HEADER] = named
@@ -193,8 +160,8 @@ def test_a_write_names_its_person_and_another_ones_changes_nothing(
 def test_who_may_teach_no_longer_is_asked_at_each_call(
     place: tuple[TestClient, Small, Teacher],
 ) -> None:
-    client, made, colleague = place
-    sign_in(client, colleague.database, colleague.person_id, made.caller.now)
+    client, _, colleague = place
+    sign_in(client, colleague.database, colleague.person_id)
     assert client.get("/api/classes").status_code == 200
     with colleague.database.deed() as db:
         db.execute("UPDATE person SET may_teach = 0 WHERE id = ?", (colleague.person_id,))
@@ -207,7 +174,7 @@ def test_the_schools_scales_are_changed_by_the_administrator_and_copied_by_anybo
     place: tuple[TestClient, Small, Teacher],
 ) -> None:
     client, made, colleague = place
-    sign_in(client, colleague.database, colleague.person_id, made.caller.now)
+    sign_in(client, colleague.database, colleague.person_id)
     school = client.get("/api/scales").json()[0]
     assert (school["changeable"], school["own"]) == (False, False)
     body = {key: school[key] for key in ("name", "levels", "mastery_level", "version")}
@@ -221,7 +188,7 @@ def test_the_schools_scales_are_changed_by_the_administrator_and_copied_by_anybo
     assert client.put(f"/api/scales/{copied.json()['id']}", json=mine).status_code == 204
     assert client.put("/api/school", json={"thin": 3}).status_code == 403
     # Another teacher's own scale is not there for the administrator.
-    sign_in(client, made.caller.database, 1, made.caller.now)
+    sign_in(client, made.caller.database, 1)
     assert "Mine, changed" not in [one["name"] for one in client.get("/api/scales").json()]
     theirs = client.put(f"/api/scales/{copied.json()['id']}", json=mine)
     none = client.put(f"/api/scales/{NOBODYS}", json=mine)

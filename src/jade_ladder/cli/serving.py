@@ -42,10 +42,7 @@ def serve(
     for file in (certificate, key):
         if file is not None and not file.is_file():
             raise stopping(f"there is no file {file}")
-    parts = urlsplit(url)
-    if url and (
-        parts.scheme not in ("http", "https") or not parts.hostname or parts.path.strip("/")
-    ):
+    if url and not _is_address(url):
         raise stopping(f"--url is an address like https://ladder.school.example, not {url}")
     _serve(port, data, host, certificate, key, url.rstrip("/"), proxy)
 

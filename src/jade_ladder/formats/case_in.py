@@ -28,6 +28,7 @@ from jade_ladder.formats.case_json import (
 )
 from jade_ladder.formats.case_rubrics_in import read_rubrics, read_scales
 from jade_ladder.formats.outcome_list import LONGEST_CODE, LONGEST_DESCRIPTION, LONGEST_TITLE
+from jade_ladder.formats.plain_text import DEEPEST_JSON, is_too_deep
 
 MOST_PROBLEMS = 20
 
@@ -68,7 +69,10 @@ def read_framework(content: bytes) -> Framework:
 
 def _parse(content: bytes) -> Json:
     try:
-        package = json.loads(content.decode("utf-8-sig"), parse_constant=_no_constant)
+        document = content.decode("utf-8-sig")
+        if is_too_deep(document):
+            raise Refused(f"This nests deeper than {DEEPEST_JSON} levels", "file")
+        package = json.loads(document, parse_constant=_no_constant)
     except UnicodeDecodeError:
         raise Refused("This is not a text file in UTF-8, as JSON is", "file") from None
     except json.JSONDecodeError as error:

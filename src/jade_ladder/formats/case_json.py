@@ -8,6 +8,7 @@ from typing import Any, TypeAlias
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.numbers import Hundredths, parse_hundredths
 from jade_ladder.formats.case import EXTENSION
+from jade_ladder.formats.plain_text import cleaned
 
 Json: TypeAlias = dict[str, Any]
 
@@ -28,10 +29,12 @@ def as_objects(value: object) -> list[Json]:
 
 
 def text_of(item: Json, name: str) -> str:
-    """Give a text without blanks around it, a number as text, anything else as empty."""
+    """Give a text without blanks around it, what no text has replaced; a number as text, anything
+    else as empty.
+    """
     value = item.get(name)
     if isinstance(value, str):
-        return value.strip()
+        return cleaned(value).strip()
     return str(value) if isinstance(value, int | float) and not isinstance(value, bool) else ""
 
 

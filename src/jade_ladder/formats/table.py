@@ -8,6 +8,7 @@ import re
 from dataclasses import dataclass
 
 from jade_ladder.core.errors import Refused
+from jade_ladder.formats.plain_text import cleaned
 
 LARGEST_TABLE = 2_000_000
 MOST_ROWS = 5_000
@@ -24,7 +25,8 @@ class Table:
 
 
 def decode(content: bytes) -> str:
-    """Read bytes as text: UTF-8, UTF-16 with its mark, else Windows-1252.
+    """Read bytes as text: UTF-8, UTF-16 with its mark, else Windows-1252; characters that no text
+    has are replaced.
 
     Raises Refused for what is not text (a spreadsheet file, a picture).
     """
@@ -38,7 +40,7 @@ def decode(content: bytes) -> str:
         except UnicodeDecodeError:
             continue
         if not _looks_binary(text):
-            return text
+            return cleaned(text)
     raise Refused(
         "This is not a text file. Save it from the spreadsheet as CSV (UTF-8), or copy the cells "
         "and paste them here.",

@@ -74,10 +74,11 @@ def own_task(db: sqlite3.Connection, caller: Teacher, task_id: int) -> tuple[Tas
     it is another teacher's or nobody's.
     """
     found = task_store.task(db, task_id)
-    klass = found and class_store.class_of_teacher(db, found.class_id, caller.person_id)
-    if found is None or klass is None:
-        raise NotFound("There is no such task in your classes")
-    return found, klass
+    if found is not None:
+        klass = class_store.class_of_teacher(db, found.class_id, caller.person_id)
+        if klass is not None:
+            return found, klass
+    raise NotFound("There is no such task in your classes")
 
 
 def own_student(db: sqlite3.Connection, class_id: int, student_id: int) -> people_store.Person:

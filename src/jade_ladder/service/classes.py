@@ -5,11 +5,12 @@ from __future__ import annotations
 import sqlite3
 from datetime import date
 
-from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.errors import NotAllowed, Refused
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.formats.class_list import StudentLine, read_class_list
 from jade_ladder.formats.table import Table
 from jade_ladder.service.caller import (
+    Administrator,
     Teacher,
     check_day,
     check_version,
@@ -98,7 +99,7 @@ def add_student(caller: Teacher, class_id: int, line: StudentLine) -> int:
     """Add one student to a class; gives their number."""
     with caller.deed() as db:
         klass = own_class(db, caller, class_id)
-        (read,) = _compare(db, class_id, [line])
+        (read,) = _compare(db, caller, class_id, [line])
         if read.problem:
             raise Refused(read.problem, read.field)
         if read.status is LineStatus.ALREADY_THERE:
@@ -110,11 +111,19 @@ def change_student(caller: Teacher, class_id: int, student_id: int, line: Studen
     """Change what is known of a student."""
     with caller.deed() as db:
         own_class(db, caller, class_id)
-        own_student(db, class_id, student_id)
+        now = own_student(db, class_id, student_id)
         needed(line.given_name + line.family_name, "given_name", "A name")
         other = line.identifier and people_store.person_by_identifier(db, line.identifier)
         if other and other.id != student_id:
-            raise Refused(f"{line.identifier} belongs to {other.name}", "identifier")
+            raise Refused(_taken(db, caller, line.identifier, other), "identifier")
+        said = (line.given_name, line.family_name, line.identifier or None, line.email or None)
+        differs = said != (now.given_name, now.family_name, now.identifier, now.email)
+        shared = people_store.taught_by_others(db, student_id, caller.person_id)
+        if differs and shared and not isinstance(caller, Administrator):
+            raise NotAllowed(
+                f"Others teach {now.name} too: the administrator of the school changes the name, "
+                "identifier and e-mail"
+            )
         people_store.change_person(
             db,
             student_id,
@@ -123,6 +132,14 @@ def change_student(caller: Teacher, class_id: int, student_id: int, line: Studen
             line.identifier or None,
             line.email or None,
         )
+
+
+def _taken(
+    db: sqlite3.Connection, caller: Teacher, identifier: str, person: people_store.Person
+) -> str:
+    """Say that an identifier is somebody's; whose, only to those who teach them."""
+    known = people_store.is_known_to(db, person.id, caller.person_id)
+    return f"{identifier} belongs to {person.name if known else 'somebody else at the school'}"
 
 
 def remove_student(caller: Teacher, class_id: int, student_id: int) -> None:
@@ -153,7 +170,7 @@ def preview_class_list(
     """Read a class list and say what it would do; nothing is changed."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
-        return _preview(db, class_id, table, columns)
+        return _preview(db, caller, class_id, table, columns)
 
 
 def bring_in_class_list(
@@ -162,7 +179,7 @@ def bring_in_class_list(
     """Add a class list's students, all or, when a line has a problem, none; gives how many."""
     with caller.deed() as db:
         klass = own_class(db, caller, class_id)
-        preview = _preview(db, class_id, table, columns)
+        preview = _preview(db, caller, class_id, table, columns)
         preview.refuse_problems()
         for read in preview.adding:
             _add(db, caller, klass, read)
@@ -170,23 +187,28 @@ def bring_in_class_list(
 
 
 def _preview(
-    db: sqlite3.Connection, class_id: int, table: Table, columns: dict[str, str] | None
+    db: sqlite3.Connection,
+    caller: Teacher,
+    class_id: int,
+    table: Table,
+    columns: dict[str, str] | None,
 ) -> ListPreview[StudentLine]:
     found, lines = read_class_list(table, columns)
-    return ListPreview(found, table.headings, tuple(_compare(db, class_id, lines)))
+    return ListPreview(found, table.headings, tuple(_compare(db, caller, class_id, lines)))
 
 
 def _compare(
-    db: sqlite3.Connection, class_id: int, lines: list[StudentLine]
+    db: sqlite3.Connection, caller: Teacher, class_id: int, lines: list[StudentLine]
 ) -> list[ReadLine[StudentLine]]:
     present = {s.id: s for s in store.students(db, class_id) if s.until is None}
     names = {_name_key(s.given_name, s.family_name): s for s in present.values()}
     seen: dict[str, int] = {}
-    return [_compare_line(db, line, present, names, seen) for line in lines]
+    return [_compare_line(db, caller, line, present, names, seen) for line in lines]
 
 
 def _compare_line(
     db: sqlite3.Connection,
+    caller: Teacher,
     line: StudentLine,
     present: dict[int, StudentRow],
     names: dict[str, StudentRow],
@@ -212,7 +234,7 @@ def _compare_line(
     if _name_key(person.given_name, person.family_name) != _name_key(
         line.given_name, line.family_name
     ):
-        return bad(line, f"{line.identifier} belongs to {person.name}", "identifier")
+        return bad(line, _taken(db, caller, line.identifier, person), "identifier")
     if person.id in present:
         return ReadLine(line, LineStatus.ALREADY_THERE, person.id)
     return ReadLine(line, LineStatus.JOINS, person.id)
@@ -239,11 +261,3 @@ def _add(
         db, caller.now, caller.person_id, "membership", person_id, None, {"class": klass.id}
     )
     return person_id
-
-
-def student_of_class(caller: Teacher, class_id: int, student_id: int) -> StudentRow:
-    """Give one student of a class."""
-    for student in students(caller, class_id):
-        if student.id == student_id:
-            return student
-    raise NotFound("There is no such student in this class")

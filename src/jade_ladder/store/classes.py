@@ -64,12 +64,6 @@ def classes_of_teacher(db: sqlite3.Connection, person_id: int) -> list[ClassRow]
     )
 
 
-def class_of(db: sqlite3.Connection, class_id: int) -> ClassRow:
-    """Give a class that is known to be there, whosever it is."""
-    (found,) = fetch(db, ClassRow, f"{_CLASS} WHERE c.id = ?", (class_id,))
-    return found
-
-
 def class_of_teacher(db: sqlite3.Connection, class_id: int, person_id: int) -> ClassRow | None:
     """Give a class if this person teaches it."""
     return fetch_one(
@@ -191,17 +185,5 @@ def is_student(db: sqlite3.Connection, class_id: int, person_id: int) -> bool:
         """SELECT 1 FROM membership
            WHERE class_id = ? AND person_id = ? AND role = 'student' LIMIT 1""",
         (class_id, person_id),
-    )
-    return found is not None
-
-
-def teaches_student(db: sqlite3.Connection, teacher_id: int, student_id: int) -> bool:
-    """Whether a teacher has a student in one of their classes."""
-    found = fetch_number(
-        db,
-        """SELECT 1 FROM membership t JOIN membership s ON s.class_id = t.class_id
-           WHERE t.person_id = ? AND t.role = 'teacher' AND t.until IS NULL
-             AND s.person_id = ? AND s.role = 'student' LIMIT 1""",
-        (teacher_id, student_id),
     )
     return found is not None

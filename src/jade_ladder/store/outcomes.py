@@ -180,14 +180,6 @@ def order_outcomes(db: sqlite3.Connection, class_id: int, outcome_ids: list[int]
     )
 
 
-def set_strand(db: sqlite3.Connection, outcome_id: int, strand_id: int | None) -> None:
-    """Put an outcome in another strand, and count its version up."""
-    db.execute(
-        "UPDATE outcome SET strand_id = ?, version = version + 1 WHERE id = ?",
-        (strand_id, outcome_id),
-    )
-
-
 @dataclass(frozen=True, slots=True)
 class OutcomeElsewhere:
     """An outcome of a teacher's that a class does not teach; `classes` names those that do."""

@@ -73,16 +73,6 @@ def rubric(db: sqlite3.Connection, rubric_id: int, owner_id: int) -> RubricRow |
     )
 
 
-def rubric_of_revision(db: sqlite3.Connection, revision_id: int) -> tuple[int, str]:
-    """Give the number and title of the rubric that a revision belongs to."""
-    row: tuple[int, str] = db.execute(
-        """SELECT r.id, r.title FROM revision v JOIN rubric r ON r.id = v.rubric_id
-           WHERE v.id = ?""",
-        (revision_id,),
-    ).fetchone()
-    return row
-
-
 def add_rubric(
     db: sqlite3.Connection, owner_id: int, title: str, now: datetime, guid: str | None = None
 ) -> int:

@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from jade_ladder.core.scale import Scale, ScaleLevel
-from jade_ladder.store.rows import fetch, fetch_number, insert
+from jade_ladder.store.rows import fetch, insert
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,17 +120,6 @@ def _write_levels(db: sqlite3.Connection, scale_id: int, scale: Scale) -> None:
             for position, level in enumerate(scale.levels)
         ],
     )
-
-
-def scale_is_aligned(db: sqlite3.Connection, scale_id: int) -> bool:
-    """Whether a criterion is aligned to an outcome on this scale."""
-    found = fetch_number(
-        db,
-        """SELECT 1 FROM alignment JOIN outcome ON outcome.id = alignment.outcome_id
-           WHERE outcome.scale_id = ? LIMIT 1""",
-        (scale_id,),
-    )
-    return found is not None
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,6 +11,7 @@ from jade_ladder.formats.case import FrameworkOutcome
 from jade_ladder.formats.case_in import read_framework
 from jade_ladder.formats.case_out import write_framework
 from jade_ladder.formats.outcome_list import write_outcome_list
+from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.service import bringing_in as bringing
 from jade_ladder.service import frameworks as service
 from jade_ladder.service.frameworks import ChangedOutcome, Comparison
@@ -127,7 +128,7 @@ def read_framework_file(class_id: int, caller: AsTeacher) -> Response:
 
 
 def _file(content: bytes, kind: str, name: str) -> Response:
-    headers = {"content-disposition": f'attachment; filename="{name}"'}
+    headers = {"content-disposition": f'attachment; filename="{safe_file_name(name)}"'}
     return Response(content, media_type=kind, headers=headers)
 
 

@@ -13,11 +13,14 @@ from jade_ladder.core.numbers import (
     write_hundredths,
     write_short,
 )
+from jade_ladder.formats.plain_text import fault_of
 
 
 def _read(value: object) -> Hundredths:
     if not isinstance(value, str):
         raise ValueError('A number is sent as a text, such as "2.5"')
+    if fault := fault_of(value):
+        raise ValueError(fault)
     try:
         return parse_hundredths(value)
     except Refused as error:

@@ -10,6 +10,7 @@ from fastapi import Depends, Form, UploadFile
 from pydantic import BaseModel
 
 from jade_ladder.core.errors import Refused
+from jade_ladder.formats.plain_text import is_too_deep
 from jade_ladder.formats.table import Table, decode, read_table
 from jade_ladder.service.lists import LineStatus, LineT, ListPreview, ReadLine
 from jade_ladder.web.fields import Text
@@ -31,6 +32,8 @@ def sent_table(
 ) -> SentTable:
     """Read what was sent: a file, or else the text."""
     content = decode(file.file.read()) if file is not None else text
+    if is_too_deep(columns):
+        raise Refused("The choice of columns gives a heading for each field", "columns")
     try:
         chosen = json.loads(columns)
     except ValueError:

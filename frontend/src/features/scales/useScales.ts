@@ -26,7 +26,7 @@ export function useScalesChanged() {
     await Promise.all([
       cache.invalidateQueries({ key: scalesKey }),
       cache.invalidateQueries({ key: classesKey }),
-      ...['outcomes', 'wall', 'desk'].map((key) => cache.invalidateQueries({ key: [key] }, 'all')),
+      ...['outcomes', 'wall'].map((key) => cache.invalidateQueries({ key: [key] }, 'all')),
     ])
   }
 }
