@@ -8,21 +8,34 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from jade_ladder.core.errors import Refused, Stale
+from jade_ladder.core.alignment import Cell
+from jade_ladder.core.errors import NotFound, Refused, Stale
+from jade_ladder.core.mastery import Mastery
+from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.core.scale import Scale, ScaleLevel
 from jade_ladder.service import (
+    bulk,
     classes,
     expectation,
     mastery,
     methods,
+    notices,
     outcomes,
     people,
+    revisions,
     rubrics,
     scales,
+    tasks,
 )
+from jade_ladder.service.bulk import OutcomeChanges
 from jade_ladder.service.caller import Teacher
+from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.people import NewTeacher
-from tests.builders import Small, at, everything, small
+from jade_ladder.service.revision_effects import revision_effects
+from jade_ladder.service.tasks import TaskWords
+from jade_ladder.store.tasks import TaskKind
+from tests import strategies
+from tests.builders import Small, at, draft, everything, final_rubric, small, undone
 from tests.strategies import scale_of
 
 
@@ -214,3 +227,165 @@ def test_supposing_stores_nothing_whatever_is_supposed(
     before = everything(caller.database)
     scales.preview_scale(at(caller, 1), 1, 1, "School scale", Scale(tuple(levels), 2))
     assert everything(caller.database) == before
+
+
+def by_hand(made: Small, caller: Teacher, value: int) -> int:
+    """Give a new rubric of the caller's, in which the third level of a criterion is by hand."""
+    hand = [None, None, Cell(value, by_hand=True), None]
+    tie = AlignmentDraft(made.outcomes[0], 1, tuple(hand))
+    return final_rubric(
+        caller, [replace(draft("h", []), alignments=(tie,)), draft("p", [], levels=3)], "By hand"
+    )
+
+
+def cells_of(caller: Teacher, rubric_id: int) -> list[int | None]:
+    view = rubrics.get_rubric(caller, rubric_id)
+    return [cell.value for tie in view.criteria[0].alignments for cell in tie.map.cells]
+
+
+def test_a_cell_by_hand_whose_level_would_change_is_asked_for(caller: Teacher) -> None:
+    made = small(caller)
+    rubric_id = by_hand(made, caller, 390)
+    shorter = scale_of([100, 150, 200, 250], preset=scales.CutPreset.THREE_QUARTERS, mastery=2)
+    shown = scales.preview_scale(caller, 1, 1, "S", shorter)
+    (asked,) = shown.asked
+    assert (asked.rubric, asked.level, asked.key.value, asked.offered) == (
+        "By hand",
+        "Step 3",
+        390,
+        245,
+    )
+    before = everything(caller.database)
+    with pytest.raises(Refused, match="Step 3 of “Criterion h”") as refused:
+        scales.change_scale(caller, 1, 1, "S", shorter)
+    assert refused.value.field == "cells"
+    with pytest.raises(Refused, match=r"between 1 and 2\.5") as refused:
+        scales.change_scale(caller, 1, 1, "S", shorter, {asked.key: 390})
+    assert refused.value.field == "cells.0.value"
+    assert everything(caller.database) == before
+    scales.change_scale(caller, 1, 1, "S", shorter, {asked.key: 230})
+    assert cells_of(caller, rubric_id) == [100, 150, 230, 250]
+    # Where its level stays, nobody is asked and it stays.
+    wider = scale_of([100, 150, 200, 240], preset=scales.CutPreset.AT_THE_VALUE, mastery=2)
+    assert scales.preview_scale(caller, 1, 2, "S", wider).asked == ()
+    scales.change_scale(caller, 1, 2, "S", wider)
+    assert cells_of(caller, rubric_id) == [100, 150, 230, 240]
+
+
+def test_in_a_colleagues_rubric_it_takes_the_place_that_matches_and_they_are_told(
+    caller: Teacher, other_teacher: Teacher
+) -> None:
+    made = small(caller)
+    with caller.deed() as db:
+        db.execute("UPDATE outcome SET owner_id = NULL")
+    rubric_id = by_hand(made, other_teacher, 250)
+    hundred = scale_of([100, 3400, 6700, 10000], preset=scales.CutPreset.THREE_QUARTERS, mastery=2)
+    shown = scales.preview_scale(caller, 1, 1, "S", hundred)
+    assert (shown.asked, shown.elsewhere) == ((), 1)
+    scales.change_scale(caller, 1, 1, "S", hundred)
+    assert cells_of(other_teacher, rubric_id)[2] == 5050
+    (told,) = notices.notices(other_teacher)
+    assert (told.rubric_id, "By hand" in told.text, "Ilse Varga" in told.text) == (
+        rubric_id,
+        True,
+        True,
+    )
+    assert notices.notices(caller) == []
+    with pytest.raises(NotFound):
+        notices.see_notice(caller, told.id)
+    notices.see_notice(other_teacher, told.id)
+    assert notices.notices(other_teacher) == []
+
+
+def test_after_levels_are_renamed_a_title_is_only_words(caller: Teacher) -> None:
+    """A map by names keeps to it: neither renaming levels nor a word in the rubric moves a cell."""
+    made = small(caller)
+    stored = scales.scales(caller)[0].stored
+    names = [level.name for level in stored.scale.levels]
+    levels = tuple(
+        CriterionLevel(f"n{n}", name, n * 100, "") for n, name in enumerate(reversed(names))
+    )
+    tie = AlignmentDraft(made.outcomes[0], 1, (None,) * 4)
+    rubric_id = final_rubric(caller, [CriterionDraft(Criterion("n", "Named", levels), (tie,))])
+    assert cells_of(caller, rubric_id) == [400, 300, 200, 100]
+    words = [replace(level, name=f"{level.name} anew") for level in stored.scale.levels]
+    scales.change_scale(caller, 1, 1, "S", Scale(tuple(words), stored.scale.mastery_level))
+    tasks.make_task(
+        caller,
+        made.class_id,
+        TaskWords("T", "", TaskKind.HANDED_IN, rubric_id, None, None, False),
+    )
+    view = rubrics.get_rubric(caller, rubric_id)
+    view = revisions.revise(caller, rubric_id, view.row.version)
+    drafts = [CriterionDraft(replace(view.criteria[0].criterion, title="Another word"), (tie,))]
+    view = rubrics.save_draft(caller, rubric_id, view.row.version, "Route card", drafts)
+    assert cells_of(caller, rubric_id) == [400, 300, 200, 100]
+    assert revision_effects(caller, rubric_id, 2).only_words
+
+
+@st.composite
+def bulk_changes(draw: st.DrawFn) -> OutcomeChanges:
+    return OutcomeChanges(
+        method=draw(st.none() | strategies.methods),
+        class_method=draw(st.booleans()),
+        minimum=draw(st.none() | st.integers(1, 3)),
+        scale_id=draw(st.sampled_from([None, 1, 2])),
+        retired=draw(st.sampled_from([None, False, True])),
+    )
+
+
+def standings(caller: Teacher, class_id: int) -> dict[tuple[int, int], Mastery]:
+    wall = mastery.wall(caller, class_id)
+    return {
+        (student.id, outcome.id): cell.mastery
+        for student, row in zip(wall.students, wall.cells, strict=True)
+        for outcome, cell in zip(wall.outcomes, row, strict=True)
+    }
+
+
+@given(st.data())
+@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_what_a_preview_tells_is_what_then_happens(caller: Teacher, data: st.DataObject) -> None:
+    """Any change of a scale, of many outcomes or of one, worked out in memory from a snapshot and
+    then done: each level that moves was told, and nothing else.
+    """
+    with undone(caller.database):
+        made = marked(caller)
+        later = at(caller, 1)
+        by_hand(made, caller, data.draw(st.integers(100, 400)))
+        kind = data.draw(st.sampled_from(["scale", "bulk", "outcome"]))
+        before = standings(later, made.class_id)
+        same_levels = True
+        if kind == "scale":
+            new = data.draw(strategies.scales(4))
+            shown = scales.preview_scale(later, 1, 1, "S", new)
+            decided = {one.key: one.offered for one in shown.asked}
+            told = list(shown.effects.changes)
+            assert scales.change_scale(later, 1, 1, "S", new, decided) == shown.cells
+        elif kind == "bulk":
+            changes = data.draw(bulk_changes())
+            told = list(bulk.preview_changes(later, made.class_id, list(made.outcomes), changes))
+            bulk.change_outcomes(later, made.class_id, list(made.outcomes), changes)
+            same_levels = changes.scale_id in (None, 1)
+        else:
+            method = data.draw(st.none() | strategies.methods)
+            minimum = data.draw(st.integers(1, 3))
+            rest = (made.class_id, made.outcomes[0], method, minimum)
+            told = list(methods.preview_outcome(later, *rest, 1).changes)
+            methods.change_outcome_method(later, *rest)
+        after = standings(later, made.class_id)
+        moved = {
+            place
+            for place, was in before.items()
+            if place in after
+            and (
+                was.state is not after[place].state
+                or (same_levels and was.level != after[place].level)
+            )
+        }
+        places = {(one.student.id, one.outcome.id): one for one in told}
+        assert moved <= places.keys()
+        for place, one in places.items():
+            assert (one.before, one.after) == (before[place], after[place])
+        if same_levels:
+            assert places.keys() == moved
