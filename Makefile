@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STATIC := src/jade_ladder/web/static/index.html
 FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: demo test setup dev check bench screenshots format types clean
+.PHONY: demo test setup dev check bench torture screenshots format types clean
 
 demo: setup
 	@PORT=$(PORT) DATA=$(DATA) $(BIN)/jade-ladder demo
@@ -68,6 +68,9 @@ bench: setup .chromium
 	@.bench/venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements-bench.lock
 	@.bench/venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	@.bench/venv/bin/python -m scripts.bench
+
+torture: setup
+	@$(BIN)/python -m scripts.torture
 
 screenshots: setup .chromium
 	@$(BIN)/python scripts/screenshots.py

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.front_end.conftest import node
 
-ANSWERS = [200, 200, 200, 0, -1, 401, 409, 422]
+ANSWERS = [200, 200, 200, 0, -1, 401, 408, 409, 422, 429, 500, 503, "other"]
 # A browser's storage, and a server that answers when the events say so.
 SCRIPT = """
 globalThis.localStorage = new Proxy(new Map(), {
@@ -25,6 +25,7 @@ globalThis.localStorage = new Proxy(new Map(), {
       clear: () => kept.clear(),
     })[name],
 })
+const OTHER = '/problems/other-person'
 const settled = () => new Promise((done) => setImmediate(done))
 
 async function answer({ events }) {
@@ -49,6 +50,7 @@ async function answer({ events }) {
     // An answer that never came: the server may have done it all the same.
     if (status === 200 || status === -1) log.push({ ...save })
     if (status === 200) done({ version: ++version })
+    else if (status === 'other') fail(new module.Problem(409, 'no', [], null, OTHER))
     else fail(new module.Problem(Math.max(0, status), 'no', [], null))
     await settled()
   }
@@ -184,3 +186,18 @@ def test_what_was_refused_waits_and_is_sent_again_only_if_the_teacher_says_so(
     assert [one["level_id"] for one in after["log"]] == sent
     assert [one["version"] for one in after["log"]] == [9] * len(sent)
     assert (after["refused"], after["kept"]) == ([], 0)
+
+
+@pytest.mark.parametrize("status", [0, 401, 408, 429, 500, 502, 503, 504, "other"])
+def test_what_is_not_refused_waits_and_is_sent_again(queue: Ask, status: int | str) -> None:
+    """A busy server, a session that ended, another person at the browser: none is a refusal."""
+    done = queue({"events": [save(1, "choice", 1, 7), ["reply", status], ["reply", 200]]})
+    assert [one["level_id"] for one in done["log"]] == [7]
+    assert (done["refused"], done["waiting"]) == ([], [])
+
+
+@pytest.mark.parametrize("status", [400, 403, 404, 413, 422])
+def test_any_other_answer_is_a_refusal(queue: Ask, status: int) -> None:
+    done = queue({"events": [save(1, "choice", 1, 7), ["reply", status]]})
+    assert [one["refused"]["stale"] for one in done["refused"]] == [False]
+    assert done["log"] == []

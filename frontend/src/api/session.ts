@@ -30,6 +30,7 @@ export function useForgetting() {
       if (entry.key[0] === sessionKey[0]) cache.setQueryData(entry.key, undefined)
       else cache.remove(entry)
     }
-    void cache.invalidateQueries({ key: sessionKey })
+    // Without a server it is asked again later.
+    cache.invalidateQueries({ key: sessionKey }).catch(() => {})
   }
 }

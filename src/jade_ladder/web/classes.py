@@ -196,27 +196,27 @@ def make_class(body: ClassIn, caller: AsTeacher) -> Made:
     return Made(id=service.make_class(caller, body.name, body.first_day, body.last_day))
 
 
-@router.get("/{class_id}")
+@router.get("/{class_id:int}")
 def read_class(class_id: int, caller: AsTeacher) -> ClassOut:
     """Give one class."""
     return _out(caller, service.get_class(caller, class_id))
 
 
-@router.patch("/{class_id}")
+@router.patch("/{class_id:int}")
 def change_class(class_id: int, body: ClassChange, caller: AsTeacher) -> ClassOut:
     """Change a class's name and days."""
     service.change_class(caller, class_id, body.version, body.name, body.first_day, body.last_day)
     return read_class(class_id, caller)
 
 
-@router.put("/{class_id}/method")
+@router.put("/{class_id:int}/method")
 def change_class_method(class_id: int, body: MethodChange, caller: AsTeacher) -> ClassOut:
     """Change how the class's mastery is worked out; no evidence is touched."""
     methods.change_class_method(caller, class_id, body.version, body.method.method())
     return read_class(class_id, caller)
 
 
-@router.post("/{class_id}/method/preview")
+@router.post("/{class_id:int}/method/preview")
 @heavy
 def preview_class_method(class_id: int, body: MethodIn, caller: AsTeacher) -> MethodPreviewOut:
     """Say whose level a method would change; nothing is changed."""

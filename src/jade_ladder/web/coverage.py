@@ -17,7 +17,7 @@ from jade_ladder.web.outcomes import OutcomeOut
 from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.strands import StrandOut
 
-router = router_of("coverage", "/classes/{class_id}")
+router = router_of("coverage", "/classes/{class_id:int}")
 
 
 class CoverageTaskOut(BaseModel):
@@ -173,7 +173,7 @@ def read_coverage(class_id: int, caller: AsTeacher) -> CoverageOut:
     )
 
 
-@router.get("/outcomes/{outcome_id}")
+@router.get("/outcomes/{outcome_id:int}")
 @heavy
 def read_outcome(class_id: int, outcome_id: int, caller: AsTeacher) -> OutcomePageOut:
     """Give one outcome, where it is assessed, and the class on it over time."""

@@ -19,13 +19,26 @@ def _text(text: str) -> str:
     return text
 
 
-Text = Annotated[str, AfterValidator(_text)]
+# What the document says of it; half a character cannot be written in it at all.
+_PATTERN = r"^[^\u0000-\u0008\u000e-\u001f\u007f-\u009f]*$"
+
+Text = Annotated[str, AfterValidator(_text), Field(json_schema_extra={"pattern": _PATTERN})]
 """A text without control characters and halves of characters; a number is not one."""
 
 LARGEST_NUMBER = 2**53
 """Beyond this a browser's numbers are not whole any more; no record comes near it."""
 
-Whole = Annotated[int, Field(strict=True, ge=-LARGEST_NUMBER, le=LARGEST_NUMBER)]
+
+def _whole(value: object) -> object:
+    """Take 5.0 as 5: JSON knows no difference."""
+    return int(value) if isinstance(value, float) and value.is_integer() else value
+
+
+Whole = Annotated[
+    int,
+    Field(strict=True, ge=-LARGEST_NUMBER, le=LARGEST_NUMBER),
+    BeforeValidator(_whole, json_schema_input_type=int),
+]
 """A whole number, and neither a text nor yes/no that could be read as one."""
 
 YesNo = Annotated[bool, Field(strict=True)]

@@ -20,7 +20,7 @@ from jade_ladder.web.classes import Made
 from jade_ladder.web.heavy import heavy
 from jade_ladder.web.sign_in import AsTeacher
 
-router = router_of("frameworks", "/classes/{class_id}")
+router = router_of("frameworks", "/classes/{class_id:int}")
 MOST_SHOWN = 300
 
 
@@ -154,7 +154,7 @@ def bring_in_framework(
     return Made(id=bringing.bring_in_framework(caller, class_id, framework, retire_gone))
 
 
-@router.delete("/framework/{entry_id}")
+@router.delete("/framework/{entry_id:int}")
 def take_framework_back(class_id: int, entry_id: int, caller: AsTeacher) -> TakenBackOut:
     """Undo the bringing in of a package; what was used or changed since is kept."""
     kept = bringing.take_framework_back(caller, class_id, entry_id)

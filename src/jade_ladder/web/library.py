@@ -85,31 +85,31 @@ def read_shared_rubrics(caller: AsTeacher) -> list[SharedRubricOut]:
     return [SharedRubricOut.of(row) for row in service.library(caller).shared]
 
 
-@router.put("/rubrics/{rubric_id}/tags", status_code=204)
+@router.put("/rubrics/{rubric_id:int}/tags", status_code=204)
 def set_tags(rubric_id: int, body: TagsIn, caller: AsTeacher) -> None:
     """Give a rubric these tags and no others."""
     service.set_tags(caller, rubric_id, body.tags)
 
 
-@router.put("/rubrics/{rubric_id}/archived", status_code=204)
+@router.put("/rubrics/{rubric_id:int}/archived", status_code=204)
 def archive_rubric(rubric_id: int, body: ArchivedIn, caller: AsTeacher) -> None:
     """Put a rubric away, or bring it back."""
     service.archive_rubric(caller, rubric_id, body.archived)
 
 
-@router.put("/rubrics/{rubric_id}/shared", status_code=204)
+@router.put("/rubrics/{rubric_id:int}/shared", status_code=204)
 def share_rubric(rubric_id: int, body: SharedIn, caller: AsTeacher) -> None:
     """Let colleagues copy a rubric, or no longer."""
     service.share_rubric(caller, rubric_id, body.shared)
 
 
-@router.get("/classes/{class_id}/rubrics/{rubric_id}/fit")
+@router.get("/classes/{class_id:int}/rubrics/{rubric_id:int}/fit")
 def read_fit(class_id: int, rubric_id: int, caller: AsTeacher) -> FitOut:
     """Say how a rubric fits what a class teaches; nothing is changed."""
     return FitOut.of(service.fit_rubric(caller, class_id, rubric_id))
 
 
-@router.post("/classes/{class_id}/rubrics/{rubric_id}/copy", status_code=201)
+@router.post("/classes/{class_id:int}/rubrics/{rubric_id:int}/copy", status_code=201)
 def copy_for_class(class_id: int, rubric_id: int, caller: AsTeacher) -> CopiedOut:
     """Copy a rubric, or a shared one, into a draft aligned to the outcomes of a class."""
     number, fit = service.copy_for_class(caller, class_id, rubric_id)

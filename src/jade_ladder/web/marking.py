@@ -207,13 +207,13 @@ class RemarkIn(BaseModel):
     version: Whole
 
 
-@router.get("/classes/{class_id}/pile")
+@router.get("/classes/{class_id:int}/pile")
 def read_pile(class_id: int, caller: AsTeacher) -> list[TaskLineOut]:
     """List the tasks in which something waits to be marked."""
     return [TaskLineOut.of(view) for view in service.pile(caller, class_id)]
 
 
-@router.get("/tasks/{task_id}/desk")
+@router.get("/tasks/{task_id:int}/desk")
 def read_desk(task_id: int, caller: AsTeacher) -> DeskOut:
     """Give what the desk needs to mark a set."""
     desk = service.desk(caller, task_id)
@@ -226,13 +226,13 @@ def read_desk(task_id: int, caller: AsTeacher) -> DeskOut:
     )
 
 
-@router.get("/tasks/{task_id}/students/{student_id}/mark")
+@router.get("/tasks/{task_id:int}/students/{student_id:int}/mark")
 def read_mark(task_id: int, student_id: int, caller: AsTeacher) -> StudentMarkOut:
     """Give one student's work and mark."""
     return StudentMarkOut.of(service.student_mark(caller, task_id, student_id))
 
 
-@router.put("/tasks/{task_id}/students/{student_id}/choices/{criterion_id}")
+@router.put("/tasks/{task_id:int}/students/{student_id:int}/choices/{criterion_id:int}")
 def choose(
     task_id: int, student_id: int, criterion_id: int, body: ChoiceIn, caller: AsTeacher
 ) -> StudentMarkOut:
@@ -243,7 +243,7 @@ def choose(
     )
 
 
-@router.put("/tasks/{task_id}/students/{student_id}/remarks/{criterion_id}")
+@router.put("/tasks/{task_id:int}/students/{student_id:int}/remarks/{criterion_id:int}")
 def remark_on_criterion(
     task_id: int, student_id: int, criterion_id: int, body: RemarkIn, caller: AsTeacher
 ) -> StudentMarkOut:
@@ -253,7 +253,7 @@ def remark_on_criterion(
     )
 
 
-@router.put("/tasks/{task_id}/students/{student_id}/remark")
+@router.put("/tasks/{task_id:int}/students/{student_id:int}/remark")
 def remark_on_whole(
     task_id: int, student_id: int, body: RemarkIn, caller: AsTeacher
 ) -> StudentMarkOut:
@@ -263,7 +263,7 @@ def remark_on_whole(
     )
 
 
-@router.post("/tasks/{task_id}/students/{student_id}/finish")
+@router.post("/tasks/{task_id:int}/students/{student_id:int}/finish")
 def finish(task_id: int, student_id: int, caller: AsTeacher) -> StudentMarkOut:
     """Finish a mark: from now on this version counts."""
     return StudentMarkOut.of(service.finish(caller, task_id, student_id))

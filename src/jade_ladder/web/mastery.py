@@ -20,7 +20,7 @@ from jade_ladder.web.scales import ScaleOut
 from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.strands import StrandOut
 
-router = router_of("mastery", "/classes/{class_id}/mastery")
+router = router_of("mastery", "/classes/{class_id:int}/mastery")
 
 
 class WallStudentOut(BaseModel):
@@ -283,7 +283,7 @@ def read_wall(class_id: int, caller: AsTeacher, as_of: Day | None = None) -> Wal
     return WallOut.of(service.wall(caller, class_id, as_of))
 
 
-@router.get("/{student_id}/{outcome_id}")
+@router.get("/{student_id:int}/{outcome_id:int}")
 def read_trail(
     class_id: int, student_id: int, outcome_id: int, caller: AsTeacher, as_of: Day | None = None
 ) -> TrailOut:
@@ -291,7 +291,7 @@ def read_trail(
     return TrailOut.of(service.trail(caller, class_id, student_id, outcome_id, as_of))
 
 
-@router.put("/{student_id}/{outcome_id}/not-expected", status_code=204)
+@router.put("/{student_id:int}/{outcome_id:int}/not-expected", status_code=204)
 def lift_outcome(
     class_id: int, student_id: int, outcome_id: int, body: LiftIn, caller: AsTeacher
 ) -> None:
@@ -299,7 +299,7 @@ def lift_outcome(
     expectation.lift_outcome(caller, class_id, student_id, outcome_id, body.reason)
 
 
-@router.delete("/{student_id}/{outcome_id}/not-expected", status_code=204)
+@router.delete("/{student_id:int}/{outcome_id:int}/not-expected", status_code=204)
 def expect_again(class_id: int, student_id: int, outcome_id: int, caller: AsTeacher) -> None:
     """Expect an outcome of a student again."""
     expectation.expect_again(caller, class_id, student_id, outcome_id)

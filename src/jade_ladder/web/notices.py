@@ -31,7 +31,7 @@ def read_notices(caller: AsTeacher) -> list[NoticeOut]:
     ]
 
 
-@router.post("/{notice_id}/seen", status_code=204)
+@router.post("/{notice_id:int}/seen", status_code=204)
 def see_notice(notice_id: int, caller: AsTeacher) -> None:
     """Put a notice away."""
     service.see_notice(caller, notice_id)

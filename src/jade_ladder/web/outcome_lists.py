@@ -13,7 +13,7 @@ from jade_ladder.web.heavy import heavy
 from jade_ladder.web.sign_in import AsTeacher
 from jade_ladder.web.tables import ListLineOut, ListOut, Sent, line_fields, list_fields
 
-router = router_of("outcomes", "/classes/{class_id}/outcomes/list")
+router = router_of("outcomes", "/classes/{class_id:int}/outcomes/list")
 
 
 class OutcomeListLineOut(ListLineOut):

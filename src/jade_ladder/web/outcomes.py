@@ -158,7 +158,7 @@ class RetireIn(BaseModel):
     retired: YesNo
 
 
-@router.get("/classes/{class_id}/outcomes")
+@router.get("/classes/{class_id:int}/outcomes")
 def read_outcomes(class_id: int, caller: AsTeacher) -> ClassOutcomesOut:
     """Give the strands and outcomes of a class."""
     found = service.outcomes_of_class(caller, class_id)
@@ -168,25 +168,25 @@ def read_outcomes(class_id: int, caller: AsTeacher) -> ClassOutcomesOut:
     )
 
 
-@router.post("/classes/{class_id}/outcomes", status_code=201)
+@router.post("/classes/{class_id:int}/outcomes", status_code=201)
 def add_outcome(class_id: int, body: OutcomeIn, caller: AsTeacher) -> Made:
     """Add an outcome."""
     return Made(id=service.add_outcome(caller, class_id, body.words()))
 
 
-@router.put("/classes/{class_id}/outcomes/order", status_code=204)
+@router.put("/classes/{class_id:int}/outcomes/order", status_code=204)
 def order_outcomes(class_id: int, body: OrderIn, caller: AsTeacher) -> None:
     """Put a class's outcomes in order."""
     service.order_outcomes(caller, class_id, body.order)
 
 
-@router.put("/classes/{class_id}/outcomes/bulk", status_code=204)
+@router.put("/classes/{class_id:int}/outcomes/bulk", status_code=204)
 def change_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> None:
     """Change several outcomes, all or none."""
     bulk.change_outcomes(caller, class_id, body.outcome_ids, body.changes())
 
 
-@router.post("/classes/{class_id}/outcomes/bulk/preview")
+@router.post("/classes/{class_id:int}/outcomes/bulk/preview")
 @heavy
 def preview_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> list[LevelChangeOut]:
     """Say whose level changing several outcomes would move; nothing is changed."""
@@ -194,7 +194,7 @@ def preview_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> list[Lev
     return [LevelChangeOut.of(change) for change in changes]
 
 
-@router.get("/classes/{class_id}/outcomes/elsewhere")
+@router.get("/classes/{class_id:int}/outcomes/elsewhere")
 def read_outcomes_elsewhere(class_id: int, caller: AsTeacher) -> list[ElsewhereOut]:
     """List one's outcomes that the class could teach too, or copy."""
     return [
@@ -205,25 +205,25 @@ def read_outcomes_elsewhere(class_id: int, caller: AsTeacher) -> list[ElsewhereO
     ]
 
 
-@router.post("/classes/{class_id}/outcomes/teach", status_code=204)
+@router.post("/classes/{class_id:int}/outcomes/teach", status_code=204)
 def teach_outcomes(class_id: int, body: OutcomesIn, caller: AsTeacher) -> None:
     """Let the class teach outcomes of other classes: the same ones, with their evidence."""
     service.teach_outcomes(caller, class_id, body.outcome_ids)
 
 
-@router.post("/classes/{class_id}/outcomes/copy", status_code=201)
+@router.post("/classes/{class_id:int}/outcomes/copy", status_code=201)
 def copy_outcomes(class_id: int, body: OutcomesIn, caller: AsTeacher) -> BroughtIn:
     """Copy outcomes of other classes, to be changed here."""
     return BroughtIn(added=len(service.copy_outcomes(caller, class_id, body.outcome_ids)))
 
 
-@router.put("/classes/{class_id}/outcomes/{outcome_id}/place", status_code=204)
+@router.put("/classes/{class_id:int}/outcomes/{outcome_id:int}/place", status_code=204)
 def place_outcome(class_id: int, outcome_id: int, body: PlaceIn, caller: AsTeacher) -> None:
     """Move an outcome into a strand, before another or to the end."""
     service.place_outcome(caller, class_id, outcome_id, body.strand_id, body.before_id)
 
 
-@router.put("/classes/{class_id}/outcomes/{outcome_id}", status_code=204)
+@router.put("/classes/{class_id:int}/outcomes/{outcome_id:int}", status_code=204)
 def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: AsTeacher) -> None:
     """Change an outcome's words, strand, own method, minimum and scale, all or nothing."""
     methods.change_outcome_whole(
@@ -238,7 +238,7 @@ def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: 
     )
 
 
-@router.post("/classes/{class_id}/outcomes/{outcome_id}/rules/preview")
+@router.post("/classes/{class_id:int}/outcomes/{outcome_id:int}/rules/preview")
 @heavy
 def preview_outcome(
     class_id: int, outcome_id: int, body: OutcomeRulesIn, caller: AsTeacher
@@ -251,7 +251,7 @@ def preview_outcome(
     )
 
 
-@router.put("/classes/{class_id}/outcomes/{outcome_id}/retired", status_code=204)
+@router.put("/classes/{class_id:int}/outcomes/{outcome_id:int}/retired", status_code=204)
 def retire_outcome(class_id: int, outcome_id: int, body: RetireIn, caller: AsTeacher) -> None:
     """Retire an outcome from today, or bring it back."""
     service.retire_outcome(caller, class_id, outcome_id, body.retired)

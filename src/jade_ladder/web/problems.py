@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -117,9 +118,27 @@ def install(app: FastAPI) -> None:
         return problem(422, "Not possible", message, [Problem("", message)])
 
     @app.exception_handler(HTTPException)
-    def of_http(_: Request, error: HTTPException) -> JSONResponse:
+    def of_http(request: Request, error: HTTPException) -> JSONResponse:
         headers = dict(error.headers) if error.headers else None
+        methods = allowed_methods(app, request.url.path)
+        if methods and error.status_code in (404, 405):
+            # The router names the methods of the first route it met, and there may be several.
+            detail = f"This address knows only {', '.join(methods)}"
+            return problem(405, "Not possible", detail, headers={"allow": ", ".join(methods)})
+        if error.status_code == 405 and request.url.path.startswith("/api"):
+            # Only pages, which are read, are at any address.
+            return problem(404, "Not found", "There is nothing at this address")
         return problem(error.status_code, "Not possible", str(error.detail), headers=headers)
+
+
+def allowed_methods(app: FastAPI, path: str) -> list[str]:
+    """Give the methods that the API's document has for an address; none where it has no such one.
+    What stands in the templates are numbers.
+    """
+    for template, operations in app.openapi()["paths"].items():
+        if re.fullmatch(re.sub(r"\{\w+\}", "[0-9]+", template), path):
+            return sorted(method.upper() for method in operations)
+    return []
 
 
 def described_in(document: dict[str, Any]) -> dict[str, Any]:

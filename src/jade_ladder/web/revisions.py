@@ -20,7 +20,7 @@ from jade_ladder.web.rubrics import RubricOut, VersionIn
 from jade_ladder.web.scales import ClassLevelChangesOut
 from jade_ladder.web.sign_in import AsTeacher
 
-router = router_of("revisions", "/rubrics/{rubric_id}/revisions")
+router = router_of("revisions", "/rubrics/{rubric_id:int}/revisions")
 
 
 class TasksIn(BaseModel):
@@ -204,7 +204,7 @@ def discard_revision(rubric_id: int, version: int, caller: AsTeacher) -> RubricO
     return RubricOut.of(service.discard_revision(caller, rubric_id, version))
 
 
-@router.post("/{number}/effects")
+@router.post("/{number:int}/effects")
 @heavy
 def read_effects(
     rubric_id: int, number: int, body: TasksIn, caller: AsTeacher
@@ -219,7 +219,7 @@ def read_effects(
     )
 
 
-@router.post("/{number}/apply")
+@router.post("/{number:int}/apply")
 def apply_revision(rubric_id: int, number: int, body: ApplyIn, caller: AsTeacher) -> RubricOut:
     """Put tasks on a revision, and make it final where it is a draft."""
     return RubricOut.of(service.apply_revision(caller, rubric_id, number, body.version, body.tasks))

@@ -247,13 +247,13 @@ def read_grid(body: GridIn, _: AsTeacher) -> GridOut:
     return GridOut.of(read_rubric_grid(grid, body.levels_in_first_row, body.best_first))
 
 
-@router.get("/{rubric_id}")
+@router.get("/{rubric_id:int}")
 def read_rubric(rubric_id: int, caller: AsTeacher) -> RubricOut:
     """Give one rubric."""
     return RubricOut.of(service.get_rubric(caller, rubric_id))
 
 
-@router.put("/{rubric_id}")
+@router.put("/{rubric_id:int}")
 @body_up_to(FILE_LIMIT)
 def save_draft(rubric_id: int, body: DraftIn, caller: AsTeacher) -> RubricOut:
     """Save a draft as it stands; gives it with its maps worked out."""
@@ -263,20 +263,20 @@ def save_draft(rubric_id: int, body: DraftIn, caller: AsTeacher) -> RubricOut:
     )
 
 
-@router.post("/{rubric_id}/weights")
+@router.post("/{rubric_id:int}/weights")
 def share_weights(rubric_id: int, body: ShareIn, caller: AsTeacher) -> RubricOut:
     """Share out the missing weight, or make all equal."""
     equally = body.how == "equal"
     return RubricOut.of(service.share_weights(caller, rubric_id, body.version, equally))
 
 
-@router.post("/{rubric_id}/final")
+@router.post("/{rubric_id:int}/final")
 def make_final(rubric_id: int, body: VersionIn, caller: AsTeacher) -> RubricOut:
     """Make a draft final, so that tasks can use it."""
     return RubricOut.of(service.make_final(caller, rubric_id, body.version))
 
 
-@router.post("/{rubric_id}/draft")
+@router.post("/{rubric_id:int}/draft")
 def revise(rubric_id: int, body: VersionIn, caller: AsTeacher) -> RubricOut:
     """Open a final rubric for changes: as a draft again, or, where tasks use it, as the draft of a
     new revision.
@@ -284,13 +284,13 @@ def revise(rubric_id: int, body: VersionIn, caller: AsTeacher) -> RubricOut:
     return RubricOut.of(revisions.revise(caller, rubric_id, body.version))
 
 
-@router.post("/{rubric_id}/copy", status_code=201)
+@router.post("/{rubric_id:int}/copy", status_code=201)
 def copy_rubric(rubric_id: int, caller: AsTeacher) -> Made:
     """Copy a rubric into a new draft."""
     return Made(id=service.copy_rubric(caller, rubric_id))
 
 
-@router.delete("/{rubric_id}", status_code=204)
+@router.delete("/{rubric_id:int}", status_code=204)
 def delete_rubric(rubric_id: int, caller: AsTeacher) -> None:
     """Delete a rubric that no task uses."""
     service.delete_rubric(caller, rubric_id)

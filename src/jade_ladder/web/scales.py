@@ -266,19 +266,19 @@ def work_out_cuts(body: CutsIn, _: AsTeacher) -> CutsOut:
     return CutsOut(cuts=list(preset_cuts(body.values, body.preset)) if body.values else [])
 
 
-@router.put("/scales/{scale_id}", status_code=204)
+@router.put("/scales/{scale_id:int}", status_code=204)
 def change_scale(scale_id: int, body: ScaleChange, caller: AsTeacher) -> None:
     """Change a scale; alignment cells that follow it move with it."""
     service.change_scale(caller, scale_id, body.version, body.name, body.scale(), body.decided())
 
 
-@router.delete("/scales/{scale_id}", status_code=204)
+@router.delete("/scales/{scale_id:int}", status_code=204)
 def remove_scale(scale_id: int, caller: AsTeacher) -> None:
     """Remove a scale that nothing uses."""
     service.remove_scale(caller, scale_id)
 
 
-@router.post("/scales/{scale_id}/preview")
+@router.post("/scales/{scale_id:int}/preview")
 @heavy
 def preview_scale(scale_id: int, body: ScaleChange, caller: AsTeacher) -> ScaleEffectsOut:
     """Say whose level a change of a scale would move; nothing is changed."""
@@ -297,7 +297,7 @@ def preview_scale(scale_id: int, body: ScaleChange, caller: AsTeacher) -> ScaleE
     )
 
 
-@router.put("/classes/{class_id}/scale", status_code=204)
+@router.put("/classes/{class_id:int}/scale", status_code=204)
 def choose_class_scale(class_id: int, body: ClassScaleIn, caller: AsTeacher) -> None:
     """Choose the scale that new outcomes of a class take."""
     service.choose_class_scale(caller, class_id, body.version, body.scale_id)

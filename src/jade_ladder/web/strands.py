@@ -52,13 +52,13 @@ def order_strands(body: OrderIn, caller: AsTeacher) -> None:
     service.order_strands(caller, body.order)
 
 
-@router.put("/{strand_id}", status_code=204)
+@router.put("/{strand_id:int}", status_code=204)
 def change_strand(strand_id: int, body: StrandIn, caller: AsTeacher) -> None:
     """Rename a strand, or put it within another."""
     service.change_strand(caller, strand_id, body.title, body.parent_id)
 
 
-@router.delete("/{strand_id}", status_code=204)
+@router.delete("/{strand_id:int}", status_code=204)
 def delete_strand(strand_id: int, caller: AsTeacher) -> None:
     """Delete a strand that holds nothing."""
     service.delete_strand(caller, strand_id)

@@ -23,7 +23,7 @@ from jade_ladder.web.tables import (
     list_fields,
 )
 
-router = router_of("students", "/classes/{class_id}/students")
+router = router_of("students", "/classes/{class_id:int}/students")
 
 
 class StudentIn(BaseModel):
@@ -98,19 +98,19 @@ def add_student(class_id: int, body: StudentIn, caller: AsTeacher) -> Made:
     return Made(id=service.add_student(caller, class_id, body.line()))
 
 
-@router.put("/{student_id}", status_code=204)
+@router.put("/{student_id:int}", status_code=204)
 def change_student(class_id: int, student_id: int, body: StudentIn, caller: AsTeacher) -> None:
     """Change what is known of a student."""
     service.change_student(caller, class_id, student_id, body.line())
 
 
-@router.post("/{student_id}/leave", status_code=204)
+@router.post("/{student_id:int}/leave", status_code=204)
 def remove_student(class_id: int, student_id: int, caller: AsTeacher) -> None:
     """End a student's time in the class; everything of theirs is kept."""
     service.remove_student(caller, class_id, student_id)
 
 
-@router.post("/{student_id}/return", status_code=204)
+@router.post("/{student_id:int}/return", status_code=204)
 def bring_back_student(class_id: int, student_id: int, caller: AsTeacher) -> None:
     """Let a student who left belong to the class again."""
     service.bring_back_student(caller, class_id, student_id)

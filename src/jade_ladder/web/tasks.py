@@ -168,37 +168,37 @@ class ExcuseIn(BaseModel):
     excused: YesNo
 
 
-@router.get("/classes/{class_id}/tasks")
+@router.get("/classes/{class_id:int}/tasks")
 def read_tasks(class_id: int, caller: AsTeacher) -> list[TaskLineOut]:
     """List a class's tasks by due time."""
     return [TaskLineOut.of(view) for view in service.class_tasks(caller, class_id)]
 
 
-@router.post("/classes/{class_id}/tasks", status_code=201)
+@router.post("/classes/{class_id:int}/tasks", status_code=201)
 def make_task(class_id: int, body: TaskIn, caller: AsTeacher) -> Made:
     """Set a task."""
     return Made(id=service.make_task(caller, class_id, body.words()))
 
 
-@router.get("/tasks/{task_id}")
+@router.get("/tasks/{task_id:int}")
 def read_task(task_id: int, caller: AsTeacher) -> TaskOut:
     """Give one task and where everybody stands."""
     return TaskOut.of(service.get_task(caller, task_id))
 
 
-@router.put("/tasks/{task_id}", status_code=204)
+@router.put("/tasks/{task_id:int}", status_code=204)
 def change_task(task_id: int, body: TaskChange, caller: AsTeacher) -> None:
     """Change a task."""
     service.change_task(caller, task_id, body.version, body.words())
 
 
-@router.delete("/tasks/{task_id}", status_code=204)
+@router.delete("/tasks/{task_id:int}", status_code=204)
 def delete_task(task_id: int, caller: AsTeacher) -> None:
     """Delete a task that nobody has work or a mark on."""
     service.delete_task(caller, task_id)
 
 
-@router.put("/tasks/{task_id}/students/{student_id}/work", status_code=204)
+@router.put("/tasks/{task_id:int}/students/{student_id:int}/work", status_code=204)
 @body_up_to(FILE_LIMIT)
 def enter_work(
     task_id: int,
@@ -215,13 +215,13 @@ def enter_work(
     service.enter_work(caller, task_id, student_id, content, name, done_at)
 
 
-@router.put("/tasks/{task_id}/times", status_code=204)
+@router.put("/tasks/{task_id:int}/times", status_code=204)
 def correct_times(task_id: int, body: TimesIn, caller: AsTeacher) -> None:
     """Say when work was done, for one, several or all students; nothing is called late by it."""
     service.correct_times(caller, task_id, body.student_ids, body.done_at)
 
 
-@router.put("/tasks/{task_id}/students/{student_id}/excused", status_code=204)
+@router.put("/tasks/{task_id:int}/students/{student_id:int}/excused", status_code=204)
 def excuse(task_id: int, student_id: int, body: ExcuseIn, caller: AsTeacher) -> None:
     """Excuse a student, or take that back."""
     service.excuse(caller, task_id, student_id, body.excused)
