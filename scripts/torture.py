@@ -82,9 +82,8 @@ class Saves:
         headers = {"cookie": f"jade_ladder_session={self.token}", "jade-ladder-person": "1"}
         headers["content-type"] = "application/json"
         # Killed by a child, so that it comes in the middle of whatever the server is at.
-        subprocess.Popen(
-            ["sh", "-c", f"sleep {until - time.monotonic():.3f}; kill -9 {server.pid}"]
-        )
+        later = f"sleep {until - time.monotonic():.3f}; kill -9 {server.pid}"
+        killer = subprocess.Popen(["sh", "-c", later])
         while True:
             student = self.luck.choice(self.students)
             criterion, levels = self.luck.choice(self.criteria)
@@ -98,6 +97,7 @@ class Saves:
                 content = answer.read()
             except (OSError, http.client.HTTPException):
                 server.wait()
+                killer.wait()
                 return
             assert answer.status == 200, content
             self.answered[student, criterion] = level
@@ -110,7 +110,8 @@ class Saves:
                 (student, criterion): level
                 for student, criterion, level in db.execute(
                     """SELECT ts.student_id, c.criterion_id, c.level_id FROM task_student ts
-                       JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
+                       JOIN attempt a ON a.task_student_id = ts.id
+                       JOIN mark m ON m.attempt_id = a.id
                        JOIN mark_choice c ON c.mark_id = m.id
                        WHERE ts.task_id = 8 AND c.until_version IS NULL"""
                 )

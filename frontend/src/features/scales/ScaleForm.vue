@@ -88,9 +88,10 @@ async function look() {
     effects.value = await ask(
       api.POST('/api/scales/{scale_id}/preview', { params: params.value, body }),
     )
-  } catch {
-    // What is wrong with it is told at its field when it is saved.
-    effects.value = null
+  } catch (error) {
+    // What is wrong with it is told at its field when it is saved; what is asked for stays there.
+    const asking = asProblem(error).errors.some((one) => one.field.startsWith('cells'))
+    if (!asking) effects.value = null
   }
 }
 watchDebounced([draft, () => props.scale, decided], look, { debounce: 250, deep: true })
