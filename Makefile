@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STATIC := src/jade_ladder/web/static/index.html
 FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 
-.PHONY: demo test setup dev check bench torture screenshots format types clean
+.PHONY: demo test setup dev check bench torture wheel screenshots format types clean
 
 demo: setup
 	@PORT=$(PORT) DATA=$(DATA) $(BIN)/jade-ladder demo
@@ -74,6 +74,10 @@ torture: setup
 
 screenshots: setup .chromium
 	@$(BIN)/python scripts/screenshots.py
+
+# The program with its built pages, for machines that only run it.
+wheel: setup
+	@$(BIN)/python -m hatchling build -t wheel
 
 clean:
 	@rm -rf $(VENV) frontend/node_modules src/jade_ladder/web/static .bench .demo-data .dev-data
