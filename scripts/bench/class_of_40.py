@@ -18,6 +18,7 @@ from jade_ladder.core.alignment import Cell
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service import (
+    attempts,
     classes,
     marking,
     mastery,
@@ -74,7 +75,7 @@ def fill(database: Database) -> tuple[int, list[int]]:
             task_id = tasks.make_task(at, class_id, words)
             criteria = marking.desk(at, task_id).criteria
             for student in students:
-                attempt = tasks.begin_attempt(db, at, task_id, student)
+                attempt = attempts.begin_attempt(db, at, task_id, student)
                 mark = marks.begin_mark(db, attempt, at.now)
                 for stored in criteria:
                     level = luck.choice(stored.level_ids)

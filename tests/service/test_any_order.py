@@ -12,7 +12,7 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, pr
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.numbers import round_half_up
-from jade_ladder.service import marking, mastery, tasks
+from jade_ladder.service import attempts, marking, mastery, tasks
 from jade_ladder.service.caller import Teacher
 from jade_ladder.service.choices import Choice
 from jade_ladder.service.people import NewTeacher, make_first_teacher
@@ -103,7 +103,7 @@ class Desk(RuleBasedStateMachine):
 
     @rule(student=STUDENT, task=TASK, excused=st.booleans())
     def excuse(self, student: int, task: int, excused: bool) -> None:
-        tasks.excuse(self.now(), self.tasks[task], self.made.students[student], excused)
+        attempts.excuse(self.now(), self.tasks[task], self.made.students[student], excused)
         (self.excused.add if excused else self.excused.discard)((student, task))
 
     def evidence(self, student: int, keys: str) -> list[int]:

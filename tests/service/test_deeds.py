@@ -15,6 +15,7 @@ from jade_ladder.formats.case import Framework, FrameworkOutcome
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
 from jade_ladder.service import (
+    attempts,
     bringing_in,
     bulk,
     classes,
@@ -32,6 +33,7 @@ from jade_ladder.service import (
     revision_effects,
     revisions,
     rubrics,
+    scale_changes,
     scales,
     tasks,
 )
@@ -91,7 +93,9 @@ DEEDS: dict[str, Deed] = {
     "outcome method": lambda c, s: methods.change_outcome_method(
         c, s.class_id, s.outcomes[0], METHOD, 2
     ),
-    "outcome scale": lambda c, s: scales.put_on_scale(c, s.class_id, s.outcomes[0], s.scale_id),
+    "outcome scale": lambda c, s: scale_changes.put_on_scale(
+        c, s.class_id, s.outcomes[0], s.scale_id
+    ),
     "class scale": lambda c, s: scales.choose_class_scale(c, s.class_id, 1, 1),
     "preview outcome": lambda c, s: methods.preview_outcome(
         c, s.class_id, s.outcomes[0], METHOD, 2, 1
@@ -119,8 +123,8 @@ DEEDS: dict[str, Deed] = {
         c, s.task_id, 1, TaskWords("T", "", TaskKind.OBSERVED, s.rubric_id, None, None, True)
     ),
     "delete_task": lambda c, s: tasks.delete_task(c, s.task_id),
-    "enter_work": lambda c, s: tasks.enter_work(c, s.task_id, s.students[0], "Words"),
-    "excuse": lambda c, s: tasks.excuse(c, s.task_id, s.students[0], True),
+    "enter_work": lambda c, s: attempts.enter_work(c, s.task_id, s.students[0], "Words"),
+    "excuse": lambda c, s: attempts.excuse(c, s.task_id, s.students[0], True),
     "pile": lambda c, s: marking.pile(c, s.class_id),
     "desk": lambda c, s: marking.desk(c, s.task_id),
     "read mark": lambda c, s: marking.student_mark(c, s.task_id, s.students[0]),
@@ -373,7 +377,7 @@ def test_an_outcome_is_changed_whole_or_not_at_all(caller: Teacher) -> None:
         lambda c, s: rubrics.make_final(c, s.rubric_id, 1),
         lambda c, s: revisions.revise(c, s.rubric_id, 1),
         lambda c, s: revisions.apply_revision(c, s.rubric_id, 1, 1, []),
-        lambda c, s: scales.change_scale(c, 1, 7, "S", scales.starting_scale()),
+        lambda c, s: scale_changes.change_scale(c, 1, 7, "S", scales.starting_scale()),
         lambda c, s: tasks.change_task(
             c, s.task_id, 7, TaskWords("T", "", TaskKind.OBSERVED, s.rubric_id, None, None, True)
         ),
@@ -410,7 +414,7 @@ def test_an_averaging_method_on_a_scale_cut_at_the_values_is_explained(caller: T
     made = small(caller)
     scale = scales.starting_scale()
     at_values = replace(scale, levels=tuple(replace(one, cut=one.value) for one in scale.levels))
-    scales.change_scale(caller, 1, 1, "Hard", at_values)
+    scale_changes.change_scale(caller, 1, 1, "Hard", at_values)
     decaying = methods.preview_class_method(
         caller, made.class_id, Method(MethodKind.DECAYING_AVERAGE)
     )
@@ -427,12 +431,12 @@ def test_cells_that_follow_the_scale_move_with_it_and_those_by_hand_stay(caller:
     number = final_rubric(caller, [draft("a", [made.outcomes[0]]), by_hand], "Other")
     old = scales.starting_scale()
     levels = (*old.levels[:3], replace(old.levels[3], value=450))
-    scales.change_scale(caller, 1, 1, "Wider", replace(old, levels=levels))
+    scale_changes.change_scale(caller, 1, 1, "Wider", replace(old, levels=levels))
     follows, hand = rubrics.get_rubric(caller, number).criteria
     assert [cell.value for cell in follows.alignments[0].map.cells] == [100, 200, 300, 450]
     assert [cell.value for cell in hand.alignments[0].map.cells] == [100, None, 250, 300]
     with pytest.raises(Refused, match="keeps its 4 levels"):
-        scales.change_scale(caller, 1, 2, "Fewer", replace(old, levels=old.levels[:3]))
+        scale_changes.change_scale(caller, 1, 2, "Fewer", replace(old, levels=old.levels[:3]))
 
 
 def test_find_lists_what_is_ones_own(caller: Teacher, other_teacher: Teacher) -> None:

@@ -10,10 +10,11 @@ from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.mastery import Direction, State
 from jade_ladder.core.methods import Method, MethodKind
-from jade_ladder.service import marking, mastery, methods, tasks
+from jade_ladder.service import attempts, marking, mastery, methods, tasks
 from jade_ladder.service.caller import Teacher
 from jade_ladder.service.choices import Choice
 from jade_ladder.service.mastery import WallCell
+from jade_ladder.store import tasks as task_store
 from tests.builders import Small, at, draft, final_rubric, small
 
 
@@ -118,9 +119,11 @@ def test_evidence_is_in_the_order_of_when_it_was_done(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     second = made.new_task()
-    tasks.enter_work(caller, second, student, "Early", done_at=caller.now - timedelta(days=9))
+    attempts.enter_work(caller, second, student, "Early", done_at=caller.now - timedelta(days=9))
     made.mark(student, 1, 1, task_id=second)
-    tasks.enter_work(caller, made.task_id, student, "Late", done_at=caller.now - timedelta(days=1))
+    attempts.enter_work(
+        caller, made.task_id, student, "Late", done_at=caller.now - timedelta(days=1)
+    )
     made.mark(student, 4, 4, caller=at(caller, 0.1))
     found = mastery.trail(at(caller, 1), made.class_id, student, made.outcomes[1])
     assert [piece.evidence.value for piece in found.pieces] == [100, 400]
@@ -135,7 +138,7 @@ def test_practice_and_excused_work_is_no_evidence(caller: Teacher) -> None:
     mark = made.mark(student, 4, 4, task_id=practice)
     assert mark.moves == ()
     made.mark(student, 2, 2)
-    tasks.excuse(caller, made.task_id, student, True)
+    attempts.excuse(caller, made.task_id, student, True)
     assert cell(made, student, made.outcomes[0]).mastery.state is State.NO_EVIDENCE
 
 
@@ -192,9 +195,9 @@ def test_attempts_rules_reach_the_wall(caller: Teacher) -> None:
     student = made.students[0]
     made.mark(student, 4, 4)
     with caller.deed() as db:
-        record = tasks.store.task_student(db, made.task_id, student)
-        tasks.store.add_attempt(
-            db, record, caller.now + timedelta(hours=1), tasks.store.Dating.HANDED_IN
+        record = task_store.task_student(db, made.task_id, student)
+        attempts.store.add_attempt(
+            db, record, caller.now + timedelta(hours=1), attempts.Dating.HANDED_IN
         )
     made.mark(student, 2, 2, caller=at(caller, 0.2))
     later = at(caller, 1)
@@ -255,7 +258,7 @@ def test_a_late_hand_in_is_told(caller: Teacher) -> None:
     made = small(caller, due=datetime(2026, 11, 20, 16, 0))
     due = tasks.get_task(caller, made.task_id).row.due_at
     assert due is not None
-    tasks.enter_work(
+    attempts.enter_work(
         caller, made.task_id, made.students[0], "Late", done_at=due + timedelta(hours=3)
     )
     assert marking.student_mark(caller, made.task_id, made.students[0]).late_minutes == 180

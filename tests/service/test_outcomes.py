@@ -13,9 +13,18 @@ from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.mastery import State
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service import bulk, classes, coverage, mastery, outcomes, strands
+from jade_ladder.service import (
+    bulk,
+    classes,
+    coverage,
+    mastery,
+    methods,
+    outcomes,
+    school,
+    strands,
+)
 from jade_ladder.service.bulk import OutcomeChanges
-from jade_ladder.service.caller import Teacher
+from jade_ladder.service.caller import Administrator, Teacher
 from jade_ladder.service.outcomes import OutcomeWords
 from tests.builders import Small, at, draft, everything, final_rubric, small
 
@@ -201,11 +210,12 @@ def test_coverage_says_what_is_assessed_how_often_and_when_next(caller: Teacher)
     made.mark(made.students[0], 3, 3, task_id=practice)
     found = coverage.coverage(at(caller, 1), made.class_id)
     by_code = {one.outcome.code: one for one in found.outcomes}
-    assert [(code, one.tasks, one.thin, one.students) for code, one in by_code.items()] == [
-        ("W1", 2, 2, 2),
-        ("W2", 2, 2, 2),
-        ("W3", 0, 2, 2),
+    # Thin is some evidence, from one task; none is counted apart.
+    counted = [
+        (code, one.tasks, one.thin, one.without, one.students) for code, one in by_code.items()
     ]
+    assert counted == [("W1", 2, 1, 1, 2), ("W2", 2, 1, 1, 2), ("W3", 0, 0, 2, 2)]
+    assert found.thin_below == 2
     assert by_code["W1"].next_task
     assert by_code["W1"].next_task.id == coming
     assert by_code["W3"].next_task is None
@@ -246,3 +256,21 @@ def test_the_page_of_an_outcome_shows_where_it_is_assessed_and_the_class_over_ti
     ]
     wall = mastery.wall(at(caller, 3), made.class_id)
     assert page.pictures[-1].picture == replace(wall.pictures[0])
+
+
+def test_what_is_thin_is_one_setting_of_the_school(caller: Administrator) -> None:
+    made = small(caller)
+    for number in range(3):
+        task_id = made.new_task(f"T{number}")
+        made.mark(made.students[0], 3, 3, task_id=task_id)
+    # An outcome's own minimum is another thing: it says what is counted, not what is thin.
+    methods.change_outcome_method(caller, made.class_id, made.outcomes[0], None, 5)
+    for thin, students in ((2, 0), (3, 0), (4, 1), (20, 1)):
+        school.set_thin(caller, thin)
+        found = coverage.coverage(at(caller, 1), made.class_id)
+        assert found.thin_below == thin
+        assert [one.thin for one in found.outcomes] == [students] * 2
+    for thin in (1, 21):
+        with pytest.raises(Refused, match="from 2 to 20") as refused:
+            school.set_thin(caller, thin)
+        assert refused.value.field == "thin"

@@ -10,7 +10,7 @@ import pytest
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.errors import Refused, RefusedMany
 from jade_ladder.core.marking import DeskState
-from jade_ladder.service import revisions, rubrics, tasks
+from jade_ladder.service import attempts, revisions, rubrics, tasks
 from jade_ladder.service.caller import Teacher
 from jade_ladder.service.drafts import CriterionDraft
 from jade_ladder.service.tasks import TaskWords
@@ -199,11 +199,11 @@ def test_where_everybody_stands(caller: Teacher) -> None:
         return {s.row.student_id: s.state for s in tasks.get_task(who, made.task_id).students}
 
     assert set(states(caller).values()) == {DeskState.NOT_YET}
-    tasks.enter_work(caller, made.task_id, first, "From the slipway")
+    attempts.enter_work(caller, made.task_id, first, "From the slipway")
     assert states(caller)[first] is DeskState.WAITING
     late = at(caller, 10)
     assert states(late)[second] is DeskState.MISSING
-    tasks.excuse(late, made.task_id, second, True)
+    attempts.excuse(late, made.task_id, second, True)
     assert states(late)[second] is DeskState.EXCUSED
     assert tasks.get_task(late, made.task_id).to_mark == 1
     made.mark(first, 3, 3, caller=late)
@@ -218,16 +218,16 @@ def test_work_is_refused_at_its_field(caller: Teacher, text: str, days: int, fie
     made = small(caller)
     when = caller.now + timedelta(days=days)
     with pytest.raises(Refused) as refused:
-        tasks.enter_work(caller, made.task_id, made.students[0], text, done_at=when)
+        attempts.enter_work(caller, made.task_id, made.students[0], text, done_at=when)
     assert refused.value.field == field
 
 
 def test_work_can_be_replaced_and_its_time_corrected(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
-    tasks.enter_work(caller, made.task_id, student, "First")
+    attempts.enter_work(caller, made.task_id, student, "First")
     earlier = caller.now - timedelta(days=3)
-    tasks.enter_work(caller, made.task_id, student, "Second", "plan.txt", earlier)
+    attempts.enter_work(caller, made.task_id, student, "Second", "plan.txt", earlier)
     (where,) = (
         s.row for s in tasks.get_task(caller, made.task_id).students if s.row.student_id == student
     )

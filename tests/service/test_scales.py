@@ -24,6 +24,7 @@ from jade_ladder.service import (
     people,
     revisions,
     rubrics,
+    scale_changes,
     scales,
     tasks,
 )
@@ -72,10 +73,10 @@ def test_a_change_of_a_scale_is_shown_before_and_is_what_then_happens(caller: Te
     levels[2] = replace(levels[2], value=350, cut=310)
     stricter = Scale(tuple(levels), 2)
     before = everything(caller.database)
-    shown = scales.preview_scale(later, one.stored.id, 1, "Stricter", stricter)
+    shown = scale_changes.preview_scale(later, one.stored.id, 1, "Stricter", stricter)
     assert everything(caller.database) == before
     was = mastery.wall(later, made.class_id)
-    scales.change_scale(later, one.stored.id, 1, "Stricter", stricter)
+    scale_changes.change_scale(later, one.stored.id, 1, "Stricter", stricter)
     now = mastery.wall(later, made.class_id)
     happened = {
         (student.id, outcome.id): (a.mastery, b.mastery)
@@ -104,7 +105,7 @@ def test_a_scale_of_another_teachers_class_moves_levels_that_are_only_counted(
     one = scales.scales(later)[0]
     stricter = replace(one.stored.scale.levels[3], cut=400)
     levels = (*one.stored.scale.levels[:3], stricter)
-    shown = scales.preview_scale(later, one.stored.id, 1, "S", Scale(levels, 3))
+    shown = scale_changes.preview_scale(later, one.stored.id, 1, "S", Scale(levels, 3))
     assert shown.effects.classes == ()
     assert shown.effects.changes == ()
     assert shown.effects.elsewhere > 0
@@ -118,7 +119,7 @@ def test_an_outcome_put_on_another_scale_takes_its_evidence_along(caller: Teache
     outcome = made.outcomes[0]
     shown = methods.preview_outcome(later, made.class_id, outcome, None, 1, number)
     assert {change.after_scale.id for change in shown.changes} == {number}
-    scales.put_on_scale(later, made.class_id, outcome, number)
+    scale_changes.put_on_scale(later, made.class_id, outcome, number)
     cells = [
         [cell.value for cell in tie.map.cells]
         for stored in rubrics.get_rubric(later, made.rubric_id).criteria
@@ -132,7 +133,7 @@ def test_an_outcome_put_on_another_scale_takes_its_evidence_along(caller: Teache
     row_of = [s.id for s in top.students].index(made.students[0])
     assert top.cells[row_of][place].mastery.value == 10000
     # And back: nothing was lost on the way.
-    scales.put_on_scale(later, made.class_id, outcome, 1)
+    scale_changes.put_on_scale(later, made.class_id, outcome, 1)
     assert mastery.wall(later, made.class_id).cells[row_of][place].mastery.value == 400
 
 
@@ -225,7 +226,7 @@ def test_supposing_stores_nothing_whatever_is_supposed(
     levels = list(one.stored.scale.levels)
     levels[2] = ScaleLevel("Arrived", "A", value, cut)
     before = everything(caller.database)
-    scales.preview_scale(at(caller, 1), 1, 1, "School scale", Scale(tuple(levels), 2))
+    scale_changes.preview_scale(at(caller, 1), 1, 1, "School scale", Scale(tuple(levels), 2))
     assert everything(caller.database) == before
 
 
@@ -247,7 +248,7 @@ def test_a_cell_by_hand_whose_level_would_change_is_asked_for(caller: Teacher) -
     made = small(caller)
     rubric_id = by_hand(made, caller, 390)
     shorter = scale_of([100, 150, 200, 250], preset=scales.CutPreset.THREE_QUARTERS, mastery=2)
-    shown = scales.preview_scale(caller, 1, 1, "S", shorter)
+    shown = scale_changes.preview_scale(caller, 1, 1, "S", shorter)
     (asked,) = shown.asked
     assert (asked.rubric, asked.level, asked.key.value, asked.offered) == (
         "By hand",
@@ -257,18 +258,18 @@ def test_a_cell_by_hand_whose_level_would_change_is_asked_for(caller: Teacher) -
     )
     before = everything(caller.database)
     with pytest.raises(Refused, match="Step 3 of “Criterion h”") as refused:
-        scales.change_scale(caller, 1, 1, "S", shorter)
+        scale_changes.change_scale(caller, 1, 1, "S", shorter)
     assert refused.value.field == "cells"
     with pytest.raises(Refused, match=r"between 1 and 2\.5") as refused:
-        scales.change_scale(caller, 1, 1, "S", shorter, {asked.key: 390})
+        scale_changes.change_scale(caller, 1, 1, "S", shorter, {asked.key: 390})
     assert refused.value.field == "cells.0.value"
     assert everything(caller.database) == before
-    scales.change_scale(caller, 1, 1, "S", shorter, {asked.key: 230})
+    scale_changes.change_scale(caller, 1, 1, "S", shorter, {asked.key: 230})
     assert cells_of(caller, rubric_id) == [100, 150, 230, 250]
     # Where its level stays, nobody is asked and it stays.
     wider = scale_of([100, 150, 200, 240], preset=scales.CutPreset.AT_THE_VALUE, mastery=2)
-    assert scales.preview_scale(caller, 1, 2, "S", wider).asked == ()
-    scales.change_scale(caller, 1, 2, "S", wider)
+    assert scale_changes.preview_scale(caller, 1, 2, "S", wider).asked == ()
+    scale_changes.change_scale(caller, 1, 2, "S", wider)
     assert cells_of(caller, rubric_id) == [100, 150, 230, 240]
 
 
@@ -280,9 +281,9 @@ def test_in_a_colleagues_rubric_it_takes_the_place_that_matches_and_they_are_tol
         db.execute("UPDATE outcome SET owner_id = NULL")
     rubric_id = by_hand(made, other_teacher, 250)
     hundred = scale_of([100, 3400, 6700, 10000], preset=scales.CutPreset.THREE_QUARTERS, mastery=2)
-    shown = scales.preview_scale(caller, 1, 1, "S", hundred)
+    shown = scale_changes.preview_scale(caller, 1, 1, "S", hundred)
     assert (shown.asked, shown.elsewhere) == ((), 1)
-    scales.change_scale(caller, 1, 1, "S", hundred)
+    scale_changes.change_scale(caller, 1, 1, "S", hundred)
     assert cells_of(other_teacher, rubric_id)[2] == 5050
     (told,) = notices.notices(other_teacher)
     assert (told.rubric_id, "By hand" in told.text, "Ilse Varga" in told.text) == (
@@ -309,7 +310,7 @@ def test_after_levels_are_renamed_a_title_is_only_words(caller: Teacher) -> None
     rubric_id = final_rubric(caller, [CriterionDraft(Criterion("n", "Named", levels), (tie,))])
     assert cells_of(caller, rubric_id) == [400, 300, 200, 100]
     words = [replace(level, name=f"{level.name} anew") for level in stored.scale.levels]
-    scales.change_scale(caller, 1, 1, "S", Scale(tuple(words), stored.scale.mastery_level))
+    scale_changes.change_scale(caller, 1, 1, "S", Scale(tuple(words), stored.scale.mastery_level))
     tasks.make_task(
         caller,
         made.class_id,
@@ -358,10 +359,10 @@ def test_what_a_preview_tells_is_what_then_happens(caller: Teacher, data: st.Dat
         same_levels = True
         if kind == "scale":
             new = data.draw(strategies.scales(4))
-            shown = scales.preview_scale(later, 1, 1, "S", new)
+            shown = scale_changes.preview_scale(later, 1, 1, "S", new)
             decided = {one.key: one.offered for one in shown.asked}
             told = list(shown.effects.changes)
-            assert scales.change_scale(later, 1, 1, "S", new, decided) == shown.cells
+            assert scale_changes.change_scale(later, 1, 1, "S", new, decided) == shown.cells
         elif kind == "bulk":
             changes = data.draw(bulk_changes())
             told = list(bulk.preview_changes(later, made.class_id, list(made.outcomes), changes))

@@ -12,10 +12,11 @@ from hypothesis import strategies as st
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.marking import time_on_paper
 from jade_ladder.core.methods import Method, MethodKind
-from jade_ladder.service import marking, mastery, methods, tasks
+from jade_ladder.service import attempts, marking, mastery, methods, tasks
 from jade_ladder.service.caller import Teacher
 from jade_ladder.service.choices import Choice
-from jade_ladder.store.tasks import Dating, TaskKind
+from jade_ladder.store.attempts import Dating
+from jade_ladder.store.tasks import TaskKind
 from tests.builders import Small, at, small, undone
 
 
@@ -76,15 +77,15 @@ def test_work_without_a_time_is_dated_as_paper_and_with_one_as_handed_in(
     one, other = made.students
     due = caller.now - timedelta(days=3)
     task_id = made.new_task("Route", due_at=due)
-    tasks.enter_work(caller, task_id, one, "My route")
+    attempts.enter_work(caller, task_id, one, "My route")
     assert row(made, one, task_id).dating is Dating.UNDECIDED
     mark = made.mark(one, 3, 3, task_id=task_id, caller=caller)
     assert (mark.student.row.done_at, mark.late_minutes) == (due, 0)
-    tasks.enter_work(caller, task_id, other, "Mine", done_at=due + timedelta(hours=2))
+    attempts.enter_work(caller, task_id, other, "Mine", done_at=due + timedelta(hours=2))
     mark = made.mark(other, 3, 3, task_id=task_id, caller=caller)
     assert (mark.student.row.dating, mark.late_minutes) == (Dating.HANDED_IN, 120)
     # A corrected time is what evidence goes by; late is still by when it was handed in.
-    tasks.correct_times(caller, task_id, [other], due - timedelta(days=1))
+    attempts.correct_times(caller, task_id, [other], due - timedelta(days=1))
     mark = marking.student_mark(caller, task_id, other)
     assert (mark.student.row.done_at, mark.late_minutes) == (due - timedelta(days=1), 120)
 
@@ -102,14 +103,14 @@ def test_a_time_is_corrected_for_several_and_taken_back(caller: Teacher, made: S
         made.mark(student, 3, 3, caller=caller)
     before = [row(made, student).done_at for student in made.students]
     moved = caller.now - timedelta(days=20)
-    tasks.correct_times(caller, made.task_id, list(made.students), moved)
+    attempts.correct_times(caller, made.task_id, list(made.students), moved)
     for student in made.students:
         found = row(made, student)
         assert (found.done_at, found.corrected_at) == (moved, caller.now)
         assert (found.dated_at, found.dating) == (caller.now, Dating.ON_PAPER)
     pieces = mastery.trail(caller, made.class_id, made.students[0], made.outcomes[0]).pieces
     assert [piece.evidence.done_at for piece in pieces] == [moved]
-    tasks.correct_times(caller, made.task_id, list(made.students), None)
+    attempts.correct_times(caller, made.task_id, list(made.students), None)
     assert [row(made, student).done_at for student in made.students] == before
     assert row(made, made.students[0]).corrected_at is None
 
@@ -129,7 +130,7 @@ def test_a_correction_that_cannot_be_is_refused_at_its_field(
     made.mark(made.students[0], 3, 3, caller=caller)
     students = {"both": made.students, "nobody": (), "second": made.students[1:]}[whom]
     with pytest.raises(Refused) as refused:
-        tasks.correct_times(caller, made.task_id, list(students), caller.now + when)
+        attempts.correct_times(caller, made.task_id, list(students), caller.now + when)
     assert refused.value.field == field
 
 

@@ -46,4 +46,7 @@ ul {
   margin: 8px 0;
   padding-left: 20px;
 }
+.row {
+  margin-top: 14px;
+}
 </style>

@@ -34,6 +34,17 @@ function ladder(scaleId: number, mastery: MasteryOut, after: boolean) {
     label: mastery.level === null ? 'no evidence' : scale?.levels[mastery.level]?.name,
   }
 }
+
+/** The value, or, where the same value would mean something else, what it means. */
+function said(one: LevelChangeOut, after: boolean): string {
+  if (one.before.value !== one.after.value) return (after ? one.after : one.before).value ?? '–'
+  if (one.before.level === one.after.level) {
+    const state = (after ? one.after : one.before).state
+    return state === 'needs-evidence' ? 'needs evidence' : 'enough evidence'
+  }
+  const scaleId = after ? one.after_scale_id : one.before_scale_id
+  return ladder(scaleId, after ? one.after : one.before, after).label ?? '–'
+}
 </script>
 
 <template>
@@ -52,12 +63,13 @@ function ladder(scaleId: number, mastery: MasteryOut, after: boolean) {
         <b>{{ one.code }}</b> {{ one.student }}
         <span v-if="one.class_id !== home" class="quiet">in {{ one.class_name }}</span>
         <span class="move">
+          <template v-if="one.before.value === one.after.value">{{ one.before.value }}</template>
           <Ladder v-bind="ladder(one.before_scale_id, one.before, false)" :size="14" />{{
-            one.before.value ?? '–'
+            said(one, false)
           }}
           →
           <Ladder v-bind="ladder(one.after_scale_id, one.after, true)" :size="14" />{{
-            one.after.value ?? '–'
+            said(one, true)
           }}
         </span>
       </li>

@@ -19,6 +19,7 @@ from jade_ladder.demo import words
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service import (
+    attempts,
     classes,
     library,
     marking,
@@ -228,7 +229,7 @@ class _Demo:
         fate = self.luck.random()
         if course == "absent" and fate < 0.5:
             if fate < 0.2:
-                tasks.excuse(self.at(self.day(task.due)), number, student_id, True)
+                attempts.excuse(self.at(self.day(task.due)), number, student_id, True)
             return
         if course != "absent" and fate < 0.05:
             return
@@ -240,7 +241,7 @@ class _Demo:
         skill = self.skill(course, task.due)
         if not task.observed:
             text = words.work_text(self.luck, task, given, skill)
-            tasks.enter_work(caller, number, student_id, text)
+            attempts.enter_work(caller, number, student_id, text, done_at=done_at)
         if place >= len(words.STUDENTS) * task.marked:
             return
         desk = self.at(self.day(min(task.due + 3, 0)), 17)

@@ -19,7 +19,7 @@ from jade_ladder.service.outcomes import (
     retire_outcome,
     words_of,
 )
-from jade_ladder.service.scales import maps_on_scale, moved_cells, put_on_scale
+from jade_ladder.service.scale_changes import maps_on_scale, moved_cells, put_on_scale
 from jade_ladder.store.outcomes import OutcomeRow
 
 

@@ -10,6 +10,7 @@ from math import ceil
 from jade_ladder.core.alignment import chosen_points
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.total import Total
+from jade_ladder.service.attempts import begin_attempt
 from jade_ladder.service.caller import Teacher, own_student, own_task
 from jade_ladder.service.carrying import CountingUnder, counting_under
 from jade_ladder.service.choices import Choice, choice_of, total_of_choices, unmarked_criteria
@@ -17,22 +18,23 @@ from jade_ladder.service.effects import AttemptMark, Move, moves
 from jade_ladder.service.tasks import (
     StudentAtTask,
     TaskView,
-    begin_attempt,
     class_tasks,
     view_of,
 )
+from jade_ladder.store import attempts as attempt_store
 from jade_ladder.store import criteria as criterion_store
 from jade_ladder.store import marks as store
 from jade_ladder.store import outcomes as outcome_store
 from jade_ladder.store import revisions as revision_store
 from jade_ladder.store import scales as scale_store
 from jade_ladder.store import tasks as task_store
+from jade_ladder.store.attempts import WorkRow
 from jade_ladder.store.classes import ClassRow
 from jade_ladder.store.criteria import StoredCriterion
 from jade_ladder.store.marks import ChoiceRow, MarkRow, RemarkRow
 from jade_ladder.store.outcomes import OwnOutcome
 from jade_ladder.store.scales import StoredScale
-from jade_ladder.store.tasks import TaskRow, WorkRow
+from jade_ladder.store.tasks import TaskRow
 
 LONGEST_REMARK = 5000
 
@@ -224,7 +226,7 @@ def _student_mark(
     criteria = criterion_store.criteria(db, row.revision_id)
     return StudentMark(
         student,
-        None if attempt_id is None else task_store.work(db, attempt_id),
+        None if attempt_id is None else attempt_store.work(db, attempt_id),
         _late_minutes(row, student.row.handed_in_at),
         mark.version if mark else 0,
         mark.changed_at if mark and mark.version else None,

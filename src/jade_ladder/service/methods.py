@@ -12,7 +12,7 @@ from jade_ladder.service.caller import Teacher, check_version, own_class, told_t
 from jade_ladder.service.class_evidence import CLASS_METHOD, WhatIf, outcome_method
 from jade_ladder.service.effects import LevelChange, level_changes, supposed_changes
 from jade_ladder.service.outcomes import OutcomeWords, change_outcome, own_outcome, words_of
-from jade_ladder.service.scales import maps_on_scale, moved_cells, put_on_scale
+from jade_ladder.service.scale_changes import maps_on_scale, moved_cells, put_on_scale
 from jade_ladder.store import classes as class_store
 from jade_ladder.store import log
 from jade_ladder.store import outcomes as store

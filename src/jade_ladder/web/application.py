@@ -91,6 +91,7 @@ def create_app(settings: Settings) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
+        app.state.heavy.begin()
         yield
         app.state.heavy.close()
         settings.database.close()

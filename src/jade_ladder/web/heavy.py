@@ -137,6 +137,11 @@ class HeavyReads:
                     self._pool = None
             raise Unavailable("This could not be worked out now. Try again in a moment.") from error
 
+    def begin(self) -> None:
+        """Start the worker, so that the first who asks need not wait for it."""
+        if self._path is not None:
+            self._started(self._path).submit(os.getpid)
+
     def close(self) -> None:
         """Let the worker go."""
         with self._lock:

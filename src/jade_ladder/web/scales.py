@@ -6,9 +6,10 @@ from pydantic import BaseModel
 
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.scale import CutPreset, Scale, ScaleLevel, preset_cuts
+from jade_ladder.service import scale_changes as changes
 from jade_ladder.service import scales as service
 from jade_ladder.service.effects import Effects
-from jade_ladder.service.scales import AskedCell, CellKey
+from jade_ladder.service.scale_changes import AskedCell, CellKey
 from jade_ladder.store.scales import StoredScale
 from jade_ladder.web.bodies import router_of
 from jade_ladder.web.classes import LevelChangeOut, Made
@@ -269,7 +270,7 @@ def work_out_cuts(body: CutsIn, _: AsTeacher) -> CutsOut:
 @router.put("/scales/{scale_id:int}", status_code=204)
 def change_scale(scale_id: int, body: ScaleChange, caller: AsTeacher) -> None:
     """Change a scale; alignment cells that follow it move with it."""
-    service.change_scale(caller, scale_id, body.version, body.name, body.scale(), body.decided())
+    changes.change_scale(caller, scale_id, body.version, body.name, body.scale(), body.decided())
 
 
 @router.delete("/scales/{scale_id:int}", status_code=204)
@@ -282,7 +283,7 @@ def remove_scale(scale_id: int, caller: AsTeacher) -> None:
 @heavy
 def preview_scale(scale_id: int, body: ScaleChange, caller: AsTeacher) -> ScaleEffectsOut:
     """Say whose level a change of a scale would move; nothing is changed."""
-    found = service.preview_scale(
+    found = changes.preview_scale(
         caller, scale_id, body.version, body.name, body.scale(), body.decided()
     )
     return ScaleEffectsOut(

@@ -10,9 +10,11 @@ from pydantic import BaseModel
 
 from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState
 from jade_ladder.formats.table import decode
+from jade_ladder.service import attempts
 from jade_ladder.service import tasks as service
 from jade_ladder.service.tasks import StudentAtTask, TaskView, TaskWords
-from jade_ladder.store.tasks import Dating, TaskKind
+from jade_ladder.store.attempts import Dating
+from jade_ladder.store.tasks import TaskKind
 from jade_ladder.web.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.classes import Made
 from jade_ladder.web.fields import Moment, Text, Whole, YesNo
@@ -212,16 +214,16 @@ def enter_work(
     content, name = text, None
     if file is not None:
         content, name = decode(file.file.read()), file.filename
-    service.enter_work(caller, task_id, student_id, content, name, done_at)
+    attempts.enter_work(caller, task_id, student_id, content, name, done_at)
 
 
 @router.put("/tasks/{task_id:int}/times", status_code=204)
 def correct_times(task_id: int, body: TimesIn, caller: AsTeacher) -> None:
     """Say when work was done, for one, several or all students; nothing is called late by it."""
-    service.correct_times(caller, task_id, body.student_ids, body.done_at)
+    attempts.correct_times(caller, task_id, body.student_ids, body.done_at)
 
 
 @router.put("/tasks/{task_id:int}/students/{student_id:int}/excused", status_code=204)
 def excuse(task_id: int, student_id: int, body: ExcuseIn, caller: AsTeacher) -> None:
     """Excuse a student, or take that back."""
-    service.excuse(caller, task_id, student_id, body.excused)
+    attempts.excuse(caller, task_id, student_id, body.excused)

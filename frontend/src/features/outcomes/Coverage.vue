@@ -73,7 +73,7 @@ const words = (criteria: number, students: number) =>
       <p class="small quiet legend">
         <span class="mark"><i /></span> one criterion with evidence ·
         <span class="mark coming"><i /></span> aligned, no evidence yet · Thin: students with some
-        evidence, from fewer than {{ data.thin_below }} tasks
+        evidence, from fewer than {{ data.thin_below }} tasks; none: without any
         <button v-if="administrator" class="link" type="button" @click="changing = !changing">
           Change for the school</button
         >. Practice is not counted.
@@ -101,13 +101,13 @@ const words = (criteria: number, students: number) =>
               <th scope="col" class="sum">Tasks</th>
               <th scope="col" class="sum">Next</th>
               <th scope="col" class="sum">Thin</th>
-              <th scope="col" class="sum">No evidence</th>
+              <th scope="col" class="sum">None</th>
             </tr>
           </thead>
           <tbody>
             <template v-for="row in rows" :key="row.outcome.id">
               <tr v-if="row.strand" class="strand">
-                <th scope="rowgroup" :colspan="data.tasks.length + 4">
+                <th scope="rowgroup" :colspan="data.tasks.length + 5">
                   <h2>{{ row.strand }}</h2>
                 </th>
               </tr>

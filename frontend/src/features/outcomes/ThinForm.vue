@@ -39,4 +39,7 @@ form {
   flex-wrap: wrap;
   margin-bottom: 12px;
 }
+form :deep(.field) {
+  margin-bottom: 0;
+}
 </style>

@@ -14,11 +14,11 @@ function decide(cell: AskedCellOut, value: string) {
 </script>
 
 <template>
-  <fieldset>
-    <legend class="small">
+  <div class="asked" role="group" aria-label="Values you wrote by hand">
+    <p class="small">
       <b>Values you wrote by hand</b> would mean another level, or lie outside the scale. Say what
       each is evidence of now; the place that matches the old one is filled in.
-    </legend>
+    </p>
     <label v-for="(cell, index) in cells" :key="keyOf(cell)" class="small">
       <span>
         {{ cell.rubric }}, {{ cell.criterion_title }}: {{ cell.level_name }}, {{ cell.was }} until
@@ -33,11 +33,11 @@ function decide(cell: AskedCellOut, value: string) {
       />
       <span v-if="problem(index)" class="clay" role="alert">{{ problem(index) }}</span>
     </label>
-  </fieldset>
+  </div>
 </template>
 
 <style scoped>
-fieldset {
+.asked {
   border: 1px solid var(--clay);
   border-radius: var(--r);
   padding: 8px 10px;

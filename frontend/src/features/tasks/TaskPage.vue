@@ -234,6 +234,14 @@ async function remove() {
 .pick {
   width: 28px;
 }
+.pick input {
+  vertical-align: middle;
+}
+@media (max-width: 560px) {
+  .pick {
+    display: none;
+  }
+}
 .picked {
   margin-bottom: 10px;
 }

@@ -71,4 +71,7 @@ form {
   align-items: end;
   flex-wrap: wrap;
 }
+form :deep(.field) {
+  margin-bottom: 0;
+}
 </style>
