@@ -229,7 +229,7 @@ def test_coverage_says_what_is_assessed_how_often_and_when_next(caller: Teacher)
     assert cells[made.outcomes[0], practice].students == 0
     made.mark(made.students[0], 3, 3, task_id=coming, caller=at(caller, 2))
     found = coverage.coverage(at(caller, 3), made.class_id)
-    assert [one.thin for one in found.outcomes] == [1, 1, 2]
+    assert [(one.thin, one.without) for one in found.outcomes] == [(0, 1), (0, 1), (0, 2)]
 
 
 def test_the_page_of_an_outcome_shows_where_it_is_assessed_and_the_class_over_time(
