@@ -9,6 +9,8 @@ from scripts.bench.calculation import bench_calculate
 from scripts.bench.class_of_40 import bench_revision, bench_wall
 from scripts.bench.frameworks import bench_framework
 from scripts.bench.front_end import bench_editor, bench_pages
+from scripts.bench.load import bench_load
+from scripts.bench.preview import bench_preview
 
 
 def main() -> None:
@@ -17,7 +19,9 @@ def main() -> None:
         bench_calculate(Path(folder))
         bench_wall(Path(folder))
         bench_revision(Path(folder))
+        bench_preview(Path(folder))
         bench_framework(Path(folder))
+        bench_load(Path(folder))
         bench_editor(Path(folder))
     bench_pages()
 
