@@ -80,6 +80,19 @@ def test_one_address_cannot_try_everybody_and_a_school_can_sign_in_from_one() ->
         guesses.right(f"teacher{n}@b", "10.0.0.8")
 
 
+def test_a_try_that_nobody_had_time_to_look_at_does_not_count(visitor: TestClient) -> None:
+    hashing: Hashing = visitor.app.state.hashing  # type: ignore[attr-defined]
+    body = {"email": "ilse@tern.example", "password": "a long password"}
+    for _ in range(18):
+        hashing._waiting.acquire()
+    for _ in range(PER_ACCOUNT + 2):
+        answer = visitor.post("/api/session", json=body)
+        assert (answer.status_code, answer.headers["retry-after"]) == (503, "2")
+    for _ in range(18):
+        hashing._waiting.release()
+    assert visitor.post("/api/session", json=body).status_code == 204
+
+
 def test_memory_is_bounded_and_the_newest_counts_stay() -> None:
     guesses = Guesses(Clock())
     for _ in range(PER_ACCOUNT):

@@ -61,6 +61,13 @@ class Guesses:
             if at_address is not None:
                 at_address.tries = max(0, at_address.tries - 1)
 
+    def not_looked_at(self, email: str, address: str) -> None:
+        """Take a try back that nobody had time to look at."""
+        with self._lock:
+            for key in ((account_key(email), address), (address,)):
+                if key in self._counts:
+                    self._counts[key].tries = max(0, self._counts[key].tries - 1)
+
     def _wait(self, key: tuple[str, ...], most: int) -> int:
         count = self._counts.get(key)
         if count is None:

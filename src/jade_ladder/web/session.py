@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from fastapi import Request, Response
 from pydantic import BaseModel
 
-from jade_ladder.core.errors import NotFound, NotSignedIn
+from jade_ladder.core.errors import NotFound, NotSignedIn, Unavailable
 from jade_ladder.service import people
 from jade_ladder.store.connection import Database
 from jade_ladder.store.people import Person
@@ -107,8 +107,12 @@ def sign_in(body: SignInIn, request: Request, response: Response, database: Db) 
     if wait:
         detail = f"Too many tries; wait {wait} seconds"
         return problem(429, "Wait", detail, headers={"retry-after": str(wait)})
-    with hashing.place():
-        person_id = people.check_password(database, body.email, body.password)
+    try:
+        with hashing.place():
+            person_id = people.check_password(database, body.email, body.password)
+    except Unavailable:
+        guesses.not_looked_at(body.email, address)
+        raise
     guesses.right(body.email, address)
     _begin(request, response, database, person_id)
     return None
