@@ -131,7 +131,7 @@ REFUSED: dict[str, tuple[bytes, str]] = {
     "no items": (package([], []), "needs a CFDocument"),
     "no document": (b'{"CFItems": [{"identifier": "a"}]}', "needs a CFDocument"),
     "not a number": (b'{"a": NaN}', "not JSON that can be read"),
-    "very deep": (b"[" * 200_000, "not JSON that can be read"),
+    "very deep": (b"[" * 200_000, "nests deeper than"),
     "twice": (package([item(1), item(1)], []), "stands twice"),
     "no identifier": (package([{"fullStatement": "x"}], []), "Item 1 has no identifier"),
     "itself": (package([item(1)], [child(1, 1)]), "among its own parents"),

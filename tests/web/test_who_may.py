@@ -96,6 +96,7 @@ def test_a_stranger_is_asked_to_sign_in(
     before = everything(made.caller.database)
     answer = client.request(method, filled(path, {}, 1), **body_of(operation))
     assert answer.status_code == 401
+    assert answer.headers["content-type"] == "application/problem+json"
     assert everything(made.caller.database) == before
 
 

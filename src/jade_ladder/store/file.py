@@ -61,7 +61,8 @@ def made_beside(path: Path) -> Iterator[Path]:
     unless it was renamed. What an earlier run left there when it was killed is swept away.
     """
     for left in path.parent.glob(f".{path.name}.*.new"):
-        if not _runs(int(left.suffixes[-2][1:])):
+        process = left.suffixes[-2][1:]
+        if process.isdecimal() and not _runs(int(process)):
             remove_database(left)
     made = path.with_name(f".{path.name}.{os.getpid()}.new")
     try:

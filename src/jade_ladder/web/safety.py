@@ -131,7 +131,8 @@ class Safety:
         headers = Headers(scope=scope)
         host = headers.get("host", "").lower()
         if not self.address.knows(host):
-            return 421, "Not here", "This server is not known by that name"
+            detail = "This server is not known by that name: it is started with --url and the name"
+            return 421, "Not here", detail
         if scope["method"] in _READS:
             return None
         origin = headers.get("origin")
