@@ -88,10 +88,10 @@ def test_depth_is_told_as_it_is(value: Any) -> None:
         inner = one.values() if isinstance(one, dict) else one if isinstance(one, list) else None
         return 0 if inner is None else 1 + max(map(depth, inner), default=0)
 
-    assert is_too_deep(json.dumps(value)) is (depth(value) > DEEPEST_JSON)
-    assert is_too_deep(json.dumps({"a": '[{"' * 100, "b": value}, ensure_ascii=False)) is (
-        depth(value) + 1 > DEEPEST_JSON
-    )
+    assert is_too_deep(json.dumps(value).encode()) is (depth(value) > DEEPEST_JSON)
+    quoted = json.dumps({"a": '\\[{"' * 100, "b": value}, ensure_ascii=False)
+    deep = depth(value) + 1 > DEEPEST_JSON
+    assert is_too_deep(quoted.encode("utf-8", "surrogatepass")) is deep
 
 
 def with_text(schema: dict[str, Any], bad: Any) -> Iterator[tuple[str, Any]]:

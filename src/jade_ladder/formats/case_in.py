@@ -69,10 +69,9 @@ def read_framework(content: bytes) -> Framework:
 
 def _parse(content: bytes) -> Json:
     try:
-        document = content.decode("utf-8-sig")
-        if is_too_deep(document):
+        if is_too_deep(content):
             raise Refused(f"This nests deeper than {DEEPEST_JSON} levels", "file")
-        package = json.loads(document, parse_constant=_no_constant)
+        package = json.loads(content.decode("utf-8-sig"), parse_constant=_no_constant)
     except UnicodeDecodeError:
         raise Refused("This is not a text file in UTF-8, as JSON is", "file") from None
     except json.JSONDecodeError as error:

@@ -11,7 +11,8 @@ DEEPEST_JSON = 24
 # Soft line and page breaks, as word processors put them on the clipboard.
 _BREAKS = str.maketrans({"\v": "\n", "\f": "\n"})
 _NOT_TEXT = re.compile("[\x00-\x08\x0e-\x1f\x7f-\x9f\ud800-\udfff]")
-_TOKENS = re.compile(r'"(?:[^"\\]|\\.)*"|[\[{]|[\]}]', re.DOTALL)
+_ESCAPED = re.compile(rb"\\.", re.DOTALL)
+_ALL_BUT_BRACKETS = bytes(set(range(256)) - set(b"[]{}"))
 _REPLACEMENT = "\ufffd"
 
 
@@ -33,22 +34,24 @@ def fault_of(text: str) -> str:
 
 def cleaned(text: str) -> str:
     """Give the text of a file with the replacement character for what cannot be kept."""
+    if text.isprintable():
+        return text
     return _NOT_TEXT.sub(_REPLACEMENT, with_plain_breaks(text))
 
 
-def is_too_deep(document: str) -> bool:
+def is_too_deep(document: bytes) -> bool:
     """Whether a JSON document nests deeper than DEEPEST_JSON. Told before it is parsed, since
     parsers call themselves for every level.
     """
+    if b"\\" in document:
+        document = _ESCAPED.sub(b"", document)
+    # Without escaped ones, every other part between quotation marks stands outside of strings.
+    outside = b"".join(document.split(b'"')[::2])
     depth = 0
-    for token in _TOKENS.finditer(document):
-        match token[0]:
-            case "[" | "{":
-                depth += 1
-                if depth > DEEPEST_JSON:
-                    return True
-            case "]" | "}":
-                depth -= 1
+    for bracket in outside.translate(None, _ALL_BUT_BRACKETS):
+        depth += 1 if bracket in b"[{" else -1
+        if depth > DEEPEST_JSON:
+            return True
     return False
 
 

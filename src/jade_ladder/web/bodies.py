@@ -74,6 +74,5 @@ def _too_large(limit: int) -> HTTPException:
 
 
 def _check_depth(body: bytes) -> None:
-    # Latin-1 reads every byte, and the signs that nest are the same in it.
-    if is_too_deep(body.decode("latin-1")):
+    if is_too_deep(body):
         raise Refused(f"This nests deeper than {DEEPEST_JSON} levels", "body")

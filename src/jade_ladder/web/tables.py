@@ -32,7 +32,7 @@ def sent_table(
 ) -> SentTable:
     """Read what was sent: a file, or else the text."""
     content = decode(file.file.read()) if file is not None else text
-    if is_too_deep(columns):
+    if is_too_deep(columns.encode("utf-8", "surrogatepass")):
         raise Refused("The choice of columns gives a heading for each field", "columns")
     try:
         chosen = json.loads(columns)
