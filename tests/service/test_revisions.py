@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from datetime import date
 
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -13,14 +14,20 @@ from hypothesis import strategies as st
 
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.errors import NotFound, Refused, RefusedMany, Stale
+from jade_ladder.core.scale import Scale
+from jade_ladder.core.total import Total
+from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service import (
+    classes,
     coverage,
     frameworks,
     library,
     marking,
     mastery,
+    outcomes,
     revisions,
     rubrics,
+    scale_changes,
     tasks,
 )
 from jade_ladder.service.caller import Teacher
@@ -31,7 +38,7 @@ from jade_ladder.service.mastery import WallCell
 from jade_ladder.service.revision_effects import revision_effects
 from jade_ladder.service.rubrics import RubricView
 from tests.builders import Small, at, draft, everything, small, undone
-from tests.strategies import MarkPlan, mark_plans, revised_drafts
+from tests.strategies import MarkPlan, four_levels, mark_plans, revised_drafts
 
 
 def as_drafts(made: Small) -> list[CriterionDraft]:
@@ -212,12 +219,21 @@ def test_what_is_told_is_what_happens_and_it_can_be_put_back(
             names = {move.student: move.after for move in effect.totals}
             for student in made.students:
                 place = (effect.task.id, student)
-                if effect.task.id in chosen and totals[0][place][1] in names:
-                    assert totals[1][place][0] == names[totals[0][place][1]]
-                elif effect.task.id not in chosen:
-                    assert totals[1][place] == totals[0][place]
+                (was, name), (now, _) = totals[0][place], totals[1][place]
+                if effect.task.id not in chosen:
+                    assert now == was
+                elif shown(was) == shown(now):
+                    # A line from a number to the same number is none.
+                    assert name not in names
+                else:
+                    # Told of every mark: carried over whole, staying, or not finished yet.
+                    assert now == names[name]
         put_on(made, 1, *chosen)
         assert seen(made, *all_tasks) == before
+
+
+def shown(total: Total | None) -> tuple[int, int] | None:
+    return None if total is None else (total.value, total.out_of)
 
 
 def standing(cell: WallCell) -> tuple[object, ...]:
@@ -240,7 +256,7 @@ def made_tasks(made: Small) -> list[int]:
     ]
 
 
-def totals_of(made: Small, task_ids: list[int]) -> dict[tuple[int, int], tuple[object, str]]:
+def totals_of(made: Small, task_ids: list[int]) -> dict[tuple[int, int], tuple[Total | None, str]]:
     found = {}
     for task_id in task_ids:
         for student in made.students:
@@ -420,3 +436,45 @@ def test_a_cell_written_by_hand_as_it_was_by_default_says_the_same(caller: Teach
     drafts[0] = replace(drafts[0], alignments=(replace(drafts[0].alignments[0], by_hand=cells),))
     revise(made, drafts)
     assert revision_effects(caller, made.rubric_id, 2).only_words
+
+
+def test_totals_are_told_of_marks_that_stay_and_of_unfinished_ones_too(caller: Teacher) -> None:
+    made = small(caller)
+    whole, other = made.students
+    made.mark(whole, 3, 2)
+    first_criterion = marking.desk(caller, made.task_id).criteria[0]
+    choice = Choice(first_criterion.level_ids[0])
+    marking.choose(caller, made.task_id, other, first_criterion.id, choice, 10)
+    second = made.new_task("Second")
+    made.mark(whole, 1, 1, task_id=second)
+    # The third level of criterion a is gone, and its lowest gives half a point.
+    levels = as_drafts(made)[0].criterion.levels
+    fewer = (replace(levels[0], points=50), levels[1], levels[3])
+    one = as_drafts(made)[0]
+    tie = replace(one.alignments[0], by_hand=(None,) * 3)
+    changed = replace(one, criterion=replace(one.criterion, levels=fewer), alignments=(tie,))
+    revise(made, [changed, as_drafts(made)[1]])
+    effects = revision_effects(caller, made.rubric_id, 2)
+    by_task = {effect.task.id: effect for effect in effects.tasks}
+    told_of = {move.student: move for move in by_task[made.task_id].totals}
+    stays, begun = told_of["Aino Berg"], told_of["Zoe Anders"]
+    assert (stays.mark.stays, stays.mark.counts) == (True, False)
+    assert (shown(stays.before), shown(stays.after)) == ((500, 800), (200, 400))
+    assert (begun.mark.stays, begun.mark.counts) == (False, False)
+    assert (shown(begun.before), shown(begun.after)) == ((100, 400), (50, 400))
+    (carried,) = by_task[second].totals
+    assert (carried.mark.counts, shown(carried.after)) == (True, (150, 800))
+
+
+def test_a_value_that_moves_in_another_class_names_that_class(caller: Teacher) -> None:
+    made = small(at(caller, -9))
+    made.mark(made.students[0], 1, 1)
+    second = classes.make_class(made.caller, "Tide Room", date(2026, 9, 1), date(2027, 6, 30))
+    outcomes.teach_outcomes(made.caller, second, [made.outcomes[0]])
+    classes.add_student(made.caller, second, StudentLine(1, "Aino", "Berg", "S1"))
+    latest = Scale(
+        tuple(replace(one, cut=one.value) for one in four_levels.levels), mastery_level=0
+    )
+    shown_effects = scale_changes.preview_scale(caller, 1, 1, "S", latest)
+    names = {(change.klass.name, change.outcome.code) for change in shown_effects.effects.changes}
+    assert names == {("Chart Room", "W1"), ("Chart Room", "W2"), ("Tide Room", "W1")}

@@ -91,8 +91,13 @@ function described(mastery: MasteryOut, scaleId: number): string {
     </p>
     <ul v-if="mark?.moves.length" class="small" aria-label="How this mark moves each outcome">
       <li v-for="move in mark.moves" :key="move.outcome_id">
-        <b>{{ move.code }}</b> {{ move.before.value ?? 'no evidence' }} →
-        {{ move.after.value ?? 'no evidence' }}
+        <b>{{ move.code }}</b>
+        <template v-if="move.before.value === move.after.value">
+          stays {{ move.after.value }}</template
+        >
+        <template v-else>
+          {{ move.before.value ?? 'no evidence' }} → {{ move.after.value ?? 'no evidence' }}
+        </template>
         <Ladder
           :level="move.after.level"
           :levels="scales.get(move.scale_id)?.levels.length ?? 4"
