@@ -29,6 +29,7 @@ async function see(id: number) {
       :to="{ name: 'rubric', params: { classId, rubricId: one.rubric_id } }"
       >Open the rubric</RouterLink
     >
+    ·
     <button class="link" type="button" @click="see(one.id)">Put away</button>
   </p>
 </template>

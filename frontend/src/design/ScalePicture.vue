@@ -12,7 +12,9 @@ const props = defineProps<{
 }>()
 
 const WIDTH = 300
-const RUNGS = 66
+/** Room for the cut scores: those of a scale to 100 or 10,000 are longer. */
+const longest = computed(() => Math.max(0, ...props.levels.map((level) => level.cut.length)))
+const RUNGS = computed(() => 66 + Math.max(0, longest.value - 4) * 7)
 const step = computed(() => (props.levels.length > 6 ? 32 : 42))
 const height = computed(() => (props.levels.length - 1) * step.value + 36)
 

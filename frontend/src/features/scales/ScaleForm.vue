@@ -131,46 +131,49 @@ async function save() {
     <input
       v-model="draft.name"
       class="input"
+      :disabled="readOnly"
       aria-label="Name of the scale"
       placeholder="Name of the scale"
       :aria-invalid="problem?.at('name') ? 'true' : undefined"
     />
     <p v-if="problem?.at('name')" class="small clay" role="alert">{{ problem.at('name') }}</p>
-    <table>
-      <thead>
-        <tr>
-          <th>Level</th>
-          <th>Code</th>
-          <th>Value</th>
-          <th>Counts from</th>
-          <th>Mastery</th>
-          <th><span class="visually-hidden">Take away</span></th>
-        </tr>
-      </thead>
-      <tbody v-for="index in topDown" :key="index">
-        <template v-if="draft.levels[index]">
-          <ScaleLevelRows
-            v-model="draft.levels[index]"
-            v-model:mastery-level="draft.mastery_level"
-            :index="index"
-            :removable="draft.levels.length > 2"
-            :problem="problem"
-            @remove="remove(index)"
-          />
-        </template>
-      </tbody>
-    </table>
-    <p class="small">
-      Cut
-      <button class="link" type="button" @click="cutBy('three-quarters')">
-        three quarters of the way up
-      </button>
-      or
-      <button class="link" type="button" @click="cutBy('at-the-value')">at the values</button> ·
-      <button class="link" type="button" :disabled="draft.levels.length >= 10" @click="addLevel">
-        add a level on top
-      </button>
-    </p>
+    <fieldset :disabled="readOnly">
+      <table>
+        <thead>
+          <tr>
+            <th>Level</th>
+            <th>Code</th>
+            <th>Value</th>
+            <th>Counts from</th>
+            <th>Mastery</th>
+            <th><span class="visually-hidden">Take away</span></th>
+          </tr>
+        </thead>
+        <tbody v-for="index in topDown" :key="index">
+          <template v-if="draft.levels[index]">
+            <ScaleLevelRows
+              v-model="draft.levels[index]"
+              v-model:mastery-level="draft.mastery_level"
+              :index="index"
+              :removable="draft.levels.length > 2"
+              :problem="problem"
+              @remove="remove(index)"
+            />
+          </template>
+        </tbody>
+      </table>
+      <p class="small">
+        Cut
+        <button class="link" type="button" @click="cutBy('three-quarters')">
+          three quarters of the way up
+        </button>
+        or
+        <button class="link" type="button" @click="cutBy('at-the-value')">at the values</button> ·
+        <button class="link" type="button" :disabled="draft.levels.length >= 10" @click="addLevel">
+          add a level on top
+        </button>
+      </p>
+    </fieldset>
     <p class="small quiet">A mastery value counts as a level from its cut score on.</p>
     <div class="end">
       <FormProblem v-if="form.meanwhile" :problem="null" :draft="form" />
@@ -219,6 +222,12 @@ async function save() {
 </template>
 
 <style scoped>
+fieldset {
+  border: 0;
+  margin: 0;
+  padding: 0;
+  min-width: 0;
+}
 form {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
