@@ -61,6 +61,7 @@ def test_every_step_is_undone_and_done_again(demo_server: Server, open_page: Ope
     page = open_page(demo_server, "/classes/1/rubrics/5")
     title = page.get_by_label("Title of criterion 2")
     title.fill("Times it to the minute")
+    saved(page)
     page.get_by_role("button", name="More on Times it").click()
     page.get_by_role("button", name="Take this criterion away").click()
     expect(criteria(page)).to_have_count(1)
