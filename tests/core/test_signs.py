@@ -58,24 +58,24 @@ def test_thin_is_some_evidence_from_few_sources(
 )
 def test_close_is_half_a_step_below_the_cut(value: int, close: bool) -> None:
     mastery = mastery_of(pieces(value), Rules(Method(MethodKind.LATEST), four_levels))
-    assert is_close(mastery, four_levels) is close
+    assert is_close(four_levels, mastery) is close
 
 
 def test_close_asks_for_enough_evidence_and_a_level_below() -> None:
     latest = Method(MethodKind.LATEST)
     few = mastery_of(pieces(250), Rules(latest, four_levels, minimum=2))
-    assert not is_close(few, four_levels)
+    assert not is_close(four_levels, few)
     lowest = scale_of([100, 200], CutPreset.AT_THE_VALUE, 0)
-    assert not is_close(mastery_of(pieces(50), Rules(latest, lowest)), lowest)
+    assert not is_close(lowest, mastery_of(pieces(50), Rules(latest, lowest)))
     # A step that is odd in hundredths: 1 to 1.01, cut at 1.01; close from 1.005, so from 1.01.
     odd = scale_of([100, 101], CutPreset.AT_THE_VALUE, 1)
-    assert not is_close(mastery_of(pieces(100), Rules(latest, odd)), odd)
+    assert not is_close(odd, mastery_of(pieces(100), Rules(latest, odd)))
 
 
 @given(scales(), st.integers(0, 4000))
-def test_close_is_never_mastery(scale: Scale, value: int) -> None:
+def test_what_is_close_is_not_there_yet(scale: Scale, value: int) -> None:
     mastery = mastery_of(pieces(value), Rules(Method(MethodKind.LATEST), scale))
-    if is_close(mastery, scale):
+    if is_close(scale, mastery):
         assert not scale.is_mastery(value)
         assert value >= scale.levels[scale.mastery_level - 1].value // 2
 

@@ -33,7 +33,7 @@ onSignedOut((byAnother) => {
   <NConfigProvider :theme="theme.theme" :theme-overrides="theme.overrides" preflight-style-disabled>
     <NMessageProvider placement="bottom">
       <InsecureNotice />
-      <p v-if="unreached" class="notice clay unreached" role="alert">
+      <p v-if="unreached" class="notice clay line" role="alert">
         The server does not answer, so that this page cannot be opened yet. Nothing is lost.
         <button class="link" type="button" @click="again">Try again</button>
       </p>
@@ -41,9 +41,3 @@ onSignedOut((byAnother) => {
     </NMessageProvider>
   </NConfigProvider>
 </template>
-
-<style scoped>
-.unreached {
-  margin: 8px 20px;
-}
-</style>

@@ -8,16 +8,10 @@ const shown = computed(() => !window.isSecureContext && !said.value)
 </script>
 
 <template>
-  <p v-if="shown" class="notice clay insecure" role="status">
+  <p v-if="shown" class="notice clay line" role="status">
     This address has no https, so that your browser switches off encryption in the page, the
     microphone, and working without a server; others on the network could read along. The person who
     runs Jade Ladder can switch https on (docs/running.md).
     <button class="link" type="button" @click="said = true">Understood</button>
   </p>
 </template>
-
-<style scoped>
-.insecure {
-  margin: 8px 20px;
-}
-</style>

@@ -33,9 +33,3 @@ async function see(id: number) {
     <button class="link" type="button" @click="see(one.id)">Put away</button>
   </p>
 </template>
-
-<style scoped>
-.line {
-  margin: 8px 20px;
-}
-</style>

@@ -24,7 +24,7 @@ def is_thin(pieces: Sequence[AttemptEvidence], judged: bool, fewer_than: int) ->
     return bool(pieces) and not judged and len({piece.source for piece in pieces}) < fewer_than
 
 
-def is_close(mastery: Mastery, scale: Scale) -> bool:
+def is_close(scale: Scale, mastery: Mastery) -> bool:
     """Whether mastery is not yet there, and not further below its cut score than half the step from
     the level below: from 2.25 where the cut is 2.75 and the step goes from 2 to 3.
     """

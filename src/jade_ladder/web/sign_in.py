@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import Depends, Request, Response
 
 from jade_ladder.core.errors import NotAllowed, NotSignedIn, OtherPerson
-from jade_ladder.service.caller import Administrator, Caller, Student, Teacher, caller_of
+from jade_ladder.service.caller import Administrator, Caller, Teacher, caller_of
 from jade_ladder.service.people import SESSION_LASTS, person_of_session
 from jade_ladder.store.connection import Database
 from jade_ladder.store.people import Person
@@ -63,15 +63,7 @@ def the_administrator(caller: Annotated[Caller, Depends(the_caller)]) -> Adminis
     return caller
 
 
-def the_student(caller: Annotated[Caller, Depends(the_caller)]) -> Student:
-    """Give the caller as a student; NotAllowed for anybody else."""
-    if not isinstance(caller, Student):
-        raise NotAllowed("This is for students")
-    return caller
-
-
 Db = Annotated[Database, Depends(the_database)]
-SignedIn = Annotated[Person, Depends(the_person)]
 AsTeacher = Annotated[Teacher, Depends(the_teacher)]
 AsAdministrator = Annotated[Administrator, Depends(the_administrator)]
 

@@ -24,9 +24,3 @@ const saves = useSaves()
     >
   </p>
 </template>
-
-<style scoped>
-.line {
-  margin: 8px 20px;
-}
-</style>
