@@ -19,10 +19,10 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from jade_ladder.demo.scenario import make_demo
-from jade_ladder.service import people
-from jade_ladder.store.connection import Database
-from jade_ladder.store.file import FILE_NAME
-from jade_ladder.store.verify import faults
+from jade_ladder.service.people import accounts as people
+from jade_ladder.store.shared.connection import Database
+from jade_ladder.store.shared.file import FILE_NAME
+from jade_ladder.store.shared.verify import faults
 
 KILLS = {"saves": 60, "first start": 20, "backup": 20}
 PROGRAM = [sys.executable, "-m", "jade_ladder"]

@@ -11,14 +11,18 @@ from datetime import date, datetime, timedelta
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service import classes, marking, outcomes, rubrics, scales, tasks
-from jade_ladder.service.caller import Teacher
-from jade_ladder.service.choices import Choice
-from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
-from jade_ladder.service.outcomes import OutcomeWords
-from jade_ladder.service.tasks import TaskWords
-from jade_ladder.store.connection import Database
-from jade_ladder.store.tasks import TaskKind
+from jade_ladder.service.classes import classes
+from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.outcomes import outcomes, scales
+from jade_ladder.service.outcomes.outcomes import OutcomeWords
+from jade_ladder.service.rubrics import rubrics
+from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.work import tasks
+from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.store.shared.connection import Database
+from jade_ladder.store.work.tasks import TaskKind
 
 
 def everything(database: Database) -> str:
@@ -44,6 +48,14 @@ def undone(database: Database) -> Iterator[sqlite3.Connection]:
 def at(caller: Teacher, days: float) -> Teacher:
     """The same teacher, so many days later (or earlier)."""
     return replace(caller, now=caller.now + timedelta(days=days))
+
+
+def second_class(caller: Teacher, made: Small) -> int:
+    """Another class of the same teacher, with the first student of the small one in it."""
+    class_id = classes.make_class(caller, "Tide Room", date(2026, 9, 1), date(2027, 6, 30))
+    classes.add_student(caller, class_id, StudentLine(1, "Aino", "Berg", "S1"))
+    assert made.students[0] in [s.id for s in classes.students(caller, class_id)]
+    return class_id
 
 
 def draft(

@@ -11,9 +11,9 @@ import pytest
 from hypothesis import settings
 
 from jade_ladder.demo.scenario import DemoClass, make_demo
-from jade_ladder.service.caller import Administrator, Teacher
-from jade_ladder.service.people import NewTeacher, add_teacher, make_first_teacher
-from jade_ladder.store.connection import Database
+from jade_ladder.service.people.accounts import NewTeacher, add_teacher, make_first_teacher
+from jade_ladder.service.shared.caller import Administrator, Teacher
+from jade_ladder.store.shared.connection import Database
 
 # Nothing is asserted about speed: another machine is slower.
 settings.register_profile("no deadline", deadline=None)

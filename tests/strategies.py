@@ -20,7 +20,7 @@ from jade_ladder.formats.case import (
     FrameworkRubric,
     FrameworkStrand,
 )
-from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
+from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
 
 START = datetime(2026, 9, 1, tzinfo=UTC)
 

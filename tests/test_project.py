@@ -19,8 +19,10 @@ from jade_ladder.core.mastery import State
 from jade_ladder.core.methods import MethodKind
 from jade_ladder.core.rubric import CriterionKind
 from jade_ladder.demo.scenario import DemoClass
-from jade_ladder.service import mastery, rubrics, tasks
-from jade_ladder.service.caller import Teacher
+from jade_ladder.service.mastery import wall as mastery
+from jade_ladder.service.rubrics import rubrics
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.work import tasks
 
 ROOT = Path(__file__).parent.parent
 README = (ROOT / "README.md").read_text("utf-8")

@@ -17,26 +17,23 @@ from scripts.bench.timing import timed
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service import (
-    attempts,
-    classes,
-    marking,
-    mastery,
-    outcomes,
-    people,
-    revisions,
-    rubrics,
-    tasks,
-)
-from jade_ladder.service.caller import Teacher
-from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
-from jade_ladder.service.outcomes import OutcomeWords
-from jade_ladder.service.revision_effects import revision_effects
-from jade_ladder.service.tasks import TaskWords
-from jade_ladder.store import marks
-from jade_ladder.store.connection import Database
-from jade_ladder.store.evidence import CHOICES_SQL
-from jade_ladder.store.tasks import TaskKind
+from jade_ladder.service.changes import revisions
+from jade_ladder.service.changes.revision_effects import revision_effects
+from jade_ladder.service.classes import classes
+from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.mastery import wall as mastery
+from jade_ladder.service.outcomes import outcomes
+from jade_ladder.service.outcomes.outcomes import OutcomeWords
+from jade_ladder.service.people import accounts as people
+from jade_ladder.service.rubrics import rubrics
+from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.work import attempts, tasks
+from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.store.marking import marks
+from jade_ladder.store.mastery.evidence import CHOICES_SQL
+from jade_ladder.store.shared.connection import Database
+from jade_ladder.store.work.tasks import TaskKind
 
 STUDENTS, OUTCOMES, PIECES = 40, 24, 12
 

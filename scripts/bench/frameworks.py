@@ -14,11 +14,12 @@ from scripts.bench.timing import timed
 from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkStrand
 from jade_ladder.formats.case_in import read_framework
 from jade_ladder.formats.case_out import write_framework
-from jade_ladder.service import classes, people
-from jade_ladder.service.bringing_in import bring_in_framework
-from jade_ladder.service.caller import Teacher
-from jade_ladder.service.frameworks import compare_framework
-from jade_ladder.store.connection import Database
+from jade_ladder.service.classes import classes
+from jade_ladder.service.exchange.framework_import import bring_in_framework
+from jade_ladder.service.exchange.frameworks import compare_framework
+from jade_ladder.service.people import accounts as people
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.store.shared.connection import Database
 
 ITEMS = 5_000
 

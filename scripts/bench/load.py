@@ -20,14 +20,19 @@ from scripts.bench.class_of_40 import fill
 
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service import classes, marking, outcomes, people, rubrics, tasks
-from jade_ladder.service.caller import Teacher
-from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
-from jade_ladder.service.outcomes import OutcomeWords
-from jade_ladder.service.tasks import TaskWords
-from jade_ladder.store import people as people_store
-from jade_ladder.store.connection import Database
-from jade_ladder.store.tasks import TaskKind
+from jade_ladder.service.classes import classes
+from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.outcomes import outcomes
+from jade_ladder.service.outcomes.outcomes import OutcomeWords
+from jade_ladder.service.people import accounts as people
+from jade_ladder.service.rubrics import rubrics
+from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.work import tasks
+from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.store.people import people as people_store
+from jade_ladder.store.shared.connection import Database
+from jade_ladder.store.work.tasks import TaskKind
 
 TEACHERS, SECONDS, THINKING = 40, 20.0, 1.0
 

@@ -12,11 +12,12 @@ from scripts.bench.timing import timed
 
 from jade_ladder.core.mastery import mastery_of
 from jade_ladder.core.scale import Scale
-from jade_ladder.service import scale_changes, scales
-from jade_ladder.service.caller import Administrator
-from jade_ladder.service.class_evidence import ClassEvidence
-from jade_ladder.store import classes as class_store
-from jade_ladder.store.connection import Database
+from jade_ladder.service.changes import scales as scale_changes
+from jade_ladder.service.mastery.class_evidence import ClassEvidence
+from jade_ladder.service.outcomes import scales
+from jade_ladder.service.shared.caller import Administrator
+from jade_ladder.store.classes import classes as class_store
+from jade_ladder.store.shared.connection import Database
 
 
 def bench_preview(folder: Path) -> None:

@@ -8,7 +8,7 @@ from pathlib import Path
 from fastapi import FastAPI
 
 from jade_ladder.demo.scenario import open_demo
-from jade_ladder.store.connection import Database
+from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.application import Settings, create_app
 
 

@@ -6,8 +6,8 @@ from collections.abc import Callable
 
 from playwright.sync_api import Locator, Page, expect
 
-from jade_ladder.service.people import NewTeacher, add_teacher
-from jade_ladder.store.connection import Database
+from jade_ladder.service.people.accounts import NewTeacher, add_teacher
+from jade_ladder.store.shared.connection import Database
 from tests.browser.conftest import ME, Server
 
 Open = Callable[..., Page]

@@ -7,8 +7,8 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import Page, expect
 
-from jade_ladder.service.people import NewTeacher, add_teacher
-from jade_ladder.store.connection import Database
+from jade_ladder.service.people.accounts import NewTeacher, add_teacher
+from jade_ladder.store.shared.connection import Database
 from tests.browser.conftest import Server
 
 Open = Callable[..., Page]

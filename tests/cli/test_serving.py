@@ -19,9 +19,9 @@ from pathlib import Path
 import pytest
 
 from jade_ladder.cli.serving import bind
-from jade_ladder.service import people
-from jade_ladder.service.caller import Administrator
-from jade_ladder.store.connection import Database
+from jade_ladder.service.people import accounts as people
+from jade_ladder.service.shared.caller import Administrator
+from jade_ladder.store.shared.connection import Database
 from tests.builders import small
 
 

@@ -14,36 +14,27 @@ from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.formats.case import Framework, FrameworkOutcome
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
-from jade_ladder.service import (
-    attempts,
-    bringing_in,
-    bulk,
-    classes,
-    coverage,
-    expectation,
-    find,
-    frameworks,
-    library,
-    marking,
-    mastery,
-    methods,
-    outcome_lists,
-    outcomes,
-    people,
-    revision_effects,
-    revisions,
-    rubrics,
-    scale_changes,
-    scales,
-    tasks,
-)
-from jade_ladder.service.bulk import OutcomeChanges
-from jade_ladder.service.caller import Teacher
-from jade_ladder.service.choices import Choice
-from jade_ladder.service.outcomes import OutcomeWords
-from jade_ladder.service.tasks import TaskWords
-from jade_ladder.store.connection import Database
-from jade_ladder.store.tasks import TaskKind
+from jade_ladder.service.changes import many_outcomes as bulk
+from jade_ladder.service.changes import revision_effects, revisions
+from jade_ladder.service.changes import scales as scale_changes
+from jade_ladder.service.changes.many_outcomes import OutcomeChanges
+from jade_ladder.service.classes import classes
+from jade_ladder.service.exchange import framework_import as bringing_in
+from jade_ladder.service.exchange import frameworks, outcome_lists
+from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.mastery import coverage, expectation
+from jade_ladder.service.mastery import wall as mastery
+from jade_ladder.service.outcomes import methods, outcomes, scales
+from jade_ladder.service.outcomes.outcomes import OutcomeWords
+from jade_ladder.service.people import accounts as people
+from jade_ladder.service.rubrics import library, rubrics
+from jade_ladder.service.search import find
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.work import attempts, tasks
+from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.store.shared.connection import Database
+from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, draft, everything, final_rubric, small
 
 WORDS = OutcomeWords("N1", "New", "", None)

@@ -10,11 +10,13 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from jade_ladder.service import classes, people, rubrics
-from jade_ladder.service.caller import Administrator, Teacher
-from jade_ladder.store.connection import Database
+from jade_ladder.service.classes import classes
+from jade_ladder.service.people import accounts as people
+from jade_ladder.service.rubrics import rubrics
+from jade_ladder.service.shared.caller import Administrator, Teacher
+from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.application import Settings, create_app
-from jade_ladder.web.sign_in import COOKIE, PERSON_HEADER
+from jade_ladder.web.shared.callers import COOKIE, PERSON_HEADER
 from tests.builders import Small, small
 
 

@@ -7,10 +7,10 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from jade_ladder.service.caller import Teacher
-from jade_ladder.store.connection import Database
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.application import api_document
-from jade_ladder.web.sign_in import COOKIE
+from jade_ladder.web.shared.callers import COOKIE
 from tests.builders import Small
 from tests.web.conftest import client_of
 

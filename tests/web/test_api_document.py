@@ -11,11 +11,11 @@ import schemathesis
 from fastapi import FastAPI
 from hypothesis import HealthCheck, Phase, settings
 
-from jade_ladder.service import people
-from jade_ladder.service.caller import Administrator
-from jade_ladder.store.connection import Database
+from jade_ladder.service.people import accounts as people
+from jade_ladder.service.shared.caller import Administrator
+from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.application import Settings, api_document, create_app
-from jade_ladder.web.sign_in import COOKIE, PERSON_HEADER
+from jade_ladder.web.shared.callers import COOKIE, PERSON_HEADER
 from tests.builders import small
 
 # The application that the calls go to, and a session on it; made when the first test asks for it.

@@ -8,10 +8,10 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from jade_ladder.service.caller import Teacher
-from jade_ladder.web import session
+from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.web.application import SUBJECTS, api_document
-from jade_ladder.web.sign_in import PERSON_HEADER
+from jade_ladder.web.people import sign_in as session
+from jade_ladder.web.shared.callers import PERSON_HEADER
 from tests.builders import Small, everything
 from tests.web.conftest import sign_in
 

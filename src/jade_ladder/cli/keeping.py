@@ -10,11 +10,11 @@ import typer
 
 from jade_ladder.cli.common import SCHOOL_DATA, Data, app, stopping
 from jade_ladder.core.errors import JadeLadderError
-from jade_ladder.store.backup import back_up
-from jade_ladder.store.backup import restore as put_back
-from jade_ladder.store.connection import Database
-from jade_ladder.store.file import FILE_NAME, check_file
-from jade_ladder.store.verify import faults
+from jade_ladder.store.shared.backup import back_up
+from jade_ladder.store.shared.backup import restore as put_back
+from jade_ladder.store.shared.connection import Database
+from jade_ladder.store.shared.file import FILE_NAME, check_file
+from jade_ladder.store.shared.verify import faults
 
 NOT_USABLE, NOT_WHOLE = 1, 2
 

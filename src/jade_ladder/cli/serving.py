@@ -67,11 +67,11 @@ def _serve(
     import uvicorn
 
     from jade_ladder.demo.scenario import PASSWORD, open_demo
-    from jade_ladder.service.people import teachers
-    from jade_ladder.store.backup import in_use
-    from jade_ladder.store.connection import Database
+    from jade_ladder.service.people.accounts import teachers
+    from jade_ladder.store.shared.backup import in_use
+    from jade_ladder.store.shared.connection import Database
     from jade_ladder.web.application import Settings, create_app
-    from jade_ladder.web.safety import Address
+    from jade_ladder.web.shared.safety import Address
 
     listening = bind(host, port)
     scheme = "http" if certificate is None else "https"

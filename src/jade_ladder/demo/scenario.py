@@ -18,27 +18,21 @@ from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.demo import words
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service import (
-    attempts,
-    classes,
-    library,
-    marking,
-    methods,
-    outcomes,
-    people,
-    revisions,
-    rubrics,
-    strands,
-    tasks,
-)
-from jade_ladder.service.caller import Administrator, Teacher
-from jade_ladder.service.choices import Choice
-from jade_ladder.service.drafts import AlignmentDraft, CriterionDraft
-from jade_ladder.service.outcomes import OutcomeWords
-from jade_ladder.service.tasks import TaskWords
-from jade_ladder.store.connection import Database
-from jade_ladder.store.criteria import StoredCriterion
-from jade_ladder.store.tasks import TaskKind
+from jade_ladder.service.changes import revisions
+from jade_ladder.service.classes import classes
+from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.outcomes import methods, outcomes, strands
+from jade_ladder.service.outcomes.outcomes import OutcomeWords
+from jade_ladder.service.people import accounts as people
+from jade_ladder.service.rubrics import library, rubrics
+from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
+from jade_ladder.service.shared.caller import Administrator, Teacher
+from jade_ladder.service.work import attempts, tasks
+from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.store.rubrics.criteria import StoredCriterion
+from jade_ladder.store.shared.connection import Database
+from jade_ladder.store.work.tasks import TaskKind
 
 PASSWORD = "gull head light"
 SEED = 20_260_907

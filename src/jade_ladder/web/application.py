@@ -16,32 +16,24 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from jade_ladder import __version__
-from jade_ladder.store.connection import Database
-from jade_ladder.web import (
-    classes,
-    coverage,
-    find,
-    frameworks,
-    library,
-    marking,
-    mastery,
-    notices,
-    outcome_lists,
-    outcomes,
-    problems,
-    revisions,
-    rubrics,
-    scales,
-    school,
-    session,
-    strands,
-    students,
-    tasks,
-)
-from jade_ladder.web.guesses import Guesses, Hashing
-from jade_ladder.web.heavy import HeavyReads
-from jade_ladder.web.safety import Address, Safety
-from jade_ladder.web.sign_in import the_caller
+from jade_ladder.store.shared.connection import Database
+from jade_ladder.web.changes import revisions
+from jade_ladder.web.classes import classes, students
+from jade_ladder.web.exchange import frameworks, outcome_lists
+from jade_ladder.web.marking import desk as marking
+from jade_ladder.web.mastery import coverage
+from jade_ladder.web.mastery import wall as mastery
+from jade_ladder.web.outcomes import outcomes, scales, strands
+from jade_ladder.web.people import notices, school
+from jade_ladder.web.people import sign_in as session
+from jade_ladder.web.people.failed_tries import Guesses, Hashing
+from jade_ladder.web.rubrics import library, rubrics
+from jade_ladder.web.search import find
+from jade_ladder.web.shared import problems
+from jade_ladder.web.shared.callers import the_caller
+from jade_ladder.web.shared.heavy import HeavyReads
+from jade_ladder.web.shared.safety import Address, Safety
+from jade_ladder.web.work import tasks
 
 ANY_ADDRESS = Address(any_name=True)
 STATIC = Path(__file__).parent / "static"

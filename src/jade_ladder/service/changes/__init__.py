@@ -1,0 +1,1 @@
+"""What a change leads to, and making it."""

@@ -1,0 +1,209 @@
+"""What a revision of a rubric would do to the tasks that use it, before it is applied."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from jade_ladder.core.errors import Refused
+from jade_ladder.core.evidence import AttemptEvidence
+from jade_ladder.core.mastery import Mastery
+from jade_ladder.core.numbers import Hundredths
+from jade_ladder.core.rubric import highest_points
+from jade_ladder.core.total import Total
+from jade_ladder.service.changes.revisions import Carrying, carrying
+from jade_ladder.service.changes.what_if import AttemptMark, Effects, LevelChange
+from jade_ladder.service.marking.carried_marks import CarriedMark
+from jade_ladder.service.marking.choices import Totals
+from jade_ladder.service.mastery.class_evidence import ClassEvidence
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.store.classes import classes as class_store
+from jade_ladder.store.classes.classes import ClassRow, StudentRow
+from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.store.rubrics.criteria import StoredCriterion
+from jade_ladder.store.work.tasks import TaskRow
+
+
+@dataclass(frozen=True, slots=True)
+class TotalMove:
+    """One student's total of a task as the desk shows it, which would be another; None: nothing can
+    be totalled. `mark` says whether it counts at once, stays, or was not finished yet.
+    """
+
+    student: str
+    before: Total | None
+    after: Total | None
+    mark: CarriedMark
+
+
+def _shown(total: Total | None) -> tuple[Hundredths, Hundredths] | None:
+    """Give what is read of a total: a line from a value to the same one is none."""
+    return None if total is None else (total.value, total.out_of)
+
+
+@dataclass(frozen=True, slots=True)
+class TaskEffect:
+    """What a revision would do to one task that is on another: its points before and after, how
+    its marks would stand, and what moves if it alone is put on the revision.
+    """
+
+    task: TaskRow
+    klass: ClassRow
+    points: tuple[Hundredths, Hundredths]
+    marks: tuple[CarriedMark, ...]
+    totals: tuple[TotalMove, ...]
+    moves: Effects
+
+
+@dataclass(frozen=True, slots=True)
+class RevisionEffects:
+    """What a revision would do: task by task, and for the chosen tasks together. `elsewhere`
+    counts tasks of classes that the caller does not teach; they stay as they are.
+    """
+
+    only_words: bool
+    tasks: tuple[TaskEffect, ...]
+    together: Effects
+    elsewhere: int
+
+
+def revision_effects(
+    caller: Teacher, rubric_id: int, number: int, chosen: Sequence[int] | None = None
+) -> RevisionEffects:
+    """Say what putting tasks on a revision would do; together for the chosen ones (all at first).
+    Nothing is changed.
+    """
+    with caller.reading() as db:
+        found = carrying(db, caller, rubric_id, number)
+        known = [task.id for task in found.tasks]
+        chosen = known if chosen is None else chosen
+        if not set(chosen) <= set(known):
+            raise Refused("One of these tasks is not yours, or on this revision already", "tasks")
+        outcome_ids = {
+            tie.outcome_id
+            for criteria in (found.criteria, *found.sources.values())
+            for stored in criteria
+            for tie in stored.alignments
+        }
+        sights = [
+            _Sight(ClassEvidence.load(db, caller, klass, outcome_ids))
+            for klass in class_store.classes_teaching(db, outcome_ids)
+            if found.tasks
+        ]
+        own = {klass.id: klass for klass in class_store.classes_of_teacher(db, caller.person_id)}
+    return RevisionEffects(
+        found.only_words,
+        tuple(_task_effect(found, task, own, sights) for task in found.tasks),
+        _moves(sights, own, [mark for task_id in chosen for mark in found.marks[task_id]]),
+        found.elsewhere,
+    )
+
+
+def _task_effect(
+    found: Carrying, task: TaskRow, own: dict[int, ClassRow], sights: Sequence[_Sight]
+) -> TaskEffect:
+    marks = found.marks[task.id]
+    source = found.sources[task.id]
+    points = (_points(task, source), _points(task, found.criteria))
+    totals_before, totals_after = Totals(source, points[0]), Totals(found.criteria, points[1])
+    totals = []
+    for mark in marks:
+        before = totals_before.total(mark.was)
+        after = totals_after.total(mark.choices)
+        if _shown(before) != _shown(after):
+            totals.append(TotalMove(mark.mark.name, before, after, mark))
+    return TaskEffect(
+        task, own[task.class_id], points, tuple(marks), tuple(totals), _moves(sights, own, marks)
+    )
+
+
+def _points(task: TaskRow, criteria: Sequence[StoredCriterion]) -> Hundredths:
+    if task.points is not None:
+        return task.points
+    return highest_points([stored.criterion for stored in criteria])
+
+
+def _moves(
+    sights: Iterable[_Sight], own: dict[int, ClassRow], marks: Sequence[CarriedMark]
+) -> Effects:
+    moves = [(sight.evidence.klass, tuple(sight.moves(marks))) for sight in sights]
+    return Effects(
+        tuple((klass, changes) for klass, changes in moves if klass.id in own),
+        sum(len(changes) for klass, changes in moves if klass.id not in own),
+    )
+
+
+class _Sight:
+    """A class's evidence as it is, to see what becomes of it when marks are carried over."""
+
+    def __init__(self, evidence: ClassEvidence) -> None:
+        self.evidence = evidence
+        self._known: dict[int, dict[int, AttemptEvidence | None]] = {}
+        self._before: dict[tuple[int, int], Mastery] = {}
+        self._of_attempt: dict[int, dict[int, AttemptEvidence]] = {}
+        for (_, outcome_id), attempts in evidence.found.attempts.items():
+            for piece in attempts:
+                self._of_attempt.setdefault(piece.key.source, {})[outcome_id] = piece
+
+    def moves(self, marks: Iterable[CarriedMark]) -> list[LevelChange]:
+        """Say whose mastery would be another."""
+        changed: dict[tuple[int, int], dict[int, AttemptEvidence | None]] = {}
+        for mark in marks:
+            if mark.counts:
+                for outcome_id, piece in self._changed(mark).items():
+                    place = changed.setdefault((mark.mark.student_id, outcome_id), {})
+                    place[mark.mark.attempt_id] = piece
+        return [
+            move
+            for student, outcome in self.evidence.places()
+            if (new := changed.get((student.id, outcome.id)))
+            and (move := self._move(student, outcome, new))
+        ]
+
+    def _changed(self, carried: CarriedMark) -> dict[int, AttemptEvidence | None]:
+        """Give, by outcome, the evidence that a mark would be and is not yet."""
+        mark = carried.mark
+        known = self._known.get(mark.id)
+        if known is not None:
+            return known
+        found = self._known[mark.id] = {}
+        there = self._of_attempt.get(mark.attempt_id, {})
+        attempt = AttemptMark(
+            mark.attempt_id,
+            mark.task_id,
+            mark.number,
+            tuple(
+                (criterion_id, choice.level_id, choice.half_way)
+                for criterion_id, choice in carried.choices.items()
+                if choice.level_id is not None
+            ),
+            mark.done_at,
+            mark.first_finished_at or mark.done_at,
+            mark.practice,
+            mark.excused,
+        )
+        said = self.evidence.alignments.evidence(attempt.choices, mark.combining)
+        for outcome_id in there.keys() | said.keys():
+            piece = there.get(outcome_id)
+            value = said.get(outcome_id)
+            if value != (piece.value if piece else None):
+                new = None if value is None else attempt.evidence(outcome_id, value)
+                found[outcome_id] = new
+        return found
+
+    def _move(
+        self, student: StudentRow, outcome: OutcomeRow, new: dict[int, AttemptEvidence | None]
+    ) -> LevelChange | None:
+        now = self.evidence.attempts(student.id, outcome.id)
+        then = [piece for piece in now if piece.key.source not in new]
+        then += [piece for piece in new.values() if piece is not None]
+        before = self._before.get((student.id, outcome.id))
+        if before is None:
+            before = self.evidence.mastery(student.id, outcome.id, now)
+            self._before[student.id, outcome.id] = before
+        after = self.evidence.mastery(student.id, outcome.id, then)
+        if (before.value, before.state, before.level) == (after.value, after.state, after.level):
+            return None
+        scale = self.evidence.scales[outcome.scale_id]
+        klass = self.evidence.klass
+        return LevelChange(klass, student, outcome, scale, scale, before, after)

@@ -1,0 +1,264 @@
+"""Bringing a framework into a class as one deed, and taking that deed back."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any, TypedDict
+
+from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkRubric
+from jade_ladder.service.exchange.frameworks import Comparison, compared
+from jade_ladder.service.outcomes.scales import owner_of_new
+from jade_ladder.service.outcomes.strands import put_in_order
+from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft, checked_drafts
+from jade_ladder.service.shared.caller import Teacher, own_class, today
+from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.exchange import frameworks as store
+from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.outcomes import strands as strand_store
+from jade_ladder.store.rubrics import criteria as criterion_store
+from jade_ladder.store.rubrics import rubrics as rubric_store
+from jade_ladder.store.shared import log
+from jade_ladder.store.shared.rows import new_guid
+
+SUBJECT, TAKEN_BACK = "framework", "framework-taken-back"
+
+
+class _Made(TypedDict):
+    """What a framework made and changed, as the log keeps it."""
+
+    outcomes: list[int]
+    joined: list[int]
+    brought_back: list[int]
+    changed: list[list[Any]]
+    retired: list[int]
+    strands: list[int]
+    rubrics: list[int]
+    scales: list[int]
+
+
+def bring_in_framework(
+    caller: Teacher, class_id: int, framework: Framework, retire_gone: bool = False
+) -> int:
+    """Bring a framework's outcomes, strands, scales and rubrics into a class, all or nothing;
+    with `retire_gone`, outcomes that are not in the document any more are retired. Gives the
+    number by which it can be taken back.
+    """
+    with caller.deed() as db:
+        klass = own_class(db, caller, class_id)
+        comparison = compared(db, caller, class_id, framework)
+        made: _Made = {
+            "outcomes": [],
+            "joined": [],
+            "brought_back": [],
+            "changed": [],
+            "retired": [],
+            "strands": _add_strands(db, caller, comparison),
+            "rubrics": [],
+            "scales": [],
+        }
+        scale_ids = _add_scales(db, caller, framework, made)
+        numbers = _write_outcomes(db, caller, klass, comparison, scale_ids, made)
+        for rubric in comparison.new_rubrics:
+            made["rubrics"].append(_add_rubric(db, caller, rubric, numbers))
+        if retire_gone:
+            made["retired"] = [one.id for one in comparison.gone]
+            store.stop_teaching(db, class_id, made["retired"], today(db, caller))
+        return log.add_entry(db, caller.now, caller.person_id, SUBJECT, class_id, None, made)
+
+
+def _add_strands(db: sqlite3.Connection, caller: Teacher, comparison: Comparison) -> list[int]:
+    taken = store.taken_guids(db, "strand", (one.guid for one in comparison.new_strands))
+    made = []
+    for strand in comparison.new_strands:
+        parent_id = comparison.strand_ids.get(strand.parent or "")
+        guid = new_guid() if strand.guid in taken else strand.guid
+        number = strand_store.add_strand(db, caller.person_id, strand.title, parent_id, guid)
+        comparison.strand_ids[strand.guid] = number
+        made.append(number)
+    if made:
+        put_in_order(db, caller)
+    return made
+
+
+def _add_scales(
+    db: sqlite3.Connection, caller: Teacher, framework: Framework, made: _Made
+) -> dict[str, int]:
+    """Give the scales that the framework names; those not in the library yet are added."""
+    sight = scale_store.scales_in_sight(db, caller.person_id)
+    known = {
+        one.name.casefold(): one.id for one in scale_store.scales(db).values() if one.id in sight
+    }
+    used = {outcome.scale for outcome in framework.outcomes}
+    for name, scale in framework.scales:
+        if name in used and name.casefold() not in known:
+            number = scale_store.add_scale(db, name, scale, owner_of_new(caller))
+            known[name.casefold()] = number
+            made["scales"].append(known[name.casefold()])
+    return known
+
+
+def _write_outcomes(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    klass: ClassRow,
+    comparison: Comparison,
+    scale_ids: dict[str, int],
+    made: _Made,
+) -> dict[str, int]:
+    """Add and change outcomes; give the numbers of all of the framework's, by identifier."""
+    document, strand_ids = comparison.framework.guid, comparison.strand_ids
+    taken = store.taken_guids(db, "outcome", (one.guid for one in comparison.new))
+    made["outcomes"] = store.add_outcomes(
+        db,
+        [
+            (
+                new_guid() if one.guid in taken else one.guid,
+                caller.person_id,
+                strand_ids.get(one.strand or ""),
+                scale_ids.get((one.scale or "").casefold(), klass.scale_id),
+                one.code,
+                one.title,
+                one.description,
+                document,
+            )
+            for one in comparison.new
+        ],
+    )
+    rewritten = [*comparison.joining, *comparison.changed]
+    made["changed"] = [
+        [
+            one.was.id,
+            one.was.code,
+            one.was.title,
+            one.was.description,
+            one.was.strand_id,
+            one.was.framework,
+            one.was.version + 1,
+        ]
+        for one in rewritten
+    ]
+    store.change_outcomes(
+        db,
+        [
+            (
+                one.now.code,
+                one.now.title,
+                one.now.description,
+                strand_ids.get(one.now.strand or ""),
+                document,
+                one.was.id,
+            )
+            for one in rewritten
+        ],
+    )
+    made["joined"] = [one.was.id for one in comparison.joining if not one.was.in_class]
+    made["brought_back"] = [one.was.id for one in comparison.joining if one.was.in_class]
+    first = min(klass.first_day, today(db, caller))
+    taught = [*made["outcomes"], *(one.was.id for one in comparison.joining)]
+    store.teach_outcomes(db, klass.id, taught, first)
+    return _numbers(db, caller, klass.id, comparison.framework.outcomes)
+
+
+def _numbers(
+    db: sqlite3.Connection, caller: Teacher, class_id: int, outcomes: Iterable[FrameworkOutcome]
+) -> dict[str, int]:
+    known = store.known_outcomes(db, caller.person_id, class_id)
+    by_guid = {one.guid: one.id for one in known}
+    by_code = {one.code.casefold(): one.id for one in known if one.taught}
+    return {
+        one.guid: by_guid.get(one.guid) or by_code[one.code.casefold()]
+        for one in outcomes
+        if one.guid in by_guid or one.code.casefold() in by_code
+    }
+
+
+def _add_rubric(
+    db: sqlite3.Connection, caller: Teacher, rubric: FrameworkRubric, numbers: dict[str, int]
+) -> int:
+    """Add a rubric as a draft."""
+    guid = None if store.taken_guids(db, "rubric", [rubric.guid]) else rubric.guid
+    number = rubric_store.add_rubric(db, caller.person_id, rubric.title, caller.now, guid)
+    drafts = [
+        CriterionDraft(
+            criterion,
+            tuple(
+                AlignmentDraft(numbers[tie.outcome], tie.weight, tie.by_hand)
+                for tie in ties
+                if tie.outcome in numbers
+            ),
+        )
+        for criterion, ties in rubric.criteria
+    ]
+    row = rubric_store.rubric(db, number, caller.person_id)
+    if row is None:
+        raise NotFound("There is no such rubric among yours")
+    checked = checked_drafts(db, caller, drafts)
+    criterion_store.replace_criteria(db, row.revision_id, checked)
+    return number
+
+
+@dataclass(frozen=True, slots=True)
+class TakenBack:
+    """What taking a framework back left alone, since it was used or changed after it came."""
+
+    outcomes_kept: int
+    rubrics_kept: int
+
+
+def take_framework_back(caller: Teacher, class_id: int, entry: int) -> TakenBack:
+    """Undo the bringing in of a framework, once; what was used or changed since is kept."""
+    with caller.deed() as db:
+        own_class(db, caller, class_id)
+        found = log.entry(db, entry, caller.person_id, SUBJECT)
+        if found is None or found[0] != class_id:
+            raise NotFound("Nothing of that number was brought in here")
+        if log.has_entry(db, TAKEN_BACK, entry):
+            raise Refused("This was taken back already")
+        made: _Made = found[2]
+        rubrics_kept = _remove_rubrics(db, caller, made["rubrics"])
+        kept = store.aligned_outcomes(db, made["outcomes"])
+        free = [number for number in made["outcomes"] if number not in kept]
+        store.forget_outcomes(db, class_id, [*free, *made["joined"]])
+        store.stop_teaching(db, class_id, made["brought_back"], today(db, caller))
+        store.delete_outcomes(db, store.unused_outcomes(db, free))
+        kept_words = _put_words_back(db, caller, class_id, made["changed"])
+        store.teach_outcomes(db, class_id, made["retired"], today(db, caller))
+        for strand_id in reversed(made["strands"]):
+            if not strand_store.strand_is_used(db, strand_id):
+                strand_store.delete_strand(db, strand_id)
+        uses = scale_store.scale_uses(db)
+        for scale_id in made["scales"]:
+            if scale_id in uses and not (uses[scale_id].outcomes or uses[scale_id].classes):
+                scale_store.remove_scale(db, scale_id)
+        log.add_entry(db, caller.now, caller.person_id, TAKEN_BACK, entry, None, None)
+        return TakenBack(len(kept) + kept_words, rubrics_kept)
+
+
+def _remove_rubrics(db: sqlite3.Connection, caller: Teacher, rubric_ids: Iterable[int]) -> int:
+    kept = 0
+    for number in rubric_ids:
+        row = rubric_store.rubric(db, number, caller.person_id)
+        if row is None:
+            continue
+        if row.version > 1 or row.tasks:
+            kept += 1
+        else:
+            rubric_store.delete_rubric(db, number)
+    return kept
+
+
+def _put_words_back(
+    db: sqlite3.Connection, caller: Teacher, class_id: int, changed: list[list[Any]]
+) -> int:
+    """Give outcomes their words again, where nobody changed them since; gives how many not."""
+    versions = {one.id: one.version for one in store.known_outcomes(db, caller.person_id, class_id)}
+    rows = [
+        (code, title, description, strand_id, framework, number)
+        for number, code, title, description, strand_id, framework, version in changed
+        if versions.get(number) == version
+    ]
+    store.change_outcomes(db, rows)
+    return len(changed) - len(rows)

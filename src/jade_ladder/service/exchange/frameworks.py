@@ -1,0 +1,213 @@
+"""Frameworks of outcomes and rubrics: out to a file, and in from one, held first against what is
+there; what was brought in can be taken back.
+"""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from jade_ladder.core.alignment import Cell
+from jade_ladder.formats.case import (
+    Framework,
+    FrameworkAlignment,
+    FrameworkOutcome,
+    FrameworkRubric,
+    FrameworkStrand,
+)
+from jade_ladder.service.shared.caller import Teacher, own_class
+from jade_ladder.store.exchange import frameworks as store
+from jade_ladder.store.exchange.frameworks import KnownOutcome
+from jade_ladder.store.outcomes import outcomes as outcome_store
+from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.outcomes import strands as strand_store
+from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.store.people import people as people_store
+from jade_ladder.store.rubrics import criteria as criterion_store
+from jade_ladder.store.rubrics import rubrics as rubric_store
+
+
+def class_framework(caller: Teacher, class_id: int) -> Framework:
+    """Give a class's outcomes, with their strands and scales, and the caller's rubrics that are
+    aligned to any of them.
+    """
+    with caller.reading() as db:
+        klass = own_class(db, caller, class_id)
+        rows = [o for o in outcome_store.class_outcomes(db, class_id) if o.active_until is None]
+        scales = {
+            number: one
+            for number, one in scale_store.scales(db).items()
+            if number in {row.scale_id for row in rows}
+        }
+        school = people_store.school(db)
+        strand_guids = {
+            number: guid for guid, number in store.own_guids(db, "strand", caller.person_id).items()
+        }
+        return Framework(
+            store.class_guid(db, class_id),
+            klass.name,
+            school.name if school else "",
+            tuple(_strands(db, caller, rows, strand_guids)),
+            tuple(
+                FrameworkOutcome(
+                    row.guid,
+                    row.code,
+                    row.title,
+                    row.description,
+                    strand_guids.get(row.strand_id or 0),
+                    scales[row.scale_id].name,
+                )
+                for row in rows
+            ),
+            tuple(_rubrics(db, caller, {row.id: row.guid for row in rows})),
+            tuple((one.name, one.scale) for one in scales.values()),
+        )
+
+
+def _strands(
+    db: sqlite3.Connection, caller: Teacher, rows: Iterable[OutcomeRow], guids: Mapping[int, str]
+) -> list[FrameworkStrand]:
+    strands = strand_store.strands(db, caller.person_id)
+    used = {row.strand_id for row in rows}
+    used |= {strand.parent_id for strand in strands if strand.id in used}
+    return [
+        FrameworkStrand(guids[one.id], one.title, guids.get(one.parent_id or 0))
+        for one in strands
+        if one.id in used
+    ]
+
+
+def _rubrics(
+    db: sqlite3.Connection, caller: Teacher, outcome_guids: Mapping[int, str]
+) -> list[FrameworkRubric]:
+    guids = {
+        number: guid for guid, number in store.own_guids(db, "rubric", caller.person_id).items()
+    }
+    found = []
+    for rubric in sorted(rubric_store.rubrics(db, caller.person_id), key=lambda row: row.id):
+        criteria = [
+            (
+                stored.criterion,
+                tuple(
+                    FrameworkAlignment(
+                        outcome_guids[tie.outcome_id],
+                        tie.weight,
+                        tuple(
+                            Cell(cell.value, by_hand=True) if cell.by_hand else None
+                            for cell in tie.map.cells
+                        ),
+                    )
+                    for tie in stored.alignments
+                    if tie.outcome_id in outcome_guids
+                ),
+            )
+            for stored in criterion_store.criteria(db, rubric.in_force)
+        ]
+        if any(ties for _, ties in criteria):
+            found.append(FrameworkRubric(guids[rubric.id], rubric.title, tuple(criteria)))
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class ChangedOutcome:
+    """An outcome that is there with other words; `was` is as it stands now."""
+
+    was: KnownOutcome
+    now: FrameworkOutcome
+
+
+@dataclass(frozen=True, slots=True)
+class Comparison:
+    """A framework held against what a class teaches.
+
+    `new` are not known; `joining` are known but not taught here; `changed` are taught with other
+    words; `same` stay as they are; `gone` came from the same document and are not in it any more.
+    """
+
+    framework: Framework
+    new: tuple[FrameworkOutcome, ...]
+    joining: tuple[ChangedOutcome, ...]
+    changed: tuple[ChangedOutcome, ...]
+    same: int
+    gone: tuple[KnownOutcome, ...]
+    new_strands: tuple[FrameworkStrand, ...]
+    new_rubrics: tuple[FrameworkRubric, ...]
+    strand_ids: dict[str, int]
+
+
+def compare_framework(caller: Teacher, class_id: int, framework: Framework) -> Comparison:
+    """Say what bringing a framework into a class would do; nothing is changed.
+
+    An outcome is known by its identifier, or by its code in the class.
+    """
+    with caller.reading() as db:
+        own_class(db, caller, class_id)
+        return compared(db, caller, class_id, framework)
+
+
+def compared(
+    db: sqlite3.Connection, caller: Teacher, class_id: int, framework: Framework
+) -> Comparison:
+    """Hold a framework against what is there. Part of a deed."""
+    known = store.known_outcomes(db, caller.person_id, class_id)
+    by_guid = {one.guid: one for one in known}
+    by_code = {one.code.casefold(): one for one in known if one.in_class}
+    strand_ids = _known_strands(db, caller, framework)
+    new: list[FrameworkOutcome] = []
+    joining: list[ChangedOutcome] = []
+    changed: list[ChangedOutcome] = []
+    met: set[int] = set()
+    for outcome in framework.outcomes:
+        found = by_guid.get(outcome.guid) or by_code.get(outcome.code.casefold())
+        if found is None or found.id in met:
+            new.append(outcome)
+            continue
+        met.add(found.id)
+        if not found.taught:
+            joining.append(ChangedOutcome(found, outcome))
+        elif _differs(found, outcome, strand_ids):
+            changed.append(ChangedOutcome(found, outcome))
+    same = len(met) - len(joining) - len(changed)
+    whole = framework.guid == store.class_guid(db, class_id)
+    gone = [
+        one
+        for one in known
+        if one.taught and one.id not in met and (whole or one.framework == framework.guid)
+    ]
+    rubrics = store.own_guids(db, "rubric", caller.person_id)
+    return Comparison(
+        framework,
+        tuple(new),
+        tuple(joining),
+        tuple(changed),
+        same,
+        tuple(gone),
+        tuple(strand for strand in framework.strands if strand.guid not in strand_ids),
+        tuple(rubric for rubric in framework.rubrics if rubric.guid not in rubrics),
+        strand_ids,
+    )
+
+
+def _known_strands(db: sqlite3.Connection, caller: Teacher, framework: Framework) -> dict[str, int]:
+    """Give the strands of a framework that are there, by its identifiers: the same, or the same
+    title.
+    """
+    own = store.own_guids(db, "strand", caller.person_id)
+    titles = {row.title.casefold(): row.id for row in strand_store.strands(db, caller.person_id)}
+    found = {}
+    for strand in framework.strands:
+        number = own.get(strand.guid) or titles.get(strand.title.casefold())
+        if number:
+            found[strand.guid] = number
+    return found
+
+
+def _differs(known: KnownOutcome, outcome: FrameworkOutcome, strand_ids: Mapping[str, int]) -> bool:
+    strand_id = None if outcome.strand is None else strand_ids.get(outcome.strand, 0)
+    return (known.code, known.title, known.description, known.strand_id) != (
+        outcome.code,
+        outcome.title,
+        outcome.description,
+        strand_id,
+    )

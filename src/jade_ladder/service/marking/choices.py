@@ -1,0 +1,105 @@
+"""What is chosen on the criteria of a rubric, and what it comes to."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple, Protocol
+
+from jade_ladder.core.alignment import chosen_points
+from jade_ladder.core.marking import unmarked
+from jade_ladder.core.numbers import Hundredths
+from jade_ladder.core.rubric import Criterion
+from jade_ladder.core.total import CriterionPoints, Standing, Total, total_of
+from jade_ladder.store.rubrics.criteria import StoredCriterion
+
+
+class Choice(NamedTuple):
+    """What the teacher chose on a criterion; neither a level nor not assessed takes it back. A
+    named tuple, since a look at a term's marks makes ten thousand of them.
+    """
+
+    level_id: int | None
+    half_way: bool = False
+    not_assessed: bool = False
+
+
+NOTHING = Choice(None)
+"""No choice, or one that was taken back."""
+
+
+class ChosenRow(Protocol):
+    """A row of the store that holds a choice."""
+
+    @property
+    def level_id(self) -> int | None:
+        """The level's record."""
+
+    @property
+    def half_way(self) -> bool | int:
+        """Whether it is half-way up from the level."""
+
+    @property
+    def not_assessed(self) -> bool | int:
+        """Whether it is not assessed."""
+
+
+def choice_of(row: ChosenRow | None) -> Choice:
+    """Give the choice that a row holds; nothing where there is no row."""
+    if row is None:
+        return NOTHING
+    return Choice(row.level_id, bool(row.half_way), bool(row.not_assessed))
+
+
+def unmarked_criteria(
+    criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice]
+) -> list[Criterion]:
+    """List the criteria that still need a choice; `choices` are by the criterion's record."""
+    chosen = {
+        stored.criterion.key for stored in criteria if choices.get(stored.id, NOTHING) != NOTHING
+    }
+    return unmarked([stored.criterion for stored in criteria], chosen)
+
+
+def total_of_choices(
+    criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice], points: Hundredths
+) -> Total | None:
+    """Work out the total that choices come to at a task of so many points."""
+    return Totals(criteria, points).total(choices)
+
+
+class Totals:
+    """Works out the totals of many marks of one task: what a choice gives is worked out once."""
+
+    def __init__(self, criteria: Sequence[StoredCriterion], points: Hundredths) -> None:
+        self._criteria = criteria
+        self._task_points = points
+        self._known: dict[tuple[int, Choice], CriterionPoints] = {}
+
+    def total(self, choices: Mapping[int, Choice]) -> Total | None:
+        """Work out what choices, by the criterion's record, come to."""
+        given = [self._points(stored, choices.get(stored.id, NOTHING)) for stored in self._criteria]
+        return total_of(given, self._task_points)
+
+    def _points(self, stored: StoredCriterion, choice: Choice) -> CriterionPoints:
+        known = self._known.get((stored.id, choice))
+        if known is None:
+            known = self._known[stored.id, choice] = _points(stored, choice)
+        return known
+
+
+def _points(stored: StoredCriterion, choice: Choice) -> CriterionPoints:
+    criterion = stored.criterion
+    standing, points = Standing.UNMARKED, None
+    if choice.level_id is not None:
+        level = stored.level_ids.index(choice.level_id)
+        standing, points = Standing.MARKED, chosen_points(criterion, level, choice.half_way)
+    elif choice.not_assessed:
+        standing = Standing.NOT_ASSESSED
+    return CriterionPoints(
+        criterion.title,
+        standing,
+        points,
+        criterion.highest_points,
+        criterion.weight,
+        criterion.bonus,
+    )

@@ -1,0 +1,212 @@
+"""The evidence of a class: what of it counts, and by what rules mastery is worked out."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date
+from typing import Any
+
+from jade_ladder.core.evidence import AttemptEvidence, Gathered, View, gather
+from jade_ladder.core.mastery import Mastery, Rules, mastery_of
+from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.service.mastery.evidence import Alignments, Cells, Evidence, evidence_of
+from jade_ladder.service.shared.caller import Teacher, end_of, school_zone, start_of, today
+from jade_ladder.store.classes import classes as class_store
+from jade_ladder.store.classes.classes import ClassRow, StudentRow
+from jade_ladder.store.mastery import evidence as evidence_store
+from jade_ladder.store.mastery.evidence import ChoiceOfAttempt
+from jade_ladder.store.mastery.expectation import not_expected
+from jade_ladder.store.outcomes import outcomes as outcome_store
+from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.store.outcomes.scales import StoredScale
+from jade_ladder.store.shared import log
+
+
+def rules_of(klass: ClassRow, outcome: OutcomeRow, scales: dict[int, StoredScale]) -> Rules:
+    """Give by what an outcome in a class is worked out: its own method, or the class's."""
+    own = outcome.method is not None
+    source = outcome if own else klass
+    kind = outcome.method or klass.method
+    method = Method(kind, source.newest, source.last)
+    return Rules(method, scales[outcome.scale_id].scale, outcome.minimum)
+
+
+CLASS_METHOD = "class-method"
+"""The subject under which changes of a class's method are logged."""
+
+
+def outcome_method(class_id: int) -> str:
+    """Give the subject under which changes of outcomes' own methods in a class are logged."""
+    return f"outcome-method/{class_id}"
+
+
+def as_it_stood(
+    db: sqlite3.Connection, klass: ClassRow, outcomes: Sequence[OutcomeRow], day: date
+) -> tuple[ClassRow, list[OutcomeRow]]:
+    """Give a class and its outcomes with the methods they had at the end of a day, read from the
+    log (docs/calculations.md, “Mastery”, *as of a day*). Part of a deed or reading.
+    """
+    end = end_of(day, school_zone(db))
+    of_class = log.first_after(db, CLASS_METHOD, end)
+    of_outcomes = log.first_after(db, outcome_method(klass.id), end)
+    if klass.id in of_class:
+        kind, newest, last = of_class[klass.id][0]
+        klass = replace(klass, method=MethodKind(kind), newest=newest, last=last)
+    return klass, [
+        _with_method(row, of_outcomes[row.id][0]) if row.id in of_outcomes else row
+        for row in outcomes
+    ]
+
+
+def _with_method(row: OutcomeRow, logged: list[Any] | None) -> OutcomeRow:
+    if logged is None:
+        return replace(row, method=None)
+    kind, newest, last = logged
+    return replace(row, method=MethodKind(kind), newest=newest, last=last)
+
+
+def is_taught(outcome: OutcomeRow, day: date) -> bool:
+    """Whether a class teaches an outcome on a day."""
+    return outcome.active_from <= day and (
+        outcome.active_until is None or day < outcome.active_until
+    )
+
+
+def gather_class(
+    db: sqlite3.Connection,
+    klass: ClassRow,
+    students: Iterable[StudentRow],
+    outcomes: Iterable[OutcomeRow],
+    day: date,
+) -> dict[tuple[int, int], Gathered]:
+    """Gather the evidence of students on outcomes as of a day, by student and outcome; a pair
+    without any is left out. Part of a deed.
+    """
+    views = _views(db, students, day)
+    alignments = Alignments.load(db, (outcome.id for outcome in outcomes))
+    found = evidence_of(evidence_store.finished_choices(db, views), alignments)
+    return {
+        place: gather(attempts, views[place[0]], found.rules)
+        for place, attempts in found.attempts.items()
+    }
+
+
+NOTHING_GATHERED = Gathered((), {})
+"""What there is of a student and outcome without evidence."""
+
+
+@dataclass(frozen=True, slots=True)
+class WhatIf:
+    """What would be otherwise: scales by number, which scale an outcome is on, how a class teaches
+    an outcome (by both numbers), and values of cells of alignments.
+    """
+
+    scales: Mapping[int, StoredScale] = field(default_factory=dict)
+    on_scale: Mapping[int, int] = field(default_factory=dict)
+    taught: Mapping[tuple[int, int], OutcomeRow] = field(default_factory=dict)
+    cells: Cells = field(default_factory=dict)
+
+    def outcome(self, class_id: int, row: OutcomeRow) -> OutcomeRow:
+        """Give an outcome of a class as it would be."""
+        row = self.taught.get((class_id, row.id), row)
+        return replace(row, scale_id=self.on_scale.get(row.id, row.scale_id))
+
+
+@dataclass(frozen=True, slots=True)
+class ClassEvidence:
+    """The evidence, not yet filtered, of a class's students of today on outcomes that it teaches
+    today, and all that mastery is worked out by.
+    """
+
+    klass: ClassRow
+    day: date
+    students: tuple[StudentRow, ...]
+    outcomes: tuple[OutcomeRow, ...]
+    scales: Mapping[int, StoredScale]
+    rules: Mapping[int, Rules]
+    alignments: Alignments
+    found: Evidence
+    _choices: Sequence[ChoiceOfAttempt]
+    _views: Mapping[int, View]
+    _lifted: Container[tuple[int, int]]
+
+    @classmethod
+    def load(
+        cls, db: sqlite3.Connection, caller: Teacher, klass: ClassRow, outcome_ids: Container[int]
+    ) -> ClassEvidence:
+        """Load it for some outcomes. Part of a deed."""
+        day = today(db, caller)
+        students = class_store.students(db, klass.id, day)
+        outcomes = [
+            outcome
+            for outcome in outcome_store.class_outcomes(db, klass.id)
+            if is_taught(outcome, day) and outcome.id in outcome_ids
+        ]
+        scales = scale_store.scales(db)
+        views = _views(db, students, day)
+        alignments = Alignments.load(db, (outcome.id for outcome in outcomes))
+        choices = evidence_store.finished_choices(db, views)
+        return cls(
+            klass,
+            day,
+            tuple(students),
+            tuple(outcomes),
+            scales,
+            {outcome.id: rules_of(klass, outcome, scales) for outcome in outcomes},
+            alignments,
+            evidence_of(choices, alignments),
+            choices,
+            views,
+            not_expected(db, views, day),
+        )
+
+    def otherwise(self, what: WhatIf) -> ClassEvidence:
+        """Give the same marks as evidence if something were otherwise; nothing is loaded."""
+        rows = (what.outcome(self.klass.id, outcome) for outcome in self.outcomes)
+        outcomes = tuple(outcome for outcome in rows if is_taught(outcome, self.day))
+        scales = {**self.scales, **what.scales}
+        alignments, found = self.alignments, self.found
+        if what.cells:
+            alignments = alignments.otherwise(what.cells)
+            found = evidence_of(self._choices, alignments)
+        return replace(
+            self,
+            outcomes=outcomes,
+            scales=scales,
+            rules={outcome.id: rules_of(self.klass, outcome, scales) for outcome in outcomes},
+            alignments=alignments,
+            found=found,
+        )
+
+    def places(self) -> Iterator[tuple[StudentRow, OutcomeRow]]:
+        """Give each student with each outcome that is expected of them."""
+        for student in self.students:
+            for outcome in self.outcomes:
+                if (student.id, outcome.id) not in self._lifted:
+                    yield student, outcome
+
+    def attempts(self, student_id: int, outcome_id: int) -> Sequence[AttemptEvidence]:
+        """Give what every attempt says, counted or not."""
+        return self.found.attempts.get((student_id, outcome_id), ())
+
+    def pieces(self, student_id: int, attempts: Iterable[AttemptEvidence]) -> list[AttemptEvidence]:
+        """Give the pieces of evidence that these attempts make: filtered, by the attempts rules."""
+        return gather(attempts, self._views[student_id], self.found.rules).pieces()
+
+    def mastery(
+        self, student_id: int, outcome_id: int, attempts: Iterable[AttemptEvidence]
+    ) -> Mastery:
+        """Work out mastery from these attempts."""
+        return mastery_of(self.pieces(student_id, attempts), self.rules[outcome_id])
+
+
+def _views(db: sqlite3.Connection, students: Iterable[StudentRow], day: date) -> dict[int, View]:
+    zone = school_zone(db)
+    until = end_of(day, zone)
+    return {
+        student.id: View(until, None if student.until is None else start_of(student.until, zone))
+        for student in students
+    }

@@ -1,0 +1,215 @@
+"""What is assessed how often and when: a class's outcomes against its tasks, and one outcome."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, datetime
+from operator import itemgetter
+
+from jade_ladder.core.evidence import Gathered
+from jade_ladder.core.mastery import mastery_of
+from jade_ladder.core.rollup import ClassPicture, class_picture
+from jade_ladder.core.signs import THIN_AT_FIRST, is_thin
+from jade_ladder.service.mastery.class_evidence import (
+    NOTHING_GATHERED,
+    as_it_stood,
+    gather_class,
+    is_taught,
+    rules_of,
+)
+from jade_ladder.service.outcomes.outcomes import own_outcome
+from jade_ladder.service.shared.caller import Teacher, own_class, school_zone, today
+from jade_ladder.store.classes import classes as class_store
+from jade_ladder.store.mastery import coverage as store
+from jade_ladder.store.mastery import evidence as evidence_store
+from jade_ladder.store.mastery.coverage import AlignedCriterion
+from jade_ladder.store.mastery.expectation import not_expected
+from jade_ladder.store.outcomes import outcomes as outcome_store
+from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.outcomes import strands as strand_store
+from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.store.outcomes.strands import StrandRow
+from jade_ladder.store.people import people as people_store
+from jade_ladder.store.work import tasks as task_store
+from jade_ladder.store.work.tasks import TaskRow
+
+MOST_PICTURES = 12
+
+
+@dataclass(frozen=True, slots=True)
+class CoverageCell:
+    """A task that assesses an outcome: by how many criteria, and for how many students there is
+    evidence from it.
+    """
+
+    outcome_id: int
+    task_id: int
+    criteria: int
+    students: int
+
+
+@dataclass(frozen=True, slots=True)
+class OutcomeCoverage:
+    """An outcome: how many counting tasks have given evidence or still will, which is due next, of
+    how many of the students there now it is expected, and of how many of these the evidence is thin
+    or there is none.
+    """
+
+    outcome: OutcomeRow
+    tasks: int
+    next_task: TaskRow | None
+    thin: int
+    without: int
+    students: int
+
+
+@dataclass(frozen=True, slots=True)
+class Coverage:
+    """A class's outcomes against its tasks in the order of their days; evidence from fewer
+    different sources than `thin_below` is thin.
+    """
+
+    strands: tuple[StrandRow, ...]
+    tasks: tuple[TaskRow, ...]
+    outcomes: tuple[OutcomeCoverage, ...]
+    cells: tuple[CoverageCell, ...]
+    thin_below: int
+
+
+def coverage(caller: Teacher, class_id: int) -> Coverage:
+    """Say what of a class's outcomes is assessed where, how often, and when next."""
+    with caller.reading() as db:
+        klass = own_class(db, caller, class_id)
+        day = today(db, caller)
+        students = class_store.students(db, class_id, day)
+        outcomes = [o for o in outcome_store.class_outcomes(db, class_id) if is_taught(o, day)]
+        tasks = sorted(task_store.class_tasks(db, class_id), key=_day_of)
+        gathered = gather_class(db, klass, students, outcomes, day)
+        lifted = not_expected(db, (student.id for student in students), day)
+        assessed = store.assessed_in(db, class_id)
+        strands = strand_store.strands(db, caller.person_id)
+        school = people_store.school(db)
+        thin_below = school.thin if school else THIN_AT_FIRST
+    evidence = Counter(
+        (outcome_id, attempt.source[1])
+        for (_, outcome_id), found in gathered.items()
+        for attempt in {piece.source: piece for piece in found.attempts}.values()
+    )
+    by_id = {task.id: task for task in tasks}
+    found = []
+    for outcome in outcomes:
+        counting = [
+            by_id[one.task_id]
+            for one in assessed
+            if one.outcome_id == outcome.id and not by_id[one.task_id].practice
+        ]
+        coming = [task for task in counting if task.due_at and task.due_at > caller.now]
+        pieces = [
+            _of(gathered, student.id, outcome.id).pieces()
+            for student in students
+            if (student.id, outcome.id) not in lifted
+        ]
+        found.append(
+            OutcomeCoverage(
+                outcome,
+                len(counting),
+                min(coming, key=_day_of, default=None),
+                sum(is_thin(found, judged=False, fewer_than=thin_below) for found in pieces),
+                sum(not found for found in pieces),
+                len(pieces),
+            )
+        )
+    cells = tuple(
+        CoverageCell(
+            one.outcome_id, one.task_id, one.criteria, evidence[one.outcome_id, one.task_id]
+        )
+        for one in assessed
+    )
+    return Coverage(tuple(strands), tuple(tasks), tuple(found), cells, thin_below)
+
+
+def _of(gathered: dict[tuple[int, int], Gathered], student_id: int, outcome_id: int) -> Gathered:
+    return gathered.get((student_id, outcome_id), NOTHING_GATHERED)
+
+
+def _day_of(task: TaskRow) -> tuple[datetime, int]:
+    return task.due_at or task.made_at, task.id
+
+
+@dataclass(frozen=True, slots=True)
+class PictureAfter:
+    """Where a class stood on an outcome when the last evidence from a task was in."""
+
+    task: str
+    day: date
+    picture: ClassPicture
+
+
+@dataclass(frozen=True, slots=True)
+class OutcomePage:
+    """Where an outcome is assessed, and the class on it over time."""
+
+    outcome: OutcomeRow
+    criteria: tuple[AlignedCriterion, ...]
+    tasks: tuple[tuple[TaskRow, CoverageCell], ...]
+    pictures: tuple[PictureAfter, ...]
+    classes: tuple[str, ...]
+
+
+def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage:
+    """Say where an outcome is assessed, and where the class stood on it after each of the last
+    tasks.
+    """
+    with caller.reading() as db:
+        klass = own_class(db, caller, class_id)
+        outcome = own_outcome(db, caller, class_id, outcome_id)
+        day = today(db, caller)
+        zone = school_zone(db)
+        scales = scale_store.scales(db)
+        students = class_store.students(db, class_id, day)
+        now = gather_class(db, klass, students, [outcome], day)
+        last: dict[int, date] = {}
+        for piece in (piece for found in now.values() for piece in found.attempts):
+            done = piece.done_at.astimezone(zone).date()
+            last[piece.source[1]] = max(done, last.get(piece.source[1], done))
+        titles = evidence_store.task_titles(db, last)
+        pictures = []
+        for task_id, one in sorted(last.items(), key=itemgetter(1, 0))[-MOST_PICTURES:]:
+            there = class_store.students(db, class_id, one)
+            lifted = not_expected(db, (student.id for student in there), one)
+            gathered = gather_class(db, klass, there, [outcome], one)
+            then, (outcome_then,) = as_it_stood(db, klass, [outcome], one)
+            rules = rules_of(then, outcome_then, scales)
+            masteries = (
+                mastery_of(_of(gathered, student.id, outcome_id).pieces(), rules)
+                for student in there
+                if (student.id, outcome_id) not in lifted
+            )
+            picture = class_picture(rules.scale, masteries)
+            pictures.append(PictureAfter(titles[task_id][0], one, picture))
+        tasks = {task.id: task for task in task_store.class_tasks(db, class_id)}
+        with_evidence = Counter(
+            source
+            for found in now.values()
+            for source in {piece.source[1] for piece in found.attempts}
+        )
+        cells = [
+            CoverageCell(outcome_id, one.task_id, one.criteria, with_evidence[one.task_id])
+            for one in store.assessed_in(db, class_id)
+            if one.outcome_id == outcome_id
+        ]
+        return OutcomePage(
+            outcome,
+            tuple(store.aligned_criteria(db, caller.person_id, outcome_id)),
+            tuple(_by_day((tasks[cell.task_id], cell) for cell in cells)),
+            tuple(pictures),
+            tuple(outcome_store.also_taught(db, class_id).get(outcome_id, ())),
+        )
+
+
+def _by_day(
+    pairs: Iterable[tuple[TaskRow, CoverageCell]],
+) -> list[tuple[TaskRow, CoverageCell]]:
+    return sorted(pairs, key=lambda pair: _day_of(pair[0]))

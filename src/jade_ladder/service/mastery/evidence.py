@@ -1,0 +1,147 @@
+"""Gathering evidence: from finished marks and alignments to the pieces the core works with."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import datetime
+from fractions import Fraction
+from itertools import groupby
+from operator import itemgetter
+from typing import NamedTuple, TypeAlias
+
+from jade_ladder.core.alignment import chosen_value
+from jade_ladder.core.evidence import (
+    AttemptEvidence,
+    AttemptsRule,
+    Combining,
+    EvidenceKey,
+    Part,
+    SourceKind,
+    combine,
+)
+from jade_ladder.store.mastery import evidence as store
+
+Rules: TypeAlias = dict[tuple[SourceKind, int], AttemptsRule]
+Choice: TypeAlias = tuple[int, int, int]
+"""criterion, level, half-way: the numbers of the rows, and 0 or 1."""
+
+_COMBININGS: dict[str, Combining] = {one.value: one for one in Combining}
+
+
+class _Said(NamedTuple):
+    """What one choice says about one outcome, and the evidence it is when it stands alone."""
+
+    outcome_id: int
+    part: Part
+    alone: int
+
+
+class Evidence(NamedTuple):
+    """All evidence of some students, by student and outcome in order, and the attempts rules of
+    the tasks it comes from. Nothing is filtered yet.
+    """
+
+    attempts: dict[tuple[int, int], list[AttemptEvidence]]
+    rules: Rules
+
+
+Cells: TypeAlias = Mapping[tuple[int, int], int | None]
+"""Values of cells that would be other ones, by the criterion level's record and the outcome."""
+
+
+class Alignments:
+    """The alignments to some outcomes: what each choice says is worked out once, at the start."""
+
+    def __init__(self, cells: Sequence[store.AlignedCell]) -> None:
+        """Work out what each choice says by these cells."""
+        self._cells = cells
+        self._said: dict[Choice, list[_Said]] = {}
+        ties: dict[tuple[int, int, int], list[tuple[int, int | None]]] = {}
+        for criterion, outcome, weight, level, value in cells:
+            ties.setdefault((criterion, outcome, weight), []).append((level, value))
+        for (criterion, outcome, weight), of_levels in ties.items():
+            for (level, half), exact in _values(of_levels).items():
+                part = Part(exact, weight)
+                said = _Said(outcome, part, combine([part]) or 0)
+                self._said.setdefault((criterion, level, half), []).append(said)
+
+    @classmethod
+    def load(cls, db: sqlite3.Connection, outcome_ids: Iterable[int]) -> Alignments:
+        """Load every alignment to these outcomes, of whatever rubric."""
+        return cls(store.aligned_cells(db, outcome_ids))
+
+    def otherwise(self, cells: Cells) -> Alignments:
+        """Give the alignments with some cells at other values."""
+        return Alignments(
+            [
+                (criterion, outcome, weight, level, cells.get((level, outcome), value))
+                for criterion, outcome, weight, level, value in self._cells
+            ]
+        )
+
+    def evidence(self, choices: Iterable[Choice], combining: Combining) -> dict[int, int]:
+        """Make the evidence of one attempt, by outcome, of its choices; several criteria are
+        combined as the class of the task does.
+        """
+        found: dict[int, list[_Said]] = {}
+        for choice in choices:
+            for said in self._said.get(choice, ()):
+                found.setdefault(said.outcome_id, []).append(said)
+        return {
+            outcome: said[0].alone
+            if len(said) == 1
+            else combine([one.part for one in said], combining) or 0
+            for outcome, said in found.items()
+        }
+
+
+def _values(of_levels: list[tuple[int, int | None]]) -> dict[tuple[int, int], Fraction]:
+    """Give the exact value of each level, and of half-way up from it, where there is one."""
+    cells = [value for _, value in of_levels]
+    values: dict[tuple[int, int], Fraction] = {}
+    for place, (level, _) in enumerate(of_levels):
+        for half in (0, 1):
+            if place + half < len(cells):
+                exact = chosen_value(cells, place, half_way=bool(half))
+                if exact is not None:
+                    values[level, half] = exact
+    return values
+
+
+def evidence_of(choices: Sequence[store.ChoiceOfAttempt], alignments: Alignments) -> Evidence:
+    """Make evidence of the finished choices of some students, which stand in its order."""
+    attempts: dict[tuple[int, int], list[AttemptEvidence]] = {}
+    rules: Rules = {}
+    times: dict[str, datetime] = {}
+    for _, of_attempt in groupby(choices, key=itemgetter(2)):
+        rows = list(of_attempt)
+        student, task, attempt, number, _, _, _, done, finished, excused, practice, *of_task = rows[
+            0
+        ]
+        rule, combining = of_task
+        source = (SourceKind.ATTEMPT, task)
+        if rule != AttemptsRule.LATEST:
+            rules[source] = AttemptsRule(rule)
+        done_at, finished_at = _time(done, times), _time(finished, times)
+        said = alignments.evidence((row[4:7] for row in rows), _COMBININGS[combining])
+        for outcome, value in said.items():
+            piece = AttemptEvidence(
+                EvidenceKey(SourceKind.ATTEMPT, attempt, outcome),
+                source,
+                number,
+                value,
+                done_at,
+                finished_at,
+                excused=bool(excused),
+                practice=bool(practice),
+            )
+            attempts.setdefault((student, outcome), []).append(piece)
+    return Evidence(attempts, rules)
+
+
+def _time(text: str, known: dict[str, datetime]) -> datetime:
+    found = known.get(text)
+    if found is None:
+        found = known[text] = datetime.fromisoformat(text)
+    return found

@@ -1,0 +1,138 @@
+"""Attempts: entering what was handed in, and when work was done."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Sequence
+from datetime import datetime
+
+from jade_ladder.core.errors import Refused
+from jade_ladder.core.marking import time_on_paper
+from jade_ladder.formats.plain_text import safe_file_name
+from jade_ladder.service.shared.caller import (
+    Teacher,
+    check_day,
+    in_utc,
+    own_student,
+    own_task,
+    school_zone,
+)
+from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.shared import log
+from jade_ladder.store.work import attempts as store
+from jade_ladder.store.work import tasks as task_store
+from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.tasks import TaskKind
+
+LONGEST_WORK = 200_000
+
+
+def enter_work(
+    caller: Teacher,
+    task_id: int,
+    student_id: int,
+    text: str,
+    file_name: str | None = None,
+    done_at: datetime | None = None,
+) -> None:
+    """Enter a student's work as text, or replace it; `done_at` is when it was handed in, by the
+    school's clock where it has no zone. Without it, the work is dated as work on paper is.
+    """
+    if not text.strip():
+        raise Refused("There is nothing in it yet", "text")
+    if len(text) > LONGEST_WORK:
+        raise Refused(f"Work has at most {LONGEST_WORK:,} characters", "text")
+    with caller.deed() as db:
+        row, klass = own_task(db, caller, task_id)
+        own_student(db, row.class_id, student_id)
+        when = None if done_at is None else _past_time(db, caller, klass, done_at)
+        record = task_store.task_student(db, task_id, student_id)
+        attempt = store.newest_attempt(db, record)
+        if attempt is None:
+            dating = Dating.UNDECIDED if when is None else Dating.HANDED_IN
+            attempt_id = store.add_attempt(db, record, when or caller.now, dating)
+        else:
+            attempt_id = attempt.id
+            if when is not None:
+                store.date_attempt(db, attempt_id, when, Dating.HANDED_IN)
+        name = None if file_name is None else safe_file_name(file_name)
+        store.set_work(db, attempt_id, text, name, caller.now, caller.person_id)
+
+
+def _past_time(
+    db: sqlite3.Connection, caller: Teacher, klass: ClassRow, done_at: datetime
+) -> datetime:
+    check_day(done_at.date(), "done_at", klass)
+    when = in_utc(done_at, school_zone(db))
+    if when > caller.now:
+        raise Refused("This time has not come yet", "done_at")
+    return when
+
+
+def begin_attempt(
+    db: sqlite3.Connection, caller: Teacher, task_id: int, student_id: int, choosing: bool = True
+) -> int:
+    """Give a student's newest attempt at a task, made when there is none. With the first choice on
+    it (`choosing`), it is decided once by what time it counts (docs/calculations.md, “Time and
+    order”).
+
+    Part of a deed.
+    """
+    row, _ = own_task(db, caller, task_id)
+    own_student(db, row.class_id, student_id)
+    record = task_store.task_student(db, task_id, student_id)
+    attempt = store.newest_attempt(db, record)
+    if attempt is not None and attempt.dating is not Dating.UNDECIDED:
+        return attempt.id
+    if not choosing:
+        done_at, dating = caller.now, Dating.UNDECIDED
+    elif row.kind is TaskKind.OBSERVED:
+        done_at, dating = caller.now, Dating.OBSERVED
+    else:
+        before = attempt.after if attempt else None
+        done_at, dating = time_on_paper(caller.now, row.due_at, before), Dating.ON_PAPER
+    if attempt is None:
+        return store.add_attempt(db, record, done_at, dating)
+    store.date_attempt(db, attempt.id, done_at, dating)
+    return attempt.id
+
+
+def correct_times(
+    caller: Teacher, task_id: int, student_ids: Sequence[int], done_at: datetime | None
+) -> None:
+    """Say when work on a task was done, for one, several or all students who have an attempt; with
+    None, the time stands again that it had by itself. No work is entered, nothing is called late
+    by it, and the log keeps who said so.
+    """
+    if not student_ids:
+        raise Refused("Choose the students whose time is to be corrected", "student_ids")
+    with caller.deed() as db:
+        row, klass = own_task(db, caller, task_id)
+        when = None if done_at is None else _past_time(db, caller, klass, done_at)
+        for student_id in dict.fromkeys(student_ids):
+            person = own_student(db, row.class_id, student_id)
+            attempt = store.newest_attempt(db, task_store.task_student(db, task_id, student_id))
+            if attempt is None:
+                raise Refused(f"{person.name} has nothing on this task yet", "student_ids")
+            if when is not None and attempt.after is not None and when < attempt.after:
+                raise Refused(
+                    f"The attempt of {person.name} before this one was done later", "done_at"
+                )
+            store.correct_attempt(db, attempt.id, when, caller.now, caller.person_id)
+            log.add_entry(
+                db,
+                caller.now,
+                caller.person_id,
+                "attempt-time",
+                attempt.id,
+                attempt.done_at,
+                when,
+            )
+
+
+def excuse(caller: Teacher, task_id: int, student_id: int, excused: bool) -> None:
+    """Excuse a student from a task, or take that back; what is there is kept."""
+    with caller.deed() as db:
+        row, _ = own_task(db, caller, task_id)
+        own_student(db, row.class_id, student_id)
+        task_store.set_excused(db, task_store.task_student(db, task_id, student_id), excused)

@@ -1,0 +1,296 @@
+"""Marks: choices and remarks, appended version by version."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import NamedTuple
+
+from jade_ladder.core.evidence import Combining
+from jade_ladder.store.shared.rows import fetch, fetch_one, insert
+
+
+@dataclass(frozen=True, slots=True)
+class MarkRow:
+    """A mark's newest version, and the version that counts."""
+
+    id: int
+    attempt_id: int
+    version: int
+    changed_at: datetime
+    finished_version: int | None
+    first_finished_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
+class ChoiceRow:
+    """What stands on one criterion; neither a level nor not assessed: taken back."""
+
+    criterion_id: int
+    level_id: int | None
+    half_way: bool
+    not_assessed: bool
+    since_version: int
+    made_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class RemarkRow:
+    """A remark on a criterion, or on the whole (criterion_id None)."""
+
+    criterion_id: int | None
+    text: str
+    since_version: int
+    made_at: datetime
+
+
+_MARK = """SELECT id, attempt_id, version, changed_at, finished_version, first_finished_at
+           FROM mark WHERE attempt_id = ?"""
+
+
+def mark(db: sqlite3.Connection, attempt_id: int) -> MarkRow | None:
+    """Give the mark of an attempt."""
+    return fetch_one(db, MarkRow, _MARK, (attempt_id,))
+
+
+def begin_mark(db: sqlite3.Connection, attempt_id: int, now: datetime) -> MarkRow:
+    """Give the mark of an attempt, made when there is none."""
+    db.execute(
+        "INSERT INTO mark (attempt_id, changed_at) VALUES (?, ?) ON CONFLICT DO NOTHING",
+        (attempt_id, now),
+    )
+    return fetch(db, MarkRow, _MARK, (attempt_id,))[0]
+
+
+def choices(db: sqlite3.Connection, mark_id: int, version: int) -> dict[int, ChoiceRow]:
+    """Give the choices by criterion as they stood in a version of a mark."""
+    rows = fetch(
+        db,
+        ChoiceRow,
+        """SELECT criterion_id, level_id, half_way, not_assessed, since_version, made_at
+           FROM mark_choice
+           WHERE mark_id = ?1 AND since_version <= ?2
+             AND (until_version IS NULL OR until_version > ?2)
+           ORDER BY id""",
+        (mark_id, version),
+    )
+    return {row.criterion_id: row for row in rows}
+
+
+def remarks(db: sqlite3.Connection, mark_id: int, version: int) -> dict[int | None, RemarkRow]:
+    """Give the remarks by criterion (None: on the whole) as they stood in a version of a mark."""
+    rows = fetch(
+        db,
+        RemarkRow,
+        """SELECT criterion_id, text, since_version, made_at FROM mark_remark
+           WHERE mark_id = ?1 AND since_version <= ?2
+             AND (until_version IS NULL OR until_version > ?2)
+           ORDER BY id""",
+        (mark_id, version),
+    )
+    return {row.criterion_id: row for row in rows}
+
+
+def _next_version(db: sqlite3.Connection, mark_id: int, now: datetime) -> int:
+    row: tuple[int] = db.execute(
+        "UPDATE mark SET version = version + 1, changed_at = ? WHERE id = ? RETURNING version",
+        (now, mark_id),
+    ).fetchone()
+    return row[0]
+
+
+def append_choice(
+    db: sqlite3.Connection,
+    mark_id: int,
+    criterion_id: int,
+    level_id: int | None,
+    half_way: bool,
+    not_assessed: bool,
+    now: datetime,
+    person_id: int,
+) -> None:
+    """Append a choice on one criterion as a new version of the mark."""
+    version = _next_version(db, mark_id, now)
+    db.execute(
+        """UPDATE mark_choice SET until_version = ?
+           WHERE mark_id = ? AND criterion_id = ? AND until_version IS NULL""",
+        (version, mark_id, criterion_id),
+    )
+    insert(
+        db,
+        """INSERT INTO mark_choice (mark_id, criterion_id, level_id, half_way, not_assessed,
+                                    since_version, made_at, made_by)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
+        (mark_id, criterion_id, level_id, half_way, not_assessed, version, now, person_id),
+    )
+
+
+def append_remark(
+    db: sqlite3.Connection,
+    mark_id: int,
+    criterion_id: int | None,
+    text: str,
+    now: datetime,
+    person_id: int,
+) -> None:
+    """Append a remark (an empty one takes it back) as a new version of the mark."""
+    version = _next_version(db, mark_id, now)
+    db.execute(
+        """UPDATE mark_remark SET until_version = ?
+           WHERE mark_id = ? AND criterion_id IS ? AND until_version IS NULL""",
+        (version, mark_id, criterion_id),
+    )
+    insert(
+        db,
+        """INSERT INTO mark_remark (mark_id, criterion_id, text, since_version, made_at, made_by)
+           VALUES (?, ?, ?, ?, ?, ?)""",
+        (mark_id, criterion_id, text, version, now, person_id),
+    )
+
+
+def finish(db: sqlite3.Connection, mark_id: int, now: datetime) -> None:
+    """Let the newest version be the one that counts."""
+    db.execute(
+        """UPDATE mark SET finished_version = version,
+                           first_finished_at = coalesce(first_finished_at, ?)
+           WHERE id = ?""",
+        (now, mark_id),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class TaskMark:
+    """The mark of an attempt at a task, with what evidence needs to know of the attempt."""
+
+    id: int
+    task_id: int
+    student_id: int
+    given_name: str
+    family_name: str
+    attempt_id: int
+    number: int
+    done_at: datetime
+    excused: bool
+    practice: bool
+    version: int
+    finished_version: int | None
+    first_finished_at: datetime | None
+    combining: Combining
+
+    @property
+    def name(self) -> str:
+        """Given and family name as one."""
+        return f"{self.given_name} {self.family_name}".strip()
+
+
+def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[TaskMark]:
+    """List the marks of all attempts at these tasks, task by task, student by student."""
+    return fetch(
+        db,
+        TaskMark,
+        """SELECT m.id, ts.task_id, p.id, p.given_name, p.family_name, a.id, a.number,
+                  coalesce(a.corrected_done_at, a.done_at), ts.excused, t.practice, m.version,
+                  m.finished_version, m.first_finished_at, k.combining
+           FROM json_each(?) n JOIN task t ON t.id = n.value
+           JOIN school_class k ON k.id = t.class_id
+           JOIN task_student ts ON ts.task_id = t.id JOIN person p ON p.id = ts.student_id
+           JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
+           ORDER BY ts.task_id, p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id,
+                    a.number""",
+        (json.dumps(list(task_ids)),),
+    )
+
+
+class EverChosen(NamedTuple):
+    """A choice that stands or stood, from one version of a mark to before another."""
+
+    mark_id: int
+    criterion_id: int
+    level_id: int | None
+    half_way: int
+    not_assessed: int
+    since: int
+    until: int | None
+
+
+class EverRemarked(NamedTuple):
+    """A remark on a criterion that stands or stood."""
+
+    mark_id: int
+    criterion_id: int
+    text: str
+    since: int
+    until: int | None
+
+
+def ever_chosen(db: sqlite3.Connection, mark_ids: Iterable[int]) -> list[EverChosen]:
+    """List every choice of these marks, the oldest first. Bare rows, since there are many."""
+    return [
+        EverChosen(*row)
+        for row in db.execute(
+            """SELECT c.mark_id, c.criterion_id, c.level_id, c.half_way, c.not_assessed,
+                      c.since_version, c.until_version
+               FROM json_each(?) n JOIN mark_choice c ON c.mark_id = n.value
+               ORDER BY c.id""",
+            (json.dumps(list(mark_ids)),),
+        )
+    ]
+
+
+def ever_remarked(db: sqlite3.Connection, mark_ids: Iterable[int]) -> list[EverRemarked]:
+    """List every remark of these marks on a criterion, the oldest first."""
+    return [
+        EverRemarked(*row)
+        for row in db.execute(
+            """SELECT r.mark_id, r.criterion_id, r.text, r.since_version, r.until_version
+               FROM json_each(?) n JOIN mark_remark r ON r.mark_id = n.value
+               WHERE r.criterion_id IS NOT NULL ORDER BY r.id""",
+            (json.dumps(list(mark_ids)),),
+        )
+    ]
+
+
+def carry_over(
+    db: sqlite3.Connection,
+    mark_id: int,
+    choices: Mapping[int, tuple[int | None, bool, bool]],
+    remarks: Mapping[int, str],
+    counts: bool,
+    now: datetime,
+    person_id: int,
+) -> None:
+    """Append a version of a mark in which these stand and nothing else does: by criterion, a level,
+    half-way and not assessed, and a remark. With `counts` it is what counts from now on.
+    """
+    version = _next_version(db, mark_id, now)
+    db.execute(
+        "UPDATE mark_choice SET until_version = ? WHERE mark_id = ? AND until_version IS NULL",
+        (version, mark_id),
+    )
+    db.execute(
+        """UPDATE mark_remark SET until_version = ?
+           WHERE mark_id = ? AND criterion_id IS NOT NULL AND until_version IS NULL""",
+        (version, mark_id),
+    )
+    db.executemany(
+        """INSERT INTO mark_choice (mark_id, criterion_id, level_id, half_way, not_assessed,
+                                    since_version, made_at, made_by)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
+        [
+            (mark_id, criterion, *choice, version, now, person_id)
+            for criterion, choice in choices.items()
+        ],
+    )
+    db.executemany(
+        """INSERT INTO mark_remark (mark_id, criterion_id, text, since_version, made_at, made_by)
+           VALUES (?, ?, ?, ?, ?, ?)""",
+        [
+            (mark_id, criterion, text, version, now, person_id)
+            for criterion, text in remarks.items()
+        ],
+    )
+    if counts:
+        db.execute("UPDATE mark SET finished_version = version WHERE id = ?", (mark_id,))

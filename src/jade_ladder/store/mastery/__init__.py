@@ -1,0 +1,1 @@
+"""Evidence and mastery."""

@@ -1,0 +1,62 @@
+"""Outcomes that are not expected of a student (a modified programme)."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+
+from jade_ladder.store.shared.rows import fetch
+
+
+@dataclass(frozen=True, slots=True)
+class NotExpected:
+    """An outcome lifted for one student from a day on, with the reason."""
+
+    student_id: int
+    outcome_id: int
+    reason: str
+    since: date
+
+
+def not_expected(
+    db: sqlite3.Connection, student_ids: Iterable[int], day: date
+) -> dict[tuple[int, int], NotExpected]:
+    """Give what is not expected of these students on a day, by student and outcome."""
+    rows = fetch(
+        db,
+        NotExpected,
+        """SELECT n.student_id, n.outcome_id, n.reason, n.since
+           FROM json_each(?1) s JOIN not_expected n ON n.student_id = s.value
+           WHERE n.since <= ?2 AND (n.until IS NULL OR ?2 < n.until)
+           ORDER BY n.student_id, n.outcome_id""",
+        (json.dumps(list(student_ids)), day),
+    )
+    return {(row.student_id, row.outcome_id): row for row in rows}
+
+
+def lift_outcome(
+    db: sqlite3.Connection,
+    student_id: int,
+    outcome_id: int,
+    reason: str,
+    since: date,
+    made_by: int,
+) -> None:
+    """Expect an outcome no longer of a student, from a day on."""
+    db.execute(
+        """INSERT INTO not_expected (student_id, outcome_id, reason, since, made_by)
+           VALUES (?, ?, ?, ?, ?)""",
+        (student_id, outcome_id, reason, since, made_by),
+    )
+
+
+def expect_again(db: sqlite3.Connection, student_id: int, outcome_id: int, until: date) -> None:
+    """Expect an outcome of a student again, from a day on."""
+    db.execute(
+        """UPDATE not_expected SET until = max(since, ?)
+           WHERE student_id = ? AND outcome_id = ? AND until IS NULL""",
+        (until, student_id, outcome_id),
+    )

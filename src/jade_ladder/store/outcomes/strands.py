@@ -1,0 +1,79 @@
+"""Strands: named groups of outcomes, some within another."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from jade_ladder.store.shared.rows import fetch, fetch_number, insert, new_guid
+
+
+@dataclass(frozen=True, slots=True)
+class StrandRow:
+    """A named group of outcomes; `parent_id` is the strand it is within."""
+
+    id: int
+    title: str
+    parent_id: int | None
+    position: int
+
+
+def strands(db: sqlite3.Connection, owner_id: int) -> list[StrandRow]:
+    """List the strands of a teacher and of the school, in order, each before those within it."""
+    return fetch(
+        db,
+        StrandRow,
+        """SELECT id, title, parent_id, position FROM strand
+           WHERE owner_id = ? OR owner_id IS NULL ORDER BY position, id""",
+        (owner_id,),
+    )
+
+
+def add_strand(
+    db: sqlite3.Connection,
+    owner_id: int,
+    title: str,
+    parent_id: int | None = None,
+    guid: str | None = None,
+) -> int:
+    """Add a strand after the teacher's others; give its number."""
+    return insert(
+        db,
+        """INSERT INTO strand (owner_id, title, parent_id, guid, position)
+           SELECT ?1, ?2, ?3, ?4, coalesce(max(position), 0) + 1 FROM strand
+           WHERE owner_id = ?1 OR owner_id IS NULL""",
+        (owner_id, title, parent_id, guid or new_guid()),
+    )
+
+
+def change_strand(
+    db: sqlite3.Connection, strand_id: int, title: str, parent_id: int | None
+) -> None:
+    """Change a strand's title and the strand it is within."""
+    db.execute(
+        "UPDATE strand SET title = ?, parent_id = ? WHERE id = ?", (title, parent_id, strand_id)
+    )
+
+
+def order_strands(db: sqlite3.Connection, strand_ids: list[int]) -> None:
+    """Put strands in the order given."""
+    db.executemany(
+        "UPDATE strand SET position = ? WHERE id = ?",
+        [(position, strand_id) for position, strand_id in enumerate(strand_ids, start=1)],
+    )
+
+
+def delete_strand(db: sqlite3.Connection, strand_id: int) -> None:
+    """Delete a strand that no outcome is in."""
+    db.execute("DELETE FROM strand WHERE id = ?", (strand_id,))
+
+
+def strand_is_used(db: sqlite3.Connection, strand_id: int) -> bool:
+    """Whether an outcome or another strand is in this strand."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM outcome WHERE strand_id = ?1
+           UNION ALL SELECT 1 FROM strand WHERE parent_id = ?1 LIMIT 1""",
+        (strand_id,),
+    )
+    return found is not None

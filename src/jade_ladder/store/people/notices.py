@@ -1,0 +1,51 @@
+"""Notices: what somebody else did to a person's things, until they have seen it."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from jade_ladder.store.shared.rows import fetch
+
+
+@dataclass(frozen=True, slots=True)
+class NoticeRow:
+    """A notice; `details` is JSON, by its kind."""
+
+    id: int
+    at: datetime
+    kind: str
+    details: str
+
+
+def add_notice(
+    db: sqlite3.Connection, person_id: int, at: datetime, kind: str, details: dict[str, Any]
+) -> None:
+    """Leave a notice for a person."""
+    db.execute(
+        "INSERT INTO notice (person_id, at, kind, details) VALUES (?, ?, ?, ?)",
+        (person_id, at, kind, json.dumps(details, ensure_ascii=False)),
+    )
+
+
+def unseen(db: sqlite3.Connection, person_id: int) -> list[NoticeRow]:
+    """List the notices that a person has not seen yet, the oldest first."""
+    return fetch(
+        db,
+        NoticeRow,
+        """SELECT id, at, kind, details FROM notice
+           WHERE person_id = ? AND seen_at IS NULL ORDER BY id""",
+        (person_id,),
+    )
+
+
+def mark_seen(db: sqlite3.Connection, notice_id: int, person_id: int, now: datetime) -> bool:
+    """Remember that a person has seen a notice of theirs; False where there is no such one."""
+    changed = db.execute(
+        """UPDATE notice SET seen_at = coalesce(seen_at, ?) WHERE id = ? AND person_id = ?""",
+        (now, notice_id, person_id),
+    )
+    return changed.rowcount == 1

@@ -1,0 +1,190 @@
+"""People, sign-in sessions and the school."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from datetime import datetime
+
+from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
+
+
+@dataclass(frozen=True, slots=True)
+class School:
+    """The one school of this database; evidence from fewer different sources than `thin` is thin,
+    and `demo` says that the demo command made it.
+    """
+
+    name: str
+    time_zone: str
+    thin: int
+    demo: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Person:
+    """A teacher or student."""
+
+    id: int
+    given_name: str
+    family_name: str
+    identifier: str | None
+    email: str | None
+    may_teach: bool
+    administrator: bool
+
+    @property
+    def name(self) -> str:
+        """Given and family name as one."""
+        return f"{self.given_name} {self.family_name}".strip()
+
+
+_PERSON = """SELECT id, given_name, family_name, identifier, email, may_teach, administrator
+             FROM person"""
+
+
+def school(db: sqlite3.Connection) -> School | None:
+    """Give the school, or None before the first start is done."""
+    return fetch_one(db, School, "SELECT name, time_zone, thin, demo FROM school")
+
+
+def set_school(db: sqlite3.Connection, name: str, time_zone: str) -> None:
+    """Make the school or change it."""
+    db.execute(
+        """INSERT INTO school (id, name, time_zone) VALUES (1, ?, ?)
+           ON CONFLICT (id) DO UPDATE SET name = excluded.name, time_zone = excluded.time_zone""",
+        (name, time_zone),
+    )
+
+
+def any_teacher(db: sqlite3.Connection) -> bool:
+    """Whether somebody can sign in at all."""
+    return fetch_number(db, "SELECT 1 FROM person WHERE may_teach = 1 LIMIT 1") is not None
+
+
+def teachers(db: sqlite3.Connection) -> list[Person]:
+    """List those who may teach, as they were made."""
+    return fetch(db, Person, f"{_PERSON} WHERE may_teach = 1 ORDER BY id")
+
+
+def person(db: sqlite3.Connection, person_id: int) -> Person | None:
+    """Give one person."""
+    return fetch_one(db, Person, f"{_PERSON} WHERE id = ?", (person_id,))
+
+
+def person_by_identifier(db: sqlite3.Connection, identifier: str) -> Person | None:
+    """Give the person with a school identifier."""
+    return fetch_one(db, Person, f"{_PERSON} WHERE identifier = ?", (identifier,))
+
+
+def add_person(
+    db: sqlite3.Connection,
+    given_name: str,
+    family_name: str,
+    identifier: str | None,
+    email: str | None,
+) -> int:
+    """Add a person without a password; give their number."""
+    return insert(
+        db,
+        "INSERT INTO person (given_name, family_name, identifier, email) VALUES (?, ?, ?, ?)",
+        (given_name, family_name, identifier, email),
+    )
+
+
+def change_person(
+    db: sqlite3.Connection,
+    person_id: int,
+    given_name: str,
+    family_name: str,
+    identifier: str | None,
+    email: str | None,
+) -> None:
+    """Change what is known of a person."""
+    db.execute(
+        """UPDATE person SET given_name = ?, family_name = ?, identifier = ?, email = ?
+           WHERE id = ?""",
+        (given_name, family_name, identifier, email, person_id),
+    )
+
+
+def make_teacher(db: sqlite3.Connection, person_id: int, password_hash: str) -> None:
+    """Let a person sign in and teach."""
+    db.execute(
+        "UPDATE person SET may_teach = 1, password_hash = ? WHERE id = ?",
+        (password_hash, person_id),
+    )
+
+
+def make_administrator(db: sqlite3.Connection, person_id: int) -> None:
+    """Let a teacher look after what belongs to the whole school."""
+    db.execute("UPDATE person SET administrator = 1 WHERE id = ?", (person_id,))
+
+
+def mark_as_demo(db: sqlite3.Connection) -> None:
+    """Remember that the school was made by the demo command."""
+    db.execute("UPDATE school SET demo = 1")
+
+
+def set_thin(db: sqlite3.Connection, thin: int) -> None:
+    """Say from how many different sources evidence is no longer thin."""
+    db.execute("UPDATE school SET thin = ?", (thin,))
+
+
+def taught_by_others(db: sqlite3.Connection, student_id: int, teacher_id: int) -> bool:
+    """Whether somebody else teaches a student now."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM membership s JOIN membership t ON t.class_id = s.class_id
+           WHERE s.person_id = ? AND s.role = 'student' AND s.until IS NULL
+             AND t.role = 'teacher' AND t.until IS NULL AND t.person_id <> ? LIMIT 1""",
+        (student_id, teacher_id),
+    )
+    return found is not None
+
+
+def is_known_to(db: sqlite3.Connection, person_id: int, teacher_id: int) -> bool:
+    """Whether a person is or was in a class that a teacher teaches."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM membership s JOIN membership t ON t.class_id = s.class_id
+           WHERE s.person_id = ? AND t.person_id = ? AND t.role = 'teacher' AND t.until IS NULL
+           LIMIT 1""",
+        (person_id, teacher_id),
+    )
+    return found is not None
+
+
+def sign_in_secret(db: sqlite3.Connection, email: str) -> tuple[int, str] | None:
+    """Give the number and password hash of the teacher with this e-mail."""
+    row = db.execute(
+        """SELECT id, password_hash FROM person
+           WHERE may_teach = 1 AND lower(email) = lower(?) AND password_hash IS NOT NULL""",
+        (email,),
+    ).fetchone()
+    return None if row is None else (row[0], row[1])
+
+
+def add_session(
+    db: sqlite3.Connection, token_hash: str, person_id: int, made: datetime, expires: datetime
+) -> None:
+    """Remember a sign-in; sessions that have run out are swept away."""
+    db.execute("DELETE FROM session WHERE expires_at <= ?", (made,))
+    db.execute(
+        "INSERT INTO session (token_hash, person_id, made_at, expires_at) VALUES (?, ?, ?, ?)",
+        (token_hash, person_id, made, expires),
+    )
+
+
+def session_person(db: sqlite3.Connection, token_hash: str, now: datetime) -> int | None:
+    """Give the number of the person whose session this is, while it lasts."""
+    return fetch_number(
+        db,
+        "SELECT person_id FROM session WHERE token_hash = ? AND expires_at > ?",
+        (token_hash, now),
+    )
+
+
+def end_session(db: sqlite3.Connection, token_hash: str) -> None:
+    """Forget a sign-in."""
+    db.execute("DELETE FROM session WHERE token_hash = ?", (token_hash,))

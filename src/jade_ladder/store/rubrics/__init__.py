@@ -1,0 +1,1 @@
+"""Rubrics, drafts and the library."""

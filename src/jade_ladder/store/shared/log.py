@@ -1,0 +1,71 @@
+"""The log: changes of method, scale, cuts, alignment and membership, with before and after."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from datetime import datetime
+from typing import Any
+
+from jade_ladder.store.shared.rows import fetch_number, insert
+
+
+def add_entry(
+    db: sqlite3.Connection,
+    at: datetime,
+    person_id: int,
+    subject: str,
+    subject_id: int,
+    before: Any,
+    after: Any,
+) -> int:
+    """Append what changed; `before` and `after` are anything JSON can hold. Gives its number."""
+    return insert(
+        db,
+        """INSERT INTO log (at, person_id, subject, subject_id, before, after)
+           VALUES (?, ?, ?, ?, ?, ?)""",
+        (at, person_id, subject, subject_id, _text(before), _text(after)),
+    )
+
+
+def entry(
+    db: sqlite3.Connection, number: int, person_id: int, subject: str
+) -> tuple[int, Any, Any] | None:
+    """Give the subject's number, before and after of an entry that a person made."""
+    row = db.execute(
+        "SELECT subject_id, before, after FROM log WHERE id = ? AND person_id = ? AND subject = ?",
+        (number, person_id, subject),
+    ).fetchone()
+    if row is None:
+        return None
+    return row[0], _value(row[1]), _value(row[2])
+
+
+def has_entry(db: sqlite3.Connection, subject: str, subject_id: int) -> bool:
+    """Whether anything is logged of a subject."""
+    found = fetch_number(
+        db, "SELECT 1 FROM log WHERE subject = ? AND subject_id = ? LIMIT 1", (subject, subject_id)
+    )
+    return found is not None
+
+
+def first_after(
+    db: sqlite3.Connection, subject: str, moment: datetime
+) -> dict[int, tuple[Any, Any]]:
+    """Give before and after of the first entry from `moment` on about each subject of a kind, by
+    the subject's number: what stood at that moment is what stands before that entry.
+    """
+    rows = db.execute(
+        """SELECT subject_id, before, after FROM log WHERE subject = ? AND at >= ?
+           ORDER BY at DESC, id DESC""",
+        (subject, moment),
+    )
+    return {number: (_value(before), _value(after)) for number, before, after in rows}
+
+
+def _value(text: str | None) -> Any:
+    return None if text is None else json.loads(text)
+
+
+def _text(value: Any) -> str | None:
+    return None if value is None else json.dumps(value, ensure_ascii=False, default=str)

@@ -1,0 +1,124 @@
+"""Attempts at tasks: how each is dated, and the work."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from jade_ladder.store.shared.rows import fetch_one, insert
+
+
+class Dating(StrEnum):
+    """How an attempt is dated (docs/calculations.md, “Time and order”): when it was handed in; as
+    work on paper; by the tap that observed it; or not yet, before the first choice on work without
+    a time.
+    """
+
+    HANDED_IN = "handed-in"
+    ON_PAPER = "on-paper"
+    OBSERVED = "observed"
+    UNDECIDED = "undecided"
+
+
+@dataclass(frozen=True, slots=True)
+class WorkRow:
+    """What was handed in."""
+
+    text: str
+    file_name: str | None
+    entered_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class AttemptRow:
+    """An attempt: how it is dated, and the time that counts; `after` is that of the attempt before
+    it, if there is one.
+    """
+
+    id: int
+    number: int
+    dating: Dating
+    done_at: datetime
+    after: datetime | None
+
+
+def newest_attempt(db: sqlite3.Connection, task_student_id: int) -> AttemptRow | None:
+    """Give the newest attempt of a student at a task."""
+    return fetch_one(
+        db,
+        AttemptRow,
+        """SELECT a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at),
+                  (SELECT coalesce(b.corrected_done_at, b.done_at) FROM attempt b
+                   WHERE b.task_student_id = a.task_student_id AND b.number = a.number - 1)
+           FROM attempt a WHERE a.task_student_id = ? ORDER BY a.number DESC LIMIT 1""",
+        (task_student_id,),
+    )
+
+
+def add_attempt(
+    db: sqlite3.Connection, task_student_id: int, done_at: datetime, dating: Dating
+) -> int:
+    """Add the next attempt; give its record's number."""
+    return insert(
+        db,
+        """INSERT INTO attempt (task_student_id, number, done_at, dating)
+           SELECT ?1, coalesce(max(number), 0) + 1, ?2, ?3 FROM attempt
+           WHERE task_student_id = ?1""",
+        (task_student_id, done_at, dating),
+    )
+
+
+def date_attempt(
+    db: sqlite3.Connection, attempt_id: int, done_at: datetime, dating: Dating
+) -> None:
+    """Say by what time an attempt is dated, and how that came about; a correction stays over it."""
+    db.execute(
+        "UPDATE attempt SET done_at = ?, dating = ? WHERE id = ?", (done_at, dating, attempt_id)
+    )
+
+
+def correct_attempt(
+    db: sqlite3.Connection,
+    attempt_id: int,
+    done_at: datetime | None,
+    now: datetime,
+    person_id: int,
+) -> None:
+    """Correct the time that an attempt is dated by, or (None) take the correction back."""
+    by = (None, None) if done_at is None else (person_id, now)
+    db.execute(
+        """UPDATE attempt SET corrected_done_at = ?, corrected_by = ?, corrected_at = ?
+           WHERE id = ?""",
+        (done_at, *by, attempt_id),
+    )
+
+
+def set_work(
+    db: sqlite3.Connection,
+    attempt_id: int,
+    text: str,
+    file_name: str | None,
+    now: datetime,
+    person_id: int,
+) -> None:
+    """Enter what was handed in, or replace it."""
+    db.execute(
+        """INSERT INTO work (attempt_id, text, file_name, entered_at, entered_by)
+           VALUES (?, ?, ?, ?, ?)
+           ON CONFLICT (attempt_id) DO UPDATE SET text = excluded.text,
+             file_name = excluded.file_name, entered_at = excluded.entered_at,
+             entered_by = excluded.entered_by""",
+        (attempt_id, text, file_name, now, person_id),
+    )
+
+
+def work(db: sqlite3.Connection, attempt_id: int) -> WorkRow | None:
+    """Give what was handed in."""
+    return fetch_one(
+        db,
+        WorkRow,
+        "SELECT text, file_name, entered_at FROM work WHERE attempt_id = ?",
+        (attempt_id,),
+    )

@@ -1,0 +1,223 @@
+"""Tasks, and the work of each student."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from datetime import date, datetime
+from enum import StrEnum
+
+from jade_ladder.core.evidence import AttemptsRule
+from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
+from jade_ladder.store.work.attempts import Dating
+
+
+class TaskKind(StrEnum):
+    """How the work reaches the teacher."""
+
+    HANDED_IN = "handed-in"
+    OBSERVED = "observed"
+
+
+@dataclass(frozen=True, slots=True)
+class TaskRow:
+    """A task; `points` None means the sum of the rubric's highest points. `newest` is the number of
+    the rubric's newest final revision.
+    """
+
+    id: int
+    class_id: int
+    revision_id: int
+    revision: int
+    newest: int
+    rubric_id: int
+    rubric_title: str
+    title: str
+    instructions: str
+    kind: TaskKind
+    due_at: datetime | None
+    points: int | None
+    practice: bool
+    attempts_rule: AttemptsRule
+    made_at: datetime
+    version: int
+
+
+@dataclass(frozen=True, slots=True)
+class TaskStudentRow:
+    """Where one student stands with one task: their newest attempt, its work and its mark.
+
+    `done_at` is what its evidence is dated by: `dated_at`, which came about as `dating` says, or
+    what a teacher corrected it to at `corrected_at`.
+    """
+
+    student_id: int
+    given_name: str
+    family_name: str
+    excused: bool
+    attempt_id: int | None
+    number: int | None
+    done_at: datetime | None
+    dated_at: datetime | None
+    dating: Dating | None
+    corrected_at: datetime | None
+    has_work: bool
+    mark_id: int | None
+    version: int | None
+    finished_version: int | None
+    chosen: int
+
+    @property
+    def name(self) -> str:
+        """Given and family name as one."""
+        return f"{self.given_name} {self.family_name}".strip()
+
+    @property
+    def handed_in_at(self) -> datetime | None:
+        """When it was handed in, if anybody said so: only then can it be late. A correction of what
+        the evidence is dated by does not change it.
+        """
+        return self.dated_at if self.dating is Dating.HANDED_IN else None
+
+
+_TASK = """SELECT t.id, t.class_id, t.revision_id, v.number,
+                  (SELECT max(number) FROM revision
+                   WHERE rubric_id = r.id AND final_at IS NOT NULL),
+                  r.id, r.title, t.title, t.instructions, t.kind, t.due_at, t.points, t.practice,
+                  t.attempts_rule, t.made_at, t.version
+           FROM task t
+           JOIN revision v ON v.id = t.revision_id
+           JOIN rubric r ON r.id = v.rubric_id"""
+
+
+def class_tasks(db: sqlite3.Connection, class_id: int) -> list[TaskRow]:
+    """List a class's tasks by due time; those without come last."""
+    return fetch(
+        db,
+        TaskRow,
+        f"{_TASK} WHERE t.class_id = ? ORDER BY t.due_at IS NULL, t.due_at, t.id",
+        (class_id,),
+    )
+
+
+def task(db: sqlite3.Connection, task_id: int) -> TaskRow | None:
+    """Give one task."""
+    return fetch_one(db, TaskRow, f"{_TASK} WHERE t.id = ?", (task_id,))
+
+
+def add_task(
+    db: sqlite3.Connection,
+    class_id: int,
+    revision_id: int,
+    title: str,
+    instructions: str,
+    kind: TaskKind,
+    due_at: datetime | None,
+    points: int | None,
+    practice: bool,
+    now: datetime,
+) -> int:
+    """Add a task; give its number."""
+    return insert(
+        db,
+        """INSERT INTO task (class_id, revision_id, title, instructions, kind, due_at, points,
+                             practice, made_at)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)""",
+        (class_id, revision_id, title, instructions, kind, due_at, points, practice, now),
+    )
+
+
+def change_task(
+    db: sqlite3.Connection,
+    task_id: int,
+    revision_id: int,
+    title: str,
+    instructions: str,
+    kind: TaskKind,
+    due_at: datetime | None,
+    points: int | None,
+    practice: bool,
+) -> None:
+    """Change a task and count its version up."""
+    db.execute(
+        """UPDATE task SET revision_id = ?, title = ?, instructions = ?, kind = ?, due_at = ?,
+                           points = ?, practice = ?, version = version + 1
+           WHERE id = ?""",
+        (revision_id, title, instructions, kind, due_at, points, practice, task_id),
+    )
+
+
+def delete_task(db: sqlite3.Connection, task_id: int) -> None:
+    """Delete a task that nobody has work or a mark on."""
+    db.execute("DELETE FROM task WHERE id = ?", (task_id,))
+
+
+def has_attempts(db: sqlite3.Connection, task_id: int) -> bool:
+    """Whether anybody has handed in or been marked."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM attempt a JOIN task_student ts ON ts.id = a.task_student_id
+           WHERE ts.task_id = ? LIMIT 1""",
+        (task_id,),
+    )
+    return found is not None
+
+
+def has_marks(db: sqlite3.Connection, task_id: int) -> bool:
+    """Whether any criterion was ever marked."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM mark m JOIN attempt a ON a.id = m.attempt_id
+           JOIN task_student ts ON ts.id = a.task_student_id
+           WHERE ts.task_id = ? AND m.version > 0 LIMIT 1""",
+        (task_id,),
+    )
+    return found is not None
+
+
+def task_students(
+    db: sqlite3.Connection, task_id: int, class_id: int, on: date
+) -> list[TaskStudentRow]:
+    """List where each student stands: those in the class on the day, and any with an attempt.
+
+    `chosen` counts the criteria that count (no bonus) with a choice in the newest version.
+    """
+    return fetch(
+        db,
+        TaskStudentRow,
+        """SELECT p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id, a.number,
+                  coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
+                  w.attempt_id IS NOT NULL, m.id, m.version, m.finished_version,
+                  (SELECT count(*) FROM mark_choice c JOIN criterion k ON k.id = c.criterion_id
+                   WHERE c.mark_id = m.id AND c.until_version IS NULL AND k.bonus = 0
+                     AND (c.level_id IS NOT NULL OR c.not_assessed = 1))
+           FROM person p
+           LEFT JOIN task_student ts ON ts.task_id = :task AND ts.student_id = p.id
+           LEFT JOIN attempt a ON a.task_student_id = ts.id
+             AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+           LEFT JOIN work w ON w.attempt_id = a.id
+           LEFT JOIN mark m ON m.attempt_id = a.id
+           WHERE a.id IS NOT NULL OR p.id IN (
+             SELECT person_id FROM membership
+             WHERE class_id = :class AND role = 'student' AND since <= :on
+               AND (until IS NULL OR until > :on))
+           ORDER BY p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id""",
+        {"task": task_id, "class": class_id, "on": on},
+    )
+
+
+def task_student(db: sqlite3.Connection, task_id: int, student_id: int) -> int:
+    """Give the number of a student's record at a task, made on first use."""
+    db.execute(
+        "INSERT INTO task_student (task_id, student_id) VALUES (?, ?) ON CONFLICT DO NOTHING",
+        (task_id, student_id),
+    )
+    row: tuple[int] = db.execute(
+        "SELECT id FROM task_student WHERE task_id = ? AND student_id = ?", (task_id, student_id)
+    ).fetchone()
+    return row[0]
+
+
+def set_excused(db: sqlite3.Connection, task_student_id: int, excused: bool) -> None:
+    """Excuse a student from a task, or take that back."""
+    db.execute("UPDATE task_student SET excused = ? WHERE id = ?", (excused, task_student_id))

@@ -1,0 +1,70 @@
+"""Lists of outcomes that come in as tables."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import Form
+
+from jade_ladder.service.exchange import outcome_lists as service
+from jade_ladder.web.classes.classes import Made
+from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
+from jade_ladder.web.shared.callers import AsTeacher
+from jade_ladder.web.shared.heavy import heavy
+from jade_ladder.web.shared.tables import ListLineOut, ListOut, Sent, line_fields, list_fields
+
+router = router_of("outcomes", "/classes/{class_id:int}/outcomes/list")
+
+
+class OutcomeListLineOut(ListLineOut):
+    """A line of a list of outcomes and what it would do; `was` is the title it would change."""
+
+    code: str
+    title: str
+    description: str
+    strand: str
+    was: str | None
+
+
+class OutcomeListOut(ListOut):
+    """A list of outcomes as it was read, the strands it would make, and the codes of outcomes that
+    the class teaches and the list has not.
+    """
+
+    lines: list[OutcomeListLineOut]
+    new_strands: list[str]
+    gone: list[str]
+
+
+@router.post("/preview")
+@body_up_to(FILE_LIMIT)
+@heavy
+def preview_outcome_list(class_id: int, sent: Sent, caller: AsTeacher) -> OutcomeListOut:
+    """Read a list of outcomes and say what it would do; nothing is changed."""
+    preview = service.preview_outcome_list(caller, class_id, sent.table, sent.columns)
+    lines = [
+        OutcomeListLineOut(
+            **line_fields(read),
+            was=was.title if (was := preview.was.get(read.line.number)) else None,
+        )
+        for read in preview.lines
+    ]
+    return OutcomeListOut(
+        **list_fields(sent, preview),
+        lines=lines,
+        new_strands=list(preview.new_strands),
+        gone=[one.code for one in preview.gone],
+    )
+
+
+@router.post("", status_code=201)
+@body_up_to(FILE_LIMIT)
+def bring_in_outcome_list(
+    class_id: int, sent: Sent, caller: AsTeacher, retire_gone: Annotated[bool, Form()] = False
+) -> Made:
+    """Add and change a list's outcomes and strands, all or none; gives the number by which it can
+    be taken back, as a framework is.
+    """
+    return Made(
+        id=service.bring_in_outcome_list(caller, class_id, sent.table, sent.columns, retire_gone)
+    )

@@ -1,0 +1,1 @@
+"""Outcomes, strands, scales and methods."""

@@ -1,0 +1,156 @@
+"""Signing in and out, and the first start."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from fastapi import Request, Response
+from pydantic import BaseModel
+
+from jade_ladder.core.errors import NotFound, NotSignedIn, Unavailable
+from jade_ladder.service.people import accounts as people
+from jade_ladder.store.people.people import Person
+from jade_ladder.store.shared.connection import Database
+from jade_ladder.web.people.failed_tries import Guesses, Hashing
+from jade_ladder.web.shared.bodies import body_up_to, router_of
+from jade_ladder.web.shared.callers import COOKIE, Db, set_cookie, the_person
+from jade_ladder.web.shared.fields import Text, Whole
+from jade_ladder.web.shared.problems import problem
+
+router = router_of("session", "/session")
+SMALL = 8_000
+
+
+class PersonOut(BaseModel):
+    """A person as others see them."""
+
+    id: int
+    name: str
+    given_name: str
+
+
+class SignedInOut(PersonOut):
+    """The person who is signed in; an administrator changes what belongs to the school."""
+
+    teacher: bool
+    administrator: bool
+
+
+class SessionOut(BaseModel):
+    """Who is signed in, and what the sign-in page needs to know."""
+
+    person: SignedInOut | None
+    school: str | None
+    time_zone: str
+    first_start: bool
+    demo_people: list[PersonOut]
+
+
+class SignInIn(BaseModel):
+    """E-mail and password."""
+
+    email: Text
+    password: Text
+
+
+class FirstTeacherIn(BaseModel):
+    """The school and its first teacher."""
+
+    school: Text
+    time_zone: Text
+    given_name: Text
+    family_name: Text
+    email: Text
+    password: Text
+
+
+class DemoSignInIn(BaseModel):
+    """Which of the demo people."""
+
+    person_id: Whole
+
+
+def _out(person: Person) -> PersonOut:
+    return PersonOut(id=person.id, name=person.name, given_name=person.given_name)
+
+
+@router.get("")
+def read_session(request: Request, database: Db) -> SessionOut:
+    """Tell who is signed in; answers without sign-in too."""
+    try:
+        person = the_person(request)
+    except NotSignedIn:
+        person = None
+    school = people.the_school(database)
+    demo = request.app.state.settings.demo
+    return SessionOut(
+        person=SignedInOut(
+            **dict(_out(person)), teacher=person.may_teach, administrator=person.administrator
+        )
+        if person
+        else None,
+        school=school.name if school else None,
+        time_zone=school.time_zone if school else "UTC",
+        first_start=people.needs_first_teacher(database),
+        demo_people=[_out(teacher) for teacher in people.teachers(database)] if demo else [],
+    )
+
+
+@router.post("", response_model=None, status_code=204)
+@body_up_to(SMALL)
+def sign_in(body: SignInIn, request: Request, response: Response, database: Db) -> Response | None:
+    """Sign in with a password; a session of this browser that it replaces is ended."""
+    guesses: Guesses = request.app.state.guesses
+    hashing: Hashing = request.app.state.hashing
+    address = request.client.host if request.client else ""
+    wait = guesses.begin(body.email, address)
+    if wait:
+        detail = f"Too many tries; wait {wait} seconds"
+        return problem(429, "Wait", detail, headers={"retry-after": str(wait)})
+    try:
+        with hashing.place():
+            person_id = people.check_password(database, body.email, body.password)
+    except Unavailable:
+        guesses.not_looked_at(body.email, address)
+        raise
+    guesses.right(body.email, address)
+    _begin(request, response, database, person_id)
+    return None
+
+
+def _begin(request: Request, response: Response, database: Database, person_id: int) -> None:
+    replaced = request.cookies.get(COOKIE)
+    token = people.begin_session(database, person_id, datetime.now(UTC), replaced)
+    set_cookie(request, response, token)
+
+
+@router.delete("", status_code=204)
+def sign_out(request: Request, response: Response, database: Db) -> None:
+    """Sign out."""
+    token = request.cookies.get(COOKIE)
+    if token:
+        people.end_session(database, token)
+    response.delete_cookie(COOKIE, path="/")
+
+
+@router.post("/first-teacher", status_code=204)
+@body_up_to(SMALL)
+def make_first_teacher(
+    body: FirstTeacherIn, request: Request, response: Response, database: Db
+) -> None:
+    """Make the school and its first teacher, and sign them in."""
+    teacher = people.NewTeacher(body.given_name, body.family_name, body.email, body.password)
+    hashing: Hashing = request.app.state.hashing
+    with hashing.place():
+        number = people.make_first_teacher(database, body.school, body.time_zone, teacher)
+    _begin(request, response, database, number)
+
+
+@router.post("/demo", status_code=204)
+@body_up_to(SMALL)
+def sign_in_to_demo(body: DemoSignInIn, request: Request, response: Response, database: Db) -> None:
+    """Sign in as one of the demo people, in the demo only."""
+    known = {person.id for person in people.teachers(database)}
+    if not request.app.state.settings.demo or body.person_id not in known:
+        raise NotFound("There is no such demo person")
+    _begin(request, response, database, body.person_id)

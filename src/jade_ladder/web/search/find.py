@@ -1,0 +1,31 @@
+"""Find anything."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel
+
+from jade_ladder.service.search import find as service
+from jade_ladder.service.search.find import FoundKind
+from jade_ladder.web.shared.bodies import router_of
+from jade_ladder.web.shared.callers import AsTeacher
+
+router = router_of("find", "/find")
+
+
+class FoundOut(BaseModel):
+    """A thing that can be gone to."""
+
+    kind: FoundKind
+    id: int
+    class_id: int | None
+    title: str
+    detail: str
+
+
+@router.get("")
+def find_everything(caller: AsTeacher) -> list[FoundOut]:
+    """List all that can be found."""
+    return [
+        FoundOut(kind=f.kind, id=f.id, class_id=f.class_id, title=f.title, detail=f.detail)
+        for f in service.everything(caller)
+    ]

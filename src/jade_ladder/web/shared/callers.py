@@ -1,0 +1,81 @@
+"""Who is calling: the session cookie, and for whom a write says it is."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Annotated
+
+from fastapi import Depends, Request, Response
+
+from jade_ladder.core.errors import NotAllowed, NotSignedIn, OtherPerson
+from jade_ladder.service.people.accounts import SESSION_LASTS, person_of_session
+from jade_ladder.service.shared.caller import Administrator, Caller, Teacher, caller_of
+from jade_ladder.store.people.people import Person
+from jade_ladder.store.shared.connection import Database
+
+COOKIE = "jade_ladder_session"
+PERSON_HEADER = "jade-ladder-person"
+READS = frozenset({"GET", "HEAD", "OPTIONS"})
+
+
+def the_database(request: Request) -> Database:
+    """Give the application's database."""
+    database: Database = request.app.state.settings.database
+    return database
+
+
+def the_person(request: Request) -> Person:
+    """Give the signed-in person; NotSignedIn for anybody else."""
+    token = request.cookies.get(COOKIE)
+    if not token:
+        raise NotSignedIn("Please sign in")
+    return person_of_session(the_database(request), token, datetime.now(UTC))
+
+
+def the_caller(request: Request, person: Annotated[Person, Depends(the_person)]) -> Caller:
+    """Give the caller that the services ask for: a kind of its own for teachers and students.
+
+    A write names its person in a header, since a tab that is open keeps its work when somebody else
+    signs in beside it: raises OtherPerson where that is not the session's.
+    """
+    if request.method not in READS:
+        named = request.headers.get(PERSON_HEADER)
+        if named != str(person.id):
+            raise OtherPerson(
+                "Nothing was changed, since this does not say whose it is"
+                if named is None
+                else "Nothing was changed, since somebody else is signed in in this browser now"
+            )
+    return caller_of(the_database(request), person, datetime.now(UTC))
+
+
+def the_teacher(caller: Annotated[Caller, Depends(the_caller)]) -> Teacher:
+    """Give the caller as a teacher; NotAllowed for anybody else."""
+    if not isinstance(caller, Teacher):
+        raise NotAllowed("This is for teachers")
+    return caller
+
+
+def the_administrator(caller: Annotated[Caller, Depends(the_caller)]) -> Administrator:
+    """Give the caller as the school's administrator; NotAllowed for anybody else."""
+    if not isinstance(caller, Administrator):
+        raise NotAllowed("This is for the administrator of the school")
+    return caller
+
+
+Db = Annotated[Database, Depends(the_database)]
+AsTeacher = Annotated[Teacher, Depends(the_teacher)]
+AsAdministrator = Annotated[Administrator, Depends(the_administrator)]
+
+
+def set_cookie(request: Request, response: Response, token: str) -> None:
+    """Hand out the session: not readable by scripts, not sent from other sites."""
+    response.set_cookie(
+        COOKIE,
+        token,
+        max_age=int(SESSION_LASTS.total_seconds()),
+        httponly=True,
+        samesite="lax",
+        secure=request.url.scheme == "https",
+        path="/",
+    )

@@ -1,0 +1,1 @@
+"""Tasks and attempts."""

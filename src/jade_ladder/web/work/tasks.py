@@ -1,0 +1,229 @@
+"""Tasks and the work handed in."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+
+from fastapi import Form, UploadFile
+from pydantic import BaseModel
+
+from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState
+from jade_ladder.formats.table import decode
+from jade_ladder.service.work import attempts
+from jade_ladder.service.work import tasks as service
+from jade_ladder.service.work.tasks import StudentAtTask, TaskView, TaskWords
+from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.tasks import TaskKind
+from jade_ladder.web.classes.classes import Made
+from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
+from jade_ladder.web.shared.callers import AsTeacher
+from jade_ladder.web.shared.fields import Moment, Text, Whole, YesNo
+from jade_ladder.web.shared.numbers import ShortNumber, WrittenNumber
+
+router = router_of("tasks")
+
+
+class TaskIn(BaseModel):
+    """A task as typed; a due time without a zone is by the school's clock."""
+
+    title: Text
+    instructions: Text = ""
+    kind: TaskKind
+    rubric_id: Whole
+    due_at: Moment | None = None
+    points: WrittenNumber | None = None
+    practice: YesNo = False
+
+    def words(self) -> TaskWords:
+        """Give it as the service knows it."""
+        return TaskWords(
+            self.title,
+            self.instructions,
+            self.kind,
+            self.rubric_id,
+            self.due_at,
+            self.points,
+            self.practice,
+        )
+
+
+class TaskChange(TaskIn):
+    """A change, with the version it was based on."""
+
+    version: Whole
+
+
+class StudentAtTaskOut(BaseModel):
+    """Where one student stands with a task: `waits` for the teacher, `left` criteria to mark;
+    `done_at` is what the evidence is dated by, `dating` how that came about unless a teacher
+    `corrected` it.
+    """
+
+    id: int
+    name: str
+    state: DeskState
+    waits: bool
+    left: int
+    has_work: bool
+    done_at: datetime | None
+    dating: Dating | None
+    corrected: bool
+
+    @classmethod
+    def of(cls, student: StudentAtTask) -> StudentAtTaskOut:
+        """Show where one stands."""
+        row = student.row
+        return cls(
+            id=row.student_id,
+            name=row.name,
+            state=student.state,
+            waits=student.state in WAITS_FOR_TEACHER,
+            left=student.left,
+            has_work=row.has_work,
+            done_at=None if row.dating is Dating.UNDECIDED else row.done_at,
+            dating=row.dating,
+            corrected=row.corrected_at is not None,
+        )
+
+
+class TaskLineOut(BaseModel):
+    """A task with its counts, the revision of its rubric, and the newest final one."""
+
+    id: int
+    class_id: int
+    title: str
+    kind: TaskKind
+    due_at: datetime | None
+    practice: bool
+    rubric_id: int
+    rubric_title: str
+    revision: int
+    newest_revision: int
+    students: int
+    handed_in: int
+    done: int
+    to_mark: int
+    missing: int
+    excused: int
+
+    @classmethod
+    def of(cls, view: TaskView) -> TaskLineOut:
+        """Show a task's line."""
+        return cls(**_counts(view))
+
+
+class TaskOut(TaskLineOut):
+    """A task whole; `points` are those that count, `own_points` those set, if any."""
+
+    instructions: str
+    points: ShortNumber
+    own_points: ShortNumber | None
+    version: int
+    where: list[StudentAtTaskOut]
+
+    @classmethod
+    def of(cls, view: TaskView) -> TaskOut:
+        """Show a task."""
+        return cls(
+            **_counts(view),
+            instructions=view.row.instructions,
+            points=view.points,
+            own_points=view.row.points,
+            version=view.row.version,
+            where=[StudentAtTaskOut.of(student) for student in view.students],
+        )
+
+
+def _counts(view: TaskView) -> dict[str, object]:
+    counts = view.counts
+    return {
+        "id": view.row.id,
+        "class_id": view.row.class_id,
+        "title": view.row.title,
+        "kind": view.row.kind,
+        "due_at": view.row.due_at,
+        "practice": view.row.practice,
+        "rubric_id": view.row.rubric_id,
+        "rubric_title": view.row.rubric_title,
+        "revision": view.row.revision,
+        "newest_revision": view.row.newest,
+        "students": len(view.students),
+        "handed_in": view.handed_in,
+        "done": counts[DeskState.DONE],
+        "to_mark": sum(counts[state] for state in WAITS_FOR_TEACHER),
+        "missing": counts[DeskState.MISSING],
+        "excused": counts[DeskState.EXCUSED],
+    }
+
+
+class TimesIn(BaseModel):
+    """When work was done, for these students; null: as it was dated by itself."""
+
+    student_ids: list[Whole]
+    done_at: Moment | None
+
+
+class ExcuseIn(BaseModel):
+    """Whether a student is excused."""
+
+    excused: YesNo
+
+
+@router.get("/classes/{class_id:int}/tasks")
+def read_tasks(class_id: int, caller: AsTeacher) -> list[TaskLineOut]:
+    """List a class's tasks by due time."""
+    return [TaskLineOut.of(view) for view in service.class_tasks(caller, class_id)]
+
+
+@router.post("/classes/{class_id:int}/tasks", status_code=201)
+def make_task(class_id: int, body: TaskIn, caller: AsTeacher) -> Made:
+    """Set a task."""
+    return Made(id=service.make_task(caller, class_id, body.words()))
+
+
+@router.get("/tasks/{task_id:int}")
+def read_task(task_id: int, caller: AsTeacher) -> TaskOut:
+    """Give one task and where everybody stands."""
+    return TaskOut.of(service.get_task(caller, task_id))
+
+
+@router.put("/tasks/{task_id:int}", status_code=204)
+def change_task(task_id: int, body: TaskChange, caller: AsTeacher) -> None:
+    """Change a task."""
+    service.change_task(caller, task_id, body.version, body.words())
+
+
+@router.delete("/tasks/{task_id:int}", status_code=204)
+def delete_task(task_id: int, caller: AsTeacher) -> None:
+    """Delete a task that nobody has work or a mark on."""
+    service.delete_task(caller, task_id)
+
+
+@router.put("/tasks/{task_id:int}/students/{student_id:int}/work", status_code=204)
+@body_up_to(FILE_LIMIT)
+def enter_work(
+    task_id: int,
+    student_id: int,
+    caller: AsTeacher,
+    text: Annotated[Text, Form()] = "",
+    file: UploadFile | None = None,
+    done_at: Annotated[Moment | None, Form()] = None,
+) -> None:
+    """Enter a student's work: text, or a text file."""
+    content, name = text, None
+    if file is not None:
+        content, name = decode(file.file.read()), file.filename
+    attempts.enter_work(caller, task_id, student_id, content, name, done_at)
+
+
+@router.put("/tasks/{task_id:int}/times", status_code=204)
+def correct_times(task_id: int, body: TimesIn, caller: AsTeacher) -> None:
+    """Say when work was done, for one, several or all students; nothing is called late by it."""
+    attempts.correct_times(caller, task_id, body.student_ids, body.done_at)
+
+
+@router.put("/tasks/{task_id:int}/students/{student_id:int}/excused", status_code=204)
+def excuse(task_id: int, student_id: int, body: ExcuseIn, caller: AsTeacher) -> None:
+    """Excuse a student, or take that back."""
+    attempts.excuse(caller, task_id, student_id, body.excused)

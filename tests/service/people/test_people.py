@@ -1,0 +1,105 @@
+"""People belong to the school: what is told of them, and who changes what."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+
+import pytest
+
+from jade_ladder.core.errors import NotAllowed, Refused
+from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.formats.table import read_table
+from jade_ladder.service.classes import classes
+from jade_ladder.service.shared.caller import Administrator, Student, Teacher, caller_of
+from jade_ladder.store.people import people as store
+from tests.builders import Small, small
+
+
+@pytest.fixture
+def theirs(other_teacher: Teacher) -> int:
+    """A class of a colleague, without students."""
+    return classes.make_class(other_teacher, "Tide Room", date(2026, 9, 1), date(2027, 6, 30))
+
+
+@pytest.fixture
+def made(caller: Teacher) -> Small:
+    return small(caller)
+
+
+def test_which_kind_of_caller_somebody_is_is_decided_by_the_session(
+    caller: Teacher, other_teacher: Teacher, made: Small
+) -> None:
+    numbers = (caller.person_id, other_teacher.person_id, made.students[0])
+    with caller.reading() as db:
+        found = [store.person(db, number) for number in numbers]
+    kinds = [type(caller_of(caller.database, one, caller.now)) for one in found if one]
+    assert kinds == [Administrator, Teacher, Student]
+
+
+WAYS: dict[str, Callable[[Teacher, int, str], str]] = {
+    "one student": lambda caller, class_id, identifier: refused(
+        lambda: classes.add_student(caller, class_id, StudentLine(1, "Bo", "Lund", identifier))
+    ),
+    "a list": lambda caller, class_id, identifier: "".join(
+        read.problem
+        for read in classes.preview_class_list(
+            caller,
+            class_id,
+            read_table(f"given_name,family_name,identifier\nBo,Lund,{identifier}\n"),
+        ).lines
+    ),
+    "a change": lambda caller, class_id, identifier: refused(
+        lambda: classes.change_student(
+            caller,
+            class_id,
+            classes.add_student(caller, class_id, StudentLine(1, "Bo", "Lund", "N1")),
+            StudentLine(1, "Bo", "Lund", identifier),
+        )
+    ),
+}
+
+
+def refused(call: Callable[[], object]) -> str:
+    with pytest.raises(Refused) as error:
+        call()
+    assert error.value.field == "identifier"
+    return error.value.message
+
+
+@pytest.mark.parametrize("way", WAYS.values(), ids=WAYS)
+def test_an_identifier_does_not_tell_the_name_of_a_student_one_does_not_teach(
+    way: Callable[[Teacher, int, str], str], made: Small, other_teacher: Teacher, theirs: int
+) -> None:
+    told = way(other_teacher, theirs, "S1")
+    assert "somebody else at the school" in told
+    assert "Aino" not in told
+    assert "Berg" not in told
+
+
+@pytest.mark.parametrize("way", WAYS.values(), ids=WAYS)
+def test_it_does_tell_those_who_teach_them(
+    way: Callable[[Teacher, int, str], str], caller: Teacher, made: Small
+) -> None:
+    assert "Aino Berg" in way(caller, made.class_id, "S1")
+
+
+def test_a_student_whom_others_teach_is_changed_by_the_administrator(
+    caller: Teacher, other_teacher: Teacher, theirs: int
+) -> None:
+    known = StudentLine(1, "Aino", "Berg", "S1", "aino@tern.example")
+    student = classes.add_student(other_teacher, theirs, known)
+    renamed = StudentLine(1, "Aino", "Lund", "S1", "aino@tern.example")
+    # Alone, the teacher may.
+    classes.change_student(other_teacher, theirs, student, renamed)
+    second = classes.make_class(caller, "Chart Room", date(2026, 9, 1), date(2027, 6, 30))
+    assert classes.add_student(caller, second, renamed) == student
+    for line in (known, StudentLine(1, "Aino", "Lund", "S9"), StudentLine(1, "Aino", "Lund", "S1")):
+        with pytest.raises(NotAllowed, match="Others teach Aino Lund too"):
+            classes.change_student(other_teacher, theirs, student, line)
+    # To save what is there already changes nothing, and is allowed.
+    classes.change_student(other_teacher, theirs, student, renamed)
+    classes.change_student(caller, second, student, known)
+    # After the student has left the other class, it is the teacher's again.
+    classes.remove_student(caller, second, student)
+    classes.change_student(other_teacher, theirs, student, renamed)
