@@ -19,7 +19,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from jade_ladder.demo.scenario import make_demo
-from jade_ladder.service.people import accounts as people
+from jade_ladder.service.people import sessions
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.shared.file import FILE_NAME
 from jade_ladder.store.shared.verify import faults
@@ -50,7 +50,7 @@ class Saves:
         database = Database.in_folder(folder)
         made = make_demo(database)
         self.folder, self.luck = folder, luck
-        self.token = people.begin_session(database, 1, datetime.now(UTC))
+        self.token = sessions.begin_session(database, 1, datetime.now(UTC))
         with database.reading() as db:
             self.criteria = db.execute(
                 """SELECT c.id, group_concat(l.id) FROM task t

@@ -11,7 +11,7 @@ from datetime import date, datetime, timedelta
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service.classes import classes
+from jade_ladder.service.classes import classes, students
 from jade_ladder.service.marking import desk as marking
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.outcomes import outcomes, scales
@@ -26,7 +26,9 @@ from jade_ladder.store.work.tasks import TaskKind
 
 
 def everything(database: Database) -> str:
-    """All rows of all tables, seen from a second connection; a mark of what a deed changed."""
+    """All rows of all tables, seen from a second connection; a mark of what an operation
+    changed.
+    """
     with sqlite3.connect(database.path) as db:
         dump = "\n".join(db.iterdump())
     db.close()
@@ -39,8 +41,8 @@ class _Undo(Exception):
 
 @contextmanager
 def undone(database: Database) -> Iterator[sqlite3.Connection]:
-    """Do deeds and look at what they lead to; at the end nothing of them is stored."""
-    with suppress(_Undo), database.deed() as db:
+    """Do operations and look at what they lead to; at the end nothing of them is stored."""
+    with suppress(_Undo), database.transaction() as db:
         yield db
         raise _Undo
 
@@ -53,8 +55,8 @@ def at(caller: Teacher, days: float) -> Teacher:
 def second_class(caller: Teacher, made: Small) -> int:
     """Another class of the same teacher, with the first student of the small one in it."""
     class_id = classes.make_class(caller, "Tide Room", date(2026, 9, 1), date(2027, 6, 30))
-    classes.add_student(caller, class_id, StudentLine(1, "Aino", "Berg", "S1"))
-    assert made.students[0] in [s.id for s in classes.students(caller, class_id)]
+    students.add_student(caller, class_id, StudentLine(1, "Aino", "Berg", "S1"))
+    assert made.students[0] in [s.id for s in students.students(caller, class_id)]
     return class_id
 
 
@@ -116,8 +118,8 @@ def small(caller: Teacher, due: datetime | None = None) -> Small:
         outcomes.add_outcome(caller, class_id, OutcomeWords(code, f"I can {code}", "", None))
         for code in ("W1", "W2")
     ]
-    students = [
-        classes.add_student(caller, class_id, StudentLine(1, given, family, number))
+    there = [
+        students.add_student(caller, class_id, StudentLine(1, given, family, number))
         for given, family, number in (("Aino", "Berg", "S1"), ("Zoe", "Anders", "S2"))
     ]
     rubric_id = final_rubric(caller, [draft("a", made[:1], half_way=True), draft("b", made)])
@@ -128,7 +130,7 @@ def small(caller: Teacher, due: datetime | None = None) -> Small:
         caller,
         class_id,
         (made[0], made[1]),
-        (students[0], students[1]),
+        (there[0], there[1]),
         rubric_id,
         task_id,
         scale_id,

@@ -45,7 +45,7 @@ def school_rows(tmp_path_factory: pytest.TempPathFactory) -> dict[str, list[tupl
 @pytest.fixture
 def caller(database: Database, school_rows: dict[str, list[tuple[object, ...]]]) -> Administrator:
     """The first teacher of a school in a time zone that is far from UTC."""
-    with database.deed() as db:
+    with database.transaction() as db:
         for table, rows in school_rows.items():
             places = ", ".join("?" * len(rows[0]))
             db.executemany(f"INSERT INTO {table} VALUES ({places})", rows)

@@ -19,12 +19,12 @@ from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.changes import revisions
 from jade_ladder.service.changes.revision_effects import revision_effects
-from jade_ladder.service.classes import classes
+from jade_ladder.service.classes import classes, students
 from jade_ladder.service.marking import desk as marking
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import outcomes
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
-from jade_ladder.service.people import accounts as people
+from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.shared.caller import Teacher
@@ -41,18 +41,18 @@ STUDENTS, OUTCOMES, PIECES = 40, 24, 12
 def fill(database: Database) -> tuple[int, list[int]]:
     """Fill a database with a class of 40 students, 24 outcomes and 12 pieces of each."""
     now = datetime.now(UTC)
-    teacher = people.NewTeacher("Bench", "Mark", "bench@tern.example", "a long password")
-    caller = Teacher(database, people.make_first_teacher(database, "S", "UTC", teacher), now)
+    teacher = accounts.NewTeacher("Bench", "Mark", "bench@tern.example", "a long password")
+    caller = Teacher(database, accounts.make_first_teacher(database, "S", "UTC", teacher), now)
     luck = random.Random(2)
-    with database.deed() as db:
+    with database.transaction() as db:
         first = (now - timedelta(days=200)).date()
         class_id = classes.make_class(caller, "Bench", first, first + timedelta(days=300))
         numbers = [
             outcomes.add_outcome(caller, class_id, OutcomeWords(f"O{n}", "Outcome", "", None))
             for n in range(OUTCOMES)
         ]
-        students = [
-            classes.add_student(caller, class_id, StudentLine(n, "S", str(n), from_list=True))
+        members = [
+            students.add_student(caller, class_id, StudentLine(n, "S", str(n), from_list=True))
             for n in range(STUDENTS)
         ]
         levels = tuple(CriterionLevel(f"l{n}", f"Level {n}", n * 100, "") for n in range(1, 5))
@@ -71,7 +71,7 @@ def fill(database: Database) -> tuple[int, list[int]]:
             words = TaskWords("Task", "", TaskKind.HANDED_IN, rubric, None, None, False)
             task_id = tasks.make_task(at, class_id, words)
             criteria = marking.desk(at, task_id).criteria
-            for student in students:
+            for student in members:
                 attempt = attempts.begin_attempt(db, at, task_id, student)
                 mark = marks.begin_mark(db, attempt, at.now)
                 for stored in criteria:
@@ -80,14 +80,14 @@ def fill(database: Database) -> tuple[int, list[int]]:
                         db, mark.id, stored.id, level, False, False, at.now, at.person_id
                     )
                 marks.finish(db, mark.id, at.now)
-    return class_id, students
+    return class_id, members
 
 
 def bench_wall(folder: Path) -> None:
     """The wall's answer over HTTP, against the SELECT that fetches its choices."""
     database = Database(folder / "jade-ladder.sqlite3")
-    class_id, students = fill(database)
-    token = people.begin_session(database, 1, datetime.now(UTC))
+    class_id, members = fill(database)
+    token = sessions.begin_session(database, 1, datetime.now(UTC))
     server = subprocess.Popen(
         [sys.executable, "-m", "jade_ladder", "serve", "--port", "0", "--data", str(folder)],
         stdout=subprocess.PIPE,
@@ -106,7 +106,7 @@ def bench_wall(folder: Path) -> None:
 
         def select() -> None:
             with database.reading() as db:
-                rows = db.execute(CHOICES_SQL, (json.dumps(students),)).fetchall()
+                rows = db.execute(CHOICES_SQL, (json.dumps(members),)).fetchall()
             assert len(rows) == STUDENTS * OUTCOMES * PIECES
 
         pairs = [(timed(answer), timed(select)) for _ in range(15)]

@@ -15,9 +15,9 @@ from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkStran
 from jade_ladder.formats.case_in import read_framework
 from jade_ladder.formats.case_out import write_framework
 from jade_ladder.service.classes import classes
-from jade_ladder.service.exchange.framework_import import bring_in_framework
+from jade_ladder.service.exchange.framework_import import import_framework
 from jade_ladder.service.exchange.frameworks import compare_framework
-from jade_ladder.service.people import accounts as people
+from jade_ladder.service.people import accounts
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.shared.connection import Database
 
@@ -51,25 +51,25 @@ def bench_framework(folder: Path) -> None:
 def framework_run(path: Path, content: bytes, now: datetime) -> tuple[float, float]:
     """Time both ways once, on a database of their own."""
     database = Database(path)
-    teacher = people.NewTeacher("Bench", "Mark", "bench@tern.example", "a long password")
-    caller = Teacher(database, people.make_first_teacher(database, "S", "UTC", teacher), now)
+    teacher = accounts.NewTeacher("Bench", "Mark", "bench@tern.example", "a long password")
+    caller = Teacher(database, accounts.make_first_teacher(database, "S", "UTC", teacher), now)
     class_id = classes.make_class(caller, "Bench", now.date(), now.date() + timedelta(300))
 
     def ours() -> None:
         compare_framework(caller, class_id, read_framework(content))
-        bring_in_framework(caller, class_id, read_framework(content))
+        import_framework(caller, class_id, read_framework(content))
 
     own = timed(ours)
     tables = ("strand", "outcome", "class_outcome")
     with database.reading() as db:
         rows = {name: db.execute(f"SELECT * FROM {name}").fetchall() for name in tables}
-    with database.deed() as db:
+    with database.transaction() as db:
         for name in reversed(tables):
             db.execute(f"DELETE FROM {name}")
 
     def bare() -> None:
         json.loads(content)
-        with database.deed() as db:
+        with database.transaction() as db:
             for name, of_table in rows.items():
                 places = ", ".join("?" * len(of_table[0]))
                 db.executemany(f"INSERT INTO {name} VALUES ({places})", of_table)

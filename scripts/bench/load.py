@@ -20,11 +20,11 @@ from scripts.bench.class_of_40 import fill
 
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service.classes import classes
+from jade_ladder.service.classes import classes, students
 from jade_ladder.service.marking import desk as marking
 from jade_ladder.service.outcomes import outcomes
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
-from jade_ladder.service.people import accounts as people
+from jade_ladder.service.people import sessions
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.shared.caller import Teacher
@@ -58,7 +58,7 @@ class Marker:
 def one_marker(database: Database, number: int) -> Marker:
     """Make a teacher with a class of ten students, a rubric of four criteria and a task."""
     now = datetime.now(UTC)
-    with database.deed() as db:
+    with database.transaction() as db:
         person = people_store.add_person(db, "Marker", str(number), None, f"m{number}@t.example")
         people_store.make_teacher(db, person, "no password")
         caller = Teacher(database, person, now)
@@ -68,8 +68,8 @@ def one_marker(database: Database, number: int) -> Marker:
             outcomes.add_outcome(caller, class_id, OutcomeWords(f"O{n}", "Outcome", "", None))
             for n in range(4)
         ]
-        students = [
-            classes.add_student(caller, class_id, StudentLine(n, "S", f"{number} {n}"))
+        members = [
+            students.add_student(caller, class_id, StudentLine(n, "S", f"{number} {n}"))
             for n in range(10)
         ]
         levels = tuple(CriterionLevel(f"l{n}", f"Level {n}", n * 100, "") for n in range(1, 5))
@@ -85,13 +85,13 @@ def one_marker(database: Database, number: int) -> Marker:
         words = TaskWords("Task", "", TaskKind.HANDED_IN, rubric, None, None, False)
         task_id = tasks.make_task(caller, class_id, words)
         criteria = marking.desk(caller, task_id).criteria
-    token = people.begin_session(database, person, now)
+    token = sessions.begin_session(database, person, now)
     choices = tuple(
         (
             f"/api/tasks/{task_id}/students/{student}/choices/{stored.id}",
             {"level_id": level, "version": 100_000},
         )
-        for student in students
+        for student in members
         for stored in criteria
         for level in stored.level_ids
     )
@@ -171,7 +171,7 @@ def bench_load(folder: Path) -> None:
     """
     database = Database.in_folder(folder / "load")
     class_id, _ = fill(database)
-    administrator = Marker(1, people.begin_session(database, 1, datetime.now(UTC)), ())
+    administrator = Marker(1, sessions.begin_session(database, 1, datetime.now(UTC)), ())
     markers = [one_marker(database, number) for number in range(TEACHERS)]
     database.close()
     server = subprocess.Popen(

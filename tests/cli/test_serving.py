@@ -19,7 +19,7 @@ from pathlib import Path
 import pytest
 
 from jade_ladder.cli.serving import bind
-from jade_ladder.service.people import accounts as people
+from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.shared.caller import Administrator
 from jade_ladder.store.shared.connection import Database
 from tests.builders import small
@@ -59,8 +59,8 @@ def school(tmp_path: Path) -> Path:
     """A school's own data, with a class."""
     folder = tmp_path / "school"
     database = Database.in_folder(folder)
-    teacher = people.NewTeacher("Ada", "Berg", "ada@school.example", "a long password")
-    people.make_first_teacher(database, "School", "UTC", teacher)
+    teacher = accounts.NewTeacher("Ada", "Berg", "ada@school.example", "a long password")
+    accounts.make_first_teacher(database, "School", "UTC", teacher)
     small(Administrator(database, 1, datetime.now(UTC)))
     database.close()
     return folder
@@ -188,7 +188,7 @@ def test_backup_verify_and_restore_as_commands(school: Path, tmp_path: Path) -> 
 def test_what_works_out_heavy_reads_may_be_killed(school: Path) -> None:
     """The call it was at is told to come again, the next one has a new worker; saves go on."""
     database = Database.in_folder(school)
-    token = people.begin_session(database, 1, datetime.now(UTC))
+    token = sessions.begin_session(database, 1, datetime.now(UTC))
     database.close()
     with serving("serve", "--data", str(school)) as (process, address):
         headers = {"cookie": f"jade_ladder_session={token}"}

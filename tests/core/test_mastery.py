@@ -26,7 +26,7 @@ from jade_ladder.core.next_piece import NextPiece, next_attempt, next_new_piece
 from jade_ladder.core.rollup import (
     StrandRollup,
     class_picture,
-    standing,
+    roll_up_student,
     strand_value,
 )
 from tests.strategies import START, four_at_values, four_levels, methods, piece, pieces
@@ -222,7 +222,7 @@ MIXED = [
 
 
 def test_roll_ups_leave_out_what_needs_evidence_and_count_it_apart() -> None:
-    assert vars_of(standing(MIXED)) == (2, 5, 1, 1)
+    assert vars_of(roll_up_student(MIXED)) == (2, 5, 1, 1)
     picture = class_picture(four_levels, MIXED)
     assert picture.at_level == (0, 1, 1, 1)
     assert (picture.mastered, picture.counted, picture.needing, picture.without) == (2, 3, 1, 1)

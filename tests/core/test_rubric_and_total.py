@@ -23,15 +23,15 @@ from jade_ladder.core.rubric import (
 )
 from jade_ladder.core.total import (
     CriterionPoints,
+    CriterionState,
     Line,
     LineKind,
-    Standing,
     late_line,
     started_days_late,
     total_of,
 )
 
-MARKED, OPEN, SKIPPED = Standing.MARKED, Standing.UNMARKED, Standing.NOT_ASSESSED
+MARKED, OPEN, SKIPPED = CriterionState.MARKED, CriterionState.UNMARKED, CriterionState.NOT_ASSESSED
 AUCKLAND = ZoneInfo("Pacific/Auckland")
 
 
@@ -121,7 +121,7 @@ def test_where_a_student_stands(
 
 
 def points(
-    standing: Standing,
+    standing: CriterionState,
     got: float | None,
     highest: int,
     weight: int | None = None,

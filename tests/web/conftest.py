@@ -11,7 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from jade_ladder.service.classes import classes
-from jade_ladder.service.people import accounts as people
+from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.shared.caller import Administrator, Teacher
 from jade_ladder.store.shared.connection import Database
@@ -34,7 +34,7 @@ def visitor(database: Database, caller: Teacher) -> Iterator[TestClient]:
 def sign_in(client: TestClient, database: Database, person_id: int) -> None:
     """Sign in without a password, which takes long to hash, on purpose."""
     client.cookies.clear()
-    client.cookies.set(COOKIE, people.begin_session(database, person_id, datetime.now(UTC)))
+    client.cookies.set(COOKIE, sessions.begin_session(database, person_id, datetime.now(UTC)))
     client.headers[PERSON_HEADER] = str(person_id)
 
 
@@ -56,13 +56,13 @@ def place(
 ) -> Iterator[tuple[TestClient, Small, Teacher]]:
     """A class of the first teacher, and a colleague with a class, on one server."""
     database = Database(tmp_path_factory.mktemp("who") / "jade-ladder.sqlite3")
-    with database.deed() as db:
+    with database.transaction() as db:
         for table, rows in school_rows.items():
             db.executemany(f"INSERT INTO {table} VALUES ({', '.join('?' * len(rows[0]))})", rows)
     made = small(Administrator(database, 1, datetime.now(UTC)))
     made.mark(made.students[0], 3, 3)
-    jun = people.add_teacher(
-        database, people.NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")
+    jun = accounts.add_teacher(
+        database, accounts.NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")
     )
     colleague = replace(Teacher(database, 1, made.caller.now), person_id=jun)
     classes.make_class(

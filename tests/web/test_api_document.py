@@ -11,7 +11,7 @@ import schemathesis
 from fastapi import FastAPI
 from hypothesis import HealthCheck, Phase, settings
 
-from jade_ladder.service.people import accounts as people
+from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.shared.caller import Administrator
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.application import Settings, api_document, create_app
@@ -45,13 +45,13 @@ schema.app = current
 @pytest.fixture(scope="module", autouse=True)
 def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[FastAPI]:
     database = Database.in_folder(tmp_path_factory.mktemp("document"))
-    teacher = people.NewTeacher("Ilse", "Varga", "ilse@tern.example", "a long password")
+    teacher = accounts.NewTeacher("Ilse", "Varga", "ilse@tern.example", "a long password")
     now = datetime.now(UTC)
-    number = people.make_first_teacher(database, "School", "UTC", teacher)
+    number = accounts.make_first_teacher(database, "School", "UTC", teacher)
     made = small(Administrator(database, number, now))
     made.mark(made.students[0], 3, 3)
     running["app"] = create_app(Settings(database))
-    token = people.begin_session(database, number, now)
+    token = sessions.begin_session(database, number, now)
     running["headers"] = {PERSON_HEADER: str(number), "cookie": f"{COOKIE}={token}"}
     yield running["app"]
     database.close()

@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.web.application import SUBJECTS, api_document
-from jade_ladder.web.people import sign_in as session
+from jade_ladder.web.people import sessions as session
 from jade_ladder.web.shared.callers import PERSON_HEADER
 from tests.builders import Small, everything
 from tests.web.conftest import sign_in
@@ -168,10 +168,10 @@ def test_who_may_teach_no_longer_is_asked_at_each_call(
     client, _, colleague = place
     sign_in(client, colleague.database, colleague.person_id)
     assert client.get("/api/classes").status_code == 200
-    with colleague.database.deed() as db:
+    with colleague.database.transaction() as db:
         db.execute("UPDATE person SET may_teach = 0 WHERE id = ?", (colleague.person_id,))
     assert client.get("/api/classes").status_code == 403
-    with colleague.database.deed() as db:
+    with colleague.database.transaction() as db:
         db.execute("UPDATE person SET may_teach = 1 WHERE id = ?", (colleague.person_id,))
 
 

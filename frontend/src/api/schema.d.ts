@@ -140,46 +140,6 @@ export interface paths {
         patch: operations["change_class"];
         trace?: never;
     };
-    "/api/classes/{class_id}/method": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Change Class Method
-         * @description Change how the class's mastery is worked out; no evidence is touched.
-         */
-        put: operations["change_class_method"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/classes/{class_id}/method/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Preview Class Method
-         * @description Say whose level a method would change; nothing is changed.
-         */
-        post: operations["preview_class_method"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/classes/{class_id}/students": {
         parameters: {
             query?: never;
@@ -294,10 +254,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bring In Class List
+         * Import Class List
          * @description Add a class list's students, all or none.
          */
-        post: operations["bring_in_class_list"];
+        post: operations["import_class_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -412,46 +372,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/outcomes/bulk": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Change Outcomes
-         * @description Change several outcomes, all or none.
-         */
-        put: operations["change_outcomes"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/classes/{class_id}/outcomes/bulk/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Preview Outcomes
-         * @description Say whose level changing several outcomes would move; nothing is changed.
-         */
-        post: operations["preview_outcomes"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/classes/{class_id}/outcomes/elsewhere": {
         parameters: {
             query?: never;
@@ -532,6 +452,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/outcomes/{outcome_id}/retired": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Retire Outcome
+         * @description Retire an outcome from today, or bring it back.
+         */
+        put: operations["retire_outcome"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/outcomes/bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Outcomes
+         * @description Change several outcomes, all or none.
+         */
+        put: operations["change_outcomes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/outcomes/bulk/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Outcomes
+         * @description Say whose level changing several outcomes would move; nothing is changed.
+         */
+        post: operations["preview_outcomes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/outcomes/{outcome_id}": {
         parameters: {
             query?: never;
@@ -576,7 +556,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/outcomes/{outcome_id}/retired": {
+    "/api/classes/{class_id}/method": {
         parameters: {
             query?: never;
             header?: never;
@@ -585,11 +565,31 @@ export interface paths {
         };
         get?: never;
         /**
-         * Retire Outcome
-         * @description Retire an outcome from today, or bring it back.
+         * Change Class Method
+         * @description Change how the class's mastery is worked out; no evidence is touched.
          */
-        put: operations["retire_outcome"];
+        put: operations["change_class_method"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/method/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Class Method
+         * @description Say whose level a method would change; nothing is changed.
+         */
+        post: operations["preview_class_method"];
         delete?: never;
         options?: never;
         head?: never;
@@ -626,11 +626,11 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bring In Outcome List
+         * Import Outcome List
          * @description Add and change a list's outcomes and strands, all or none; gives the number by which it can
          *     be taken back, as a framework is.
          */
-        post: operations["bring_in_outcome_list"];
+        post: operations["import_outcome_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -727,10 +727,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bring In Framework
+         * Import Framework
          * @description Bring a CASE 1.0 package in, all or nothing; gives the number to take it back by.
          */
-        post: operations["bring_in_framework"];
+        post: operations["import_framework"];
         delete?: never;
         options?: never;
         head?: never;
@@ -845,26 +845,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scales/{scale_id}/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Preview Scale
-         * @description Say whose level a change of a scale would move; nothing is changed.
-         */
-        post: operations["preview_scale"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/classes/{class_id}/scale": {
         parameters: {
             query?: never;
@@ -879,6 +859,26 @@ export interface paths {
          */
         put: operations["choose_class_scale"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales/{scale_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Scale
+         * @description Say whose level a change of a scale would move; nothing is changed.
+         */
+        post: operations["preview_scale"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1117,27 +1117,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/rubrics/{rubric_id}/draft": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Revise
-         * @description Open a final rubric for changes: as a draft again, or, where tasks use it, as the draft of a
-         *     new revision.
-         */
-        post: operations["revise"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/rubrics/{rubric_id}/copy": {
         parameters: {
             query?: never;
@@ -1232,6 +1211,27 @@ export interface paths {
          * @description Put tasks on a revision, and make it final where it is a draft.
          */
         post: operations["apply_revision"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{rubric_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Revise
+         * @description Open a final rubric for changes: as a draft again, or, where tasks use it, as the draft of a
+         *     new revision.
+         */
+        post: operations["revise"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1757,53 +1757,6 @@ export interface components {
          * @enum {string}
          */
         Basis: "names" | "positions" | "yes" | "proportion" | "even";
-        /** Body_bring_in_class_list */
-        Body_bring_in_class_list: {
-            /**
-             * Text
-             * @default
-             */
-            text: string;
-            /** File */
-            file?: string | null;
-            /**
-             * Columns
-             * @description JSON: field to heading
-             * @default {}
-             */
-            columns: string;
-        };
-        /** Body_bring_in_framework */
-        Body_bring_in_framework: {
-            /**
-             * Retire Gone
-             * @default false
-             */
-            retire_gone: boolean;
-            /** File */
-            file: string;
-        };
-        /** Body_bring_in_outcome_list */
-        Body_bring_in_outcome_list: {
-            /**
-             * Retire Gone
-             * @default false
-             */
-            retire_gone: boolean;
-            /**
-             * Text
-             * @default
-             */
-            text: string;
-            /** File */
-            file?: string | null;
-            /**
-             * Columns
-             * @description JSON: field to heading
-             * @default {}
-             */
-            columns: string;
-        };
         /** Body_enter_work */
         Body_enter_work: {
             /**
@@ -1815,6 +1768,53 @@ export interface components {
             file?: string | null;
             /** Done At */
             done_at?: string | null;
+        };
+        /** Body_import_class_list */
+        Body_import_class_list: {
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** File */
+            file?: string | null;
+            /**
+             * Columns
+             * @description JSON: field to heading
+             * @default {}
+             */
+            columns: string;
+        };
+        /** Body_import_framework */
+        Body_import_framework: {
+            /**
+             * Retire Gone
+             * @default false
+             */
+            retire_gone: boolean;
+            /** File */
+            file: string;
+        };
+        /** Body_import_outcome_list */
+        Body_import_outcome_list: {
+            /**
+             * Retire Gone
+             * @default false
+             */
+            retire_gone: boolean;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** File */
+            file?: string | null;
+            /**
+             * Columns
+             * @description JSON: field to heading
+             * @default {}
+             */
+            columns: string;
         };
         /** Body_preview_class_list */
         Body_preview_class_list: {
@@ -3962,7 +3962,7 @@ export interface components {
         };
         /**
          * VersionIn
-         * @description The version a deed is based on.
+         * @description The version an operation is based on.
          */
         VersionIn: {
             /** Version */
@@ -4104,10 +4104,10 @@ export type ArchivedIn = components['schemas']['ArchivedIn'];
 export type AskedCellOut = components['schemas']['AskedCellOut'];
 export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
 export type Basis = components['schemas']['Basis'];
-export type BodyBringInClassList = components['schemas']['Body_bring_in_class_list'];
-export type BodyBringInFramework = components['schemas']['Body_bring_in_framework'];
-export type BodyBringInOutcomeList = components['schemas']['Body_bring_in_outcome_list'];
 export type BodyEnterWork = components['schemas']['Body_enter_work'];
+export type BodyImportClassList = components['schemas']['Body_import_class_list'];
+export type BodyImportFramework = components['schemas']['Body_import_framework'];
+export type BodyImportOutcomeList = components['schemas']['Body_import_outcome_list'];
 export type BodyPreviewClassList = components['schemas']['Body_preview_class_list'];
 export type BodyPreviewFramework = components['schemas']['Body_preview_framework'];
 export type BodyPreviewOutcomeList = components['schemas']['Body_preview_outcome_list'];
@@ -4490,62 +4490,6 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    change_class_method: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MethodChange"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ClassOut"];
-                };
-            };
-            "4XX": components["responses"]["Refused"];
-            "5XX": components["responses"]["NotNow"];
-        };
-    };
-    preview_class_method: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MethodIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MethodPreviewOut"];
-                };
-            };
-            "4XX": components["responses"]["Refused"];
-            "5XX": components["responses"]["NotNow"];
-        };
-    };
     read_students: {
         parameters: {
             query?: never;
@@ -4699,7 +4643,7 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    bring_in_class_list: {
+    import_class_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -4710,7 +4654,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_bring_in_class_list"];
+                "multipart/form-data": components["schemas"]["Body_import_class_list"];
             };
         };
         responses: {
@@ -4903,60 +4847,6 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    change_outcomes: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BulkIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            "4XX": components["responses"]["Refused"];
-            "5XX": components["responses"]["NotNow"];
-        };
-    };
-    preview_outcomes: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BulkIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LevelChangeOut"][];
-                };
-            };
-            "4XX": components["responses"]["Refused"];
-            "5XX": components["responses"]["NotNow"];
-        };
-    };
     read_outcomes_elsewhere: {
         parameters: {
             query?: never;
@@ -5062,6 +4952,87 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    retire_outcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                outcome_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetireIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_outcomes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    preview_outcomes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelChangeOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     read_outcome: {
         parameters: {
             query?: never;
@@ -5143,28 +5114,57 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    retire_outcome: {
+    change_class_method: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 class_id: number;
-                outcome_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RetireIn"];
+                "application/json": components["schemas"]["MethodChange"];
             };
         };
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ClassOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    preview_class_method: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MethodIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodPreviewOut"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];
@@ -5198,7 +5198,7 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    bring_in_outcome_list: {
+    import_outcome_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -5209,7 +5209,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_bring_in_outcome_list"];
+                "multipart/form-data": components["schemas"]["Body_import_outcome_list"];
             };
         };
         responses: {
@@ -5322,7 +5322,7 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    bring_in_framework: {
+    import_framework: {
         parameters: {
             query?: never;
             header?: never;
@@ -5333,7 +5333,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_bring_in_framework"];
+                "multipart/form-data": components["schemas"]["Body_import_framework"];
             };
         };
         responses: {
@@ -5519,6 +5519,32 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    choose_class_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassScaleIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     preview_scale: {
         parameters: {
             query?: never;
@@ -5542,32 +5568,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ScaleEffectsOut"];
                 };
-            };
-            "4XX": components["responses"]["Refused"];
-            "5XX": components["responses"]["NotNow"];
-        };
-    };
-    choose_class_scale: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ClassScaleIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];
@@ -5927,34 +5927,6 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    revise: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                rubric_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["VersionIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RubricOut"];
-                };
-            };
-            "4XX": components["responses"]["Refused"];
-            "5XX": components["responses"]["NotNow"];
-        };
-    };
     copy_rubric: {
         parameters: {
             query?: never;
@@ -6074,6 +6046,34 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ApplyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RubricOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    revise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rubric_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionIn"];
             };
         };
         responses: {

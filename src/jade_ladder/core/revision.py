@@ -18,7 +18,7 @@ class RevisedCriterion:
 
 
 @dataclass(frozen=True, slots=True)
-class Comparison:
+class CriterionComparison:
     """A criterion in two revisions, None where one has it not; `structure` says what of it differs
     besides its words.
     """
@@ -35,7 +35,9 @@ class Comparison:
         return title or "a criterion without a title"
 
 
-def compare(old: Sequence[RevisedCriterion], new: Sequence[RevisedCriterion]) -> list[Comparison]:
+def compare(
+    old: Sequence[RevisedCriterion], new: Sequence[RevisedCriterion]
+) -> list[CriterionComparison]:
     """Lay two revisions side by side, in the order of the newer; a criterion that is gone stands
     after the one it stood after. Criteria and levels are the same by their keys.
 
@@ -69,12 +71,12 @@ def structural_changes(
     ]
 
 
-def _compared(old: RevisedCriterion | None, new: RevisedCriterion | None) -> Comparison:
+def _compared(old: RevisedCriterion | None, new: RevisedCriterion | None) -> CriterionComparison:
     if new is None:
-        return Comparison(old, None, ("is gone",))
+        return CriterionComparison(old, None, ("is gone",))
     if old is None:
-        return Comparison(None, new, ("is new",))
-    return Comparison(old, new, tuple(_differences(old, new)))
+        return CriterionComparison(None, new, ("is new",))
+    return CriterionComparison(old, new, tuple(_differences(old, new)))
 
 
 def _differences(was: RevisedCriterion, now: RevisedCriterion) -> list[str]:

@@ -23,7 +23,7 @@ class StrandRollup(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class StudentRollUp:
     """A student in a class, or in a strand: mastered `mastered` of `of` outcomes, of which some
     have no evidence or need more.
     """
@@ -34,10 +34,10 @@ class Standing:
     needing: int
 
 
-def standing(masteries: Iterable[Mastery]) -> Standing:
+def roll_up_student(masteries: Iterable[Mastery]) -> StudentRollUp:
     """Count one student's outcomes; `of` is all that are expected."""
     states = [mastery.state for mastery in masteries]
-    return Standing(
+    return StudentRollUp(
         states.count(State.MASTERED),
         len(states),
         states.count(State.NO_EVIDENCE),

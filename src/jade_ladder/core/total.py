@@ -13,7 +13,7 @@ from jade_ladder.core.numbers import Hundredths, round_half_up, to_fraction
 from jade_ladder.core.rubric import Weight
 
 
-class Standing(StrEnum):
+class CriterionState(StrEnum):
     """Whether a criterion has been looked at."""
 
     UNMARKED = "unmarked"
@@ -28,7 +28,7 @@ class CriterionPoints:
     """
 
     title: str
-    standing: Standing
+    state: CriterionState
     points: Fraction | None
     highest: Hundredths
     weight: Weight | None = None
@@ -87,7 +87,7 @@ def total_of(
         for criterion in criteria
         if not criterion.bonus
         and criterion.highest > 0
-        and criterion.standing is not Standing.NOT_ASSESSED
+        and criterion.state is not CriterionState.NOT_ASSESSED
     ]
     weighted = any(criterion.weight is not None for criterion in counting)
     shares = [(criterion.weight or 0) if weighted else criterion.highest for criterion in counting]

@@ -19,12 +19,12 @@ from jade_ladder.demo import words
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.changes import revisions
-from jade_ladder.service.classes import classes
+from jade_ladder.service.classes import classes, students
 from jade_ladder.service.marking import desk as marking
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.outcomes import methods, outcomes, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
-from jade_ladder.service.people import accounts as people
+from jade_ladder.service.people import accounts
 from jade_ladder.service.rubrics import library, rubrics
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.shared.caller import Administrator, Teacher
@@ -55,8 +55,8 @@ def open_demo(database: Database, making: Callable[[], object] = lambda: None) -
 
     Raises StoreError for any other: the demo lets everybody in as anybody.
     """
-    school = people.the_school(database)
-    if school is None and people.needs_first_teacher(database):
+    school = accounts.the_school(database)
+    if school is None and accounts.needs_first_teacher(database):
         making()
         make_demo(database)
     elif school is None or not school.demo:
@@ -71,10 +71,10 @@ def make_demo(database: Database, now: datetime | None = None) -> DemoClass:
     as the demo's; all of it or nothing.
     """
     now = now or datetime.now(UTC)
-    teacher = people.NewTeacher("Ilse", "Varga", "ilse@tern.example", PASSWORD)
-    with database.deed():
-        number = people.make_first_teacher(database, "Tern Island School", TIME_ZONE, teacher)
-        people.mark_as_demo(database)
+    teacher = accounts.NewTeacher("Ilse", "Varga", "ilse@tern.example", PASSWORD)
+    with database.transaction():
+        number = accounts.make_first_teacher(database, "Tern Island School", TIME_ZONE, teacher)
+        accounts.mark_as_demo(database)
         return _Demo(database, number, now).make()
 
 
@@ -91,7 +91,7 @@ class _Demo:
 
     def make(self) -> DemoClass:
         """Make everything in the order of the work."""
-        with self.database.deed():
+        with self.database.transaction():
             first_day = self.day(-84)
             caller = self.at(first_day)
             class_id = classes.make_class(
@@ -127,7 +127,7 @@ class _Demo:
             line = StudentLine(
                 number, given, family, f"T{900 + number}", f"t{900 + number}@tern.example"
             )
-            made.append(classes.add_student(caller, class_id, replace(line, from_list=True)))
+            made.append(students.add_student(caller, class_id, replace(line, from_list=True)))
         return made
 
     def outcomes(self, caller: Teacher, class_id: int) -> dict[str, int]:

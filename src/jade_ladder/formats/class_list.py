@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jade_ladder.core.errors import Refused
+from jade_ladder.core.names import Named
 from jade_ladder.formats.table import Table, cell, find_columns
 
 COLUMNS: dict[str, tuple[str, ...]] = {
@@ -18,7 +19,7 @@ LONGEST_CELL = 120
 
 
 @dataclass(frozen=True, slots=True)
-class StudentLine:
+class StudentLine(Named):
     """One line of a class list; `problem` says what is wrong with it, `field` where.
 
     `from_list`: it came with a whole list, not alone.
@@ -32,11 +33,6 @@ class StudentLine:
     problem: str = ""
     field: str = ""
     from_list: bool = False
-
-    @property
-    def name(self) -> str:
-        """Given and family name as one."""
-        return f"{self.given_name} {self.family_name}".strip()
 
 
 def read_class_list(

@@ -1,1 +1,1 @@
-"""What people do: one module per subject, one function per deed. No HTTP, no SQL."""
+"""What people do: a room per subject, one function per operation. No HTTP, no SQL."""

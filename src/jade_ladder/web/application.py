@@ -17,15 +17,18 @@ from starlette.middleware.gzip import GZipMiddleware
 
 from jade_ladder import __version__
 from jade_ladder.store.shared.connection import Database
+from jade_ladder.web.changes import methods as method_changes
+from jade_ladder.web.changes import outcomes as outcome_changes
 from jade_ladder.web.changes import revisions
-from jade_ladder.web.classes import classes, students
+from jade_ladder.web.changes import scales as scale_changes
+from jade_ladder.web.classes import class_list, classes, students
 from jade_ladder.web.exchange import frameworks, outcome_lists
 from jade_ladder.web.marking import desk as marking
 from jade_ladder.web.mastery import coverage
 from jade_ladder.web.mastery import wall as mastery
 from jade_ladder.web.outcomes import outcomes, scales, strands
 from jade_ladder.web.people import notices, school
-from jade_ladder.web.people import sign_in as session
+from jade_ladder.web.people import sessions as session
 from jade_ladder.web.people.failed_tries import Guesses, Hashing
 from jade_ladder.web.rubrics import library, rubrics
 from jade_ladder.web.search import find
@@ -40,12 +43,16 @@ STATIC = Path(__file__).parent / "static"
 SUBJECTS = (
     classes,
     students,
+    class_list,
     strands,
     outcomes,
+    outcome_changes,
+    method_changes,
     outcome_lists,
     coverage,
     frameworks,
     scales,
+    scale_changes,
     library,
     rubrics,
     revisions,

@@ -1,4 +1,4 @@
-"""Deeds in any order: a plain model of the desk, and the wall must agree with it."""
+"""Operations in any order: a plain model of the desk, and the wall must agree with it."""
 
 from __future__ import annotations
 
@@ -56,7 +56,7 @@ class Desk(RuleBasedStateMachine):
             self.folder.cleanup()
 
     def now(self) -> Teacher:
-        """Each deed comes a minute after the one before."""
+        """Each operation comes a minute after the one before."""
         self.steps += 1
         return at(self.caller, -20 + self.steps / 1440)
 

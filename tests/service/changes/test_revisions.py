@@ -21,11 +21,11 @@ from jade_ladder.service.changes import revisions
 from jade_ladder.service.changes import scales as scale_changes
 from jade_ladder.service.changes.revision_effects import revision_effects
 from jade_ladder.service.changes.what_if import Effects
-from jade_ladder.service.classes import classes
+from jade_ladder.service.classes import classes, students
 from jade_ladder.service.exchange import frameworks
 from jade_ladder.service.marking import desk as marking
 from jade_ladder.service.marking.choices import Choice
-from jade_ladder.service.mastery import coverage
+from jade_ladder.service.mastery import outcome_page
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.mastery.wall import WallCell
 from jade_ladder.service.outcomes import outcomes
@@ -353,13 +353,13 @@ def test_a_draft_of_a_revision_changes_nothing_for_others(
     before = [
         library.library(other_teacher).shared[0].criteria,
         frameworks.class_framework(caller, made.class_id).rubrics,
-        coverage.outcome_page(caller, made.class_id, made.outcomes[1]).criteria,
+        outcome_page.outcome_page(caller, made.class_id, made.outcomes[1]).criteria,
     ]
     revise(made, as_drafts(made)[:1], "Another title")
     assert [
         library.library(other_teacher).shared[0].criteria,
         frameworks.class_framework(caller, made.class_id).rubrics,
-        coverage.outcome_page(caller, made.class_id, made.outcomes[1]).criteria,
+        outcome_page.outcome_page(caller, made.class_id, made.outcomes[1]).criteria,
     ] == before
     assert library.library(other_teacher).shared[0].title == "Route card"
     assert tasks.get_task(caller, made.new_task()).row.revision == 1
@@ -376,14 +376,14 @@ def test_mastery_moves_in_every_class_that_teaches_the_outcome(
     """In classes of colleagues it is counted, and their tasks stay."""
     made = small(caller)
     made.mark(made.students[0], 4, 4)
-    with caller.deed() as db:
+    with caller.transaction() as db:
         db.execute(
             """INSERT INTO membership (class_id, person_id, role, since)
                VALUES (?, ?, 'teacher', '2026-09-01')""",
             (made.class_id, other_teacher.person_id),
         )
     theirs = replace(made, caller=other_teacher).caller
-    with caller.deed() as db:
+    with caller.transaction() as db:
         db.execute("DELETE FROM membership WHERE person_id = ? AND role = 'teacher'", (1,))
     effects = revision_effects(caller, made.rubric_id, 1)
     assert effects.tasks == ()
@@ -468,7 +468,7 @@ def test_a_value_that_moves_in_another_class_names_that_class(caller: Teacher) -
     made.mark(made.students[0], 1, 1)
     second = classes.make_class(made.caller, "Tide Room", date(2026, 9, 1), date(2027, 6, 30))
     outcomes.teach_outcomes(made.caller, second, [made.outcomes[0]])
-    classes.add_student(made.caller, second, StudentLine(1, "Aino", "Berg", "S1"))
+    students.add_student(made.caller, second, StudentLine(1, "Aino", "Berg", "S1"))
     latest = Scale(
         tuple(replace(one, cut=one.value) for one in four_levels.levels), mastery_level=0
     )

@@ -13,17 +13,16 @@ from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.mastery import Mastery
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.core.scale import Scale, ScaleLevel
-from jade_ladder.service.changes import many_outcomes as bulk
-from jade_ladder.service.changes import revisions
+from jade_ladder.service.changes import many_outcomes, revisions
+from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.changes import scales as scale_changes
 from jade_ladder.service.changes.many_outcomes import OutcomeChanges
 from jade_ladder.service.changes.revision_effects import revision_effects
 from jade_ladder.service.classes import classes
-from jade_ladder.service.mastery import expectation
+from jade_ladder.service.mastery import expectation, trail
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import methods, outcomes, scales
-from jade_ladder.service.people import accounts as people
-from jade_ladder.service.people import notices
+from jade_ladder.service.people import accounts, notices
 from jade_ladder.service.people.accounts import NewTeacher
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
@@ -91,7 +90,7 @@ def test_a_scale_of_another_teachers_class_moves_levels_that_are_only_counted(
 ) -> None:
     colleague = Teacher(
         caller.database,
-        people.add_teacher(
+        accounts.add_teacher(
             caller.database, NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")
         ),
         caller.now,
@@ -113,7 +112,7 @@ def test_an_outcome_put_on_another_scale_takes_its_evidence_along(caller: Teache
     per_cent = scale_of([0, 5000, 10000], preset=scales.CutPreset.AT_THE_VALUE, mastery=1)
     number = scales.add_scale(later, "Per cent", per_cent)
     outcome = made.outcomes[0]
-    shown = methods.preview_outcome(later, made.class_id, outcome, None, 1, number)
+    shown = method_changes.preview_outcome(later, made.class_id, outcome, None, 1, number)
     assert {change.after_scale.id for change in shown.changes} == {number}
     scale_changes.put_on_scale(later, made.class_id, outcome, number)
     cells = [
@@ -187,11 +186,11 @@ def test_an_outcome_that_is_not_expected_leaves_every_count_and_comes_back(
     expectation.lift_outcome(caller, made.class_id, student, outcome, " A modified programme ")
     lifted = mastery.wall(caller, made.class_id)
     assert not lifted.cells[row][column].expected
-    assert lifted.standings[row].of == full.standings[row].of - 1
-    assert lifted.standings[row].mastered == full.standings[row].mastered - 1
+    assert lifted.roll_ups[row].of == full.roll_ups[row].of - 1
+    assert lifted.roll_ups[row].mastered == full.roll_ups[row].mastered - 1
     assert lifted.pictures[column].counted == full.pictures[column].counted - 1
     assert lifted.pictures[1 - column] == full.pictures[1 - column]
-    found = mastery.trail(caller, made.class_id, student, outcome)
+    found = trail.trail(caller, made.class_id, student, outcome)
     assert found.not_expected
     assert found.not_expected.reason == "A modified programme"
     assert found.mastery == full.cells[row][column].mastery
@@ -273,7 +272,7 @@ def test_in_a_colleagues_rubric_it_takes_the_place_that_matches_and_they_are_tol
     caller: Teacher, other_teacher: Teacher
 ) -> None:
     made = small(caller)
-    with caller.deed() as db:
+    with caller.transaction() as db:
         db.execute("UPDATE outcome SET owner_id = NULL")
     rubric_id = by_hand(made, other_teacher, 250)
     hundred = scale_of([100, 3400, 6700, 10000], preset=scales.CutPreset.THREE_QUARTERS, mastery=2)
@@ -361,14 +360,16 @@ def test_what_a_preview_tells_is_what_then_happens(caller: Teacher, data: st.Dat
             assert scale_changes.change_scale(later, 1, 1, "S", new, decided) == shown.cells
         elif kind == "bulk":
             changes = data.draw(bulk_changes())
-            told = list(bulk.preview_changes(later, made.class_id, list(made.outcomes), changes))
-            bulk.change_outcomes(later, made.class_id, list(made.outcomes), changes)
+            told = list(
+                many_outcomes.preview_changes(later, made.class_id, list(made.outcomes), changes)
+            )
+            many_outcomes.change_outcomes(later, made.class_id, list(made.outcomes), changes)
             same_levels = changes.scale_id in (None, 1)
         else:
             method = data.draw(st.none() | strategies.methods)
             minimum = data.draw(st.integers(1, 3))
             rest = (made.class_id, made.outcomes[0], method, minimum)
-            told = list(methods.preview_outcome(later, *rest, 1).changes)
+            told = list(method_changes.preview_outcome(later, *rest, 1).changes)
             methods.change_outcome_method(later, *rest)
         after = standings(later, made.class_id)
         moved = {

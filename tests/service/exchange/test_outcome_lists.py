@@ -1,4 +1,4 @@
-"""Lists of outcomes: what is new, changed and gone, as one deed that can be taken back."""
+"""Lists of outcomes: what is new, changed and gone, as one operation that can be taken back."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from jade_ladder.formats.table import decode, read_table
 from jade_ladder.service.classes import classes
 from jade_ladder.service.exchange import frameworks
 from jade_ladder.service.exchange.framework_import import take_framework_back
-from jade_ladder.service.exchange.outcome_lists import bring_in_outcome_list, preview_outcome_list
+from jade_ladder.service.exchange.outcome_lists import import_outcome_list, preview_outcome_list
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import outcomes, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
@@ -50,7 +50,7 @@ def test_a_list_says_and_does_what_is_new_changed_and_gone_and_is_taken_back(
     assert [one.code for one in preview.gone] == ["W2"]
     assert preview.new_strands == ("Ways",)
     assert words(made) == before
-    entry = bring_in_outcome_list(caller, made.class_id, table, retire_gone=True)
+    entry = import_outcome_list(caller, made.class_id, table, retire_gone=True)
     assert words(made) == [
         ("W1", "I can W1 well", "", "Ways", True),
         ("W2", "I can W2", "", None, False),
@@ -75,7 +75,7 @@ def test_what_goes_out_comes_in_without_a_change(caller: Teacher) -> None:
     preview = preview_outcome_list(caller, made.class_id, table)
     assert (preview.adding, preview.changing, preview.gone) == ([], [], ())
     with pytest.raises(Refused, match="there already"):
-        bring_in_outcome_list(caller, made.class_id, table)
+        import_outcome_list(caller, made.class_id, table)
     assert everything(caller.database) == before
 
 
@@ -93,7 +93,7 @@ def test_what_a_list_has_no_column_for_stays(
     made = small(caller)
     strand = strands.add_strand(caller, "Ways")
     outcomes.add_outcome(caller, made.class_id, OutcomeWords("N1", "Title", "Kept", strand))
-    bring_in_outcome_list(caller, made.class_id, read_table(f"{headings}\n{row}\n"))
+    import_outcome_list(caller, made.class_id, read_table(f"{headings}\n{row}\n"))
     assert words(made)[0] == expected
 
 
@@ -104,7 +104,7 @@ def test_a_line_with_a_problem_keeps_all_out(caller: Teacher) -> None:
     preview = preview_outcome_list(caller, made.class_id, table)
     assert [str(read.status) for read in preview.lines] == ["new", "problem", "problem"]
     with pytest.raises(RefusedMany) as refused:
-        bring_in_outcome_list(caller, made.class_id, table)
+        import_outcome_list(caller, made.class_id, table)
     assert [problem.field for problem in refused.value.problems] == ["line 3", "line 4"]
     assert everything(caller.database) == before
 
@@ -115,7 +115,7 @@ def test_evidence_stays_when_an_outcome_taught_elsewhere_is_changed(caller: Teac
     made.mark(made.students[0], 3, 3)
     other = classes.make_class(caller, "Other", date(2026, 9, 1), date(2027, 6, 1))
     outcomes.teach_outcomes(caller, other, [made.outcomes[0]])
-    bring_in_outcome_list(caller, made.class_id, read_table("Code,Title\nW1,Said anew\n"))
+    import_outcome_list(caller, made.class_id, read_table("Code,Title\nW1,Said anew\n"))
     rows = outcomes.outcomes_of_class(caller, other).outcomes
     assert [row.title for row in rows] == ["Said anew"]
     assert mastery.wall(caller, made.class_id).cells[1][0].mastery.value == 300

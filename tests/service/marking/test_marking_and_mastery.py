@@ -12,6 +12,7 @@ from jade_ladder.core.mastery import Direction, State
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.service.marking import desk as marking
 from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.mastery import trail
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.mastery.wall import WallCell
 from jade_ladder.service.outcomes import methods
@@ -128,7 +129,7 @@ def test_evidence_is_in_the_order_of_when_it_was_done(caller: Teacher) -> None:
         caller, made.task_id, student, "Late", done_at=caller.now - timedelta(days=1)
     )
     made.mark(student, 4, 4, caller=at(caller, 0.1))
-    found = mastery.trail(at(caller, 1), made.class_id, student, made.outcomes[1])
+    found = trail.trail(at(caller, 1), made.class_id, student, made.outcomes[1])
     assert [piece.evidence.value for piece in found.pieces] == [100, 400]
     assert found.mastery.value == 280
     assert found.sum == "0.6 × 4 + 0.4 × 1 = 2.8, so 2.80"
@@ -187,7 +188,7 @@ def test_the_wall_counts_students_and_outcomes(caller: Teacher) -> None:
     made.mark(made.students[1], 1, 2)
     wall = mastery.wall(caller, made.class_id)
     assert [student.name for student in wall.students] == ["Zoe Anders", "Aino Berg"]
-    assert [(one.mastered, one.of) for one in wall.standings] == [(0, 2), (2, 2)]
+    assert [(one.mastered, one.of) for one in wall.roll_ups] == [(0, 2), (2, 2)]
     assert [picture.at_level for picture in wall.pictures] == [(1, 0, 1, 0), (0, 1, 1, 0)]
     assert [(p.mastered, p.counted) for p in wall.pictures] == [(1, 2), (1, 2)]
 
@@ -197,7 +198,7 @@ def test_attempts_rules_reach_the_wall(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     made.mark(student, 4, 4)
-    with caller.deed() as db:
+    with caller.transaction() as db:
         record = task_store.task_student(db, made.task_id, student)
         attempts.store.add_attempt(
             db, record, caller.now + timedelta(hours=1), attempts.Dating.HANDED_IN
@@ -210,7 +211,7 @@ def test_attempts_rules_reach_the_wall(caller: Teacher) -> None:
         (AttemptsRule.MEAN, 300),
         (AttemptsRule.EVERY, 280),
     ]:
-        with caller.deed() as db:
+        with caller.transaction() as db:
             db.execute("UPDATE task SET attempts_rule = ?", (rule,))
         assert cell(made, student, made.outcomes[0], later).mastery.value == value
 
@@ -224,7 +225,7 @@ def test_the_trail_shows_remarks_that_speak_of_the_outcome(caller: Teacher) -> N
     marking.remark(caller, made.task_id, student, None, " On the whole ", 0)
     made.mark(student, 3, 3)
     marking.remark(caller, made.task_id, student, b.id, "Not finished yet", 99)
-    found = mastery.trail(caller, made.class_id, student, made.outcomes[1])
+    found = trail.trail(caller, made.class_id, student, made.outcomes[1])
     assert found.pieces[0].remarks == ("Of both", "On the whole")
 
 
@@ -232,14 +233,14 @@ def test_under_each_method_and_next_piece(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     made.mark(student, 2, 2)
-    found = mastery.trail(caller, made.class_id, student, made.outcomes[0])
+    found = trail.trail(caller, made.class_id, student, made.outcomes[0])
     assert len(found.methods) == len(MethodKind)
     assert found.next_piece is not None
     assert (found.next_piece.value, found.next_piece.smallest) == (350, 325)
-    nothing = mastery.trail(caller, made.class_id, made.students[1], made.outcomes[0])
+    nothing = trail.trail(caller, made.class_id, made.students[1], made.outcomes[0])
     assert (nothing.methods, nothing.sum) == ((), "")
     with pytest.raises(NotFound):
-        mastery.trail(caller, made.class_id, 999, made.outcomes[0])
+        trail.trail(caller, made.class_id, 999, made.outcomes[0])
 
 
 def test_a_bonus_adds_to_the_total_and_needs_no_choice(caller: Teacher) -> None:

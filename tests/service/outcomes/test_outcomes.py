@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.mastery import State
 from jade_ladder.core.methods import Method, MethodKind
-from jade_ladder.service.changes import many_outcomes as bulk
+from jade_ladder.service.changes import many_outcomes
 from jade_ladder.service.changes.many_outcomes import OutcomeChanges
 from jade_ladder.service.classes import classes
-from jade_ladder.service.mastery import coverage
+from jade_ladder.service.mastery import coverage, outcome_page
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import methods, outcomes, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
@@ -109,21 +109,21 @@ def test_many_outcomes_change_at_once_and_it_is_shown_before_whose_level_moves(
     later = at(caller, 2)
     changes = OutcomeChanges(method=Method(MethodKind.HIGHEST), minimum=2)
     before = everything(caller.database)
-    told = bulk.preview_changes(later, made.class_id, list(made.outcomes), changes)
+    told = many_outcomes.preview_changes(later, made.class_id, list(made.outcomes), changes)
     assert [(c.outcome.code, c.after.value) for c in told] == [("W1", 400), ("W2", 400)]
     assert everything(caller.database) == before
-    bulk.change_outcomes(later, made.class_id, list(made.outcomes), changes)
+    many_outcomes.change_outcomes(later, made.class_id, list(made.outcomes), changes)
     found = outcomes.outcomes_of_class(later, made.class_id).outcomes
     assert {(row.method, row.minimum) for row in found} == {(MethodKind.HIGHEST, 2)}
     strand_id = strands.add_strand(later, "Reading")
-    bulk.change_outcomes(
+    many_outcomes.change_outcomes(
         later, made.class_id, list(made.outcomes), OutcomeChanges(strand_id=strand_id, retired=True)
     )
     found = outcomes.outcomes_of_class(later, made.class_id).outcomes
     assert {(row.strand_id, row.method, row.active_until is None) for row in found} == {
         (strand_id, MethodKind.HIGHEST, False)
     }
-    bulk.change_outcomes(
+    many_outcomes.change_outcomes(
         later,
         made.class_id,
         list(made.outcomes),
@@ -137,11 +137,11 @@ def test_of_many_outcomes_all_change_or_none(caller: Teacher) -> None:
     made = small(caller)
     before = everything(caller.database)
     with pytest.raises(NotFound):
-        bulk.change_outcomes(
+        many_outcomes.change_outcomes(
             caller, made.class_id, [made.outcomes[0], 999], OutcomeChanges(minimum=2)
         )
     with pytest.raises(Refused, match="Choose the outcomes"):
-        bulk.change_outcomes(caller, made.class_id, [], OutcomeChanges(minimum=2))
+        many_outcomes.change_outcomes(caller, made.class_id, [], OutcomeChanges(minimum=2))
     assert everything(caller.database) == before
 
 
@@ -174,17 +174,17 @@ def test_a_copied_outcome_has_a_life_of_its_own(caller: Teacher) -> None:
     assert titles == ["I can W1", "I can W2"]
 
 
-@pytest.mark.parametrize("deed", [outcomes.teach_outcomes, outcomes.copy_outcomes])
-def test_a_class_has_a_code_once(caller: Teacher, deed: object) -> None:
+@pytest.mark.parametrize("operation", [outcomes.teach_outcomes, outcomes.copy_outcomes])
+def test_a_class_has_a_code_once(caller: Teacher, operation: object) -> None:
     made = small(caller)
     other = second_class(caller, made)
     outcomes.add_outcome(caller, other, OutcomeWords("w1", "Own", "", None))
     before = everything(caller.database)
     with pytest.raises(Refused, match="has an outcome W1 already"):
-        deed(caller, other, list(made.outcomes[::-1]))  # type: ignore[operator]
+        operation(caller, other, list(made.outcomes[::-1]))  # type: ignore[operator]
     assert everything(caller.database) == before
     with pytest.raises(NotFound):
-        deed(caller, other, [999])  # type: ignore[operator]
+        operation(caller, other, [999])  # type: ignore[operator]
 
 
 def test_coverage_says_what_is_assessed_how_often_and_when_next(caller: Teacher) -> None:
@@ -227,7 +227,7 @@ def test_the_page_of_an_outcome_shows_where_it_is_assessed_and_the_class_over_ti
     made.mark(made.students[0], 3, 3)
     second = made.new_task("Second")
     made.mark(made.students[1], 2, 2, task_id=second, caller=at(caller, 2))
-    page = coverage.outcome_page(at(caller, 3), made.class_id, made.outcomes[0])
+    page = outcome_page.outcome_page(at(caller, 3), made.class_id, made.outcomes[0])
     assert [(one.rubric_title, one.criterion, one.tasks) for one in page.criteria] == [
         ("Never used", "Criterion z", 0),
         ("Route card", "Criterion a", 2),

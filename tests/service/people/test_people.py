@@ -10,7 +10,7 @@ import pytest
 from jade_ladder.core.errors import NotAllowed, Refused
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
-from jade_ladder.service.classes import classes
+from jade_ladder.service.classes import class_list, classes, students
 from jade_ladder.service.shared.caller import Administrator, Student, Teacher, caller_of
 from jade_ladder.store.people import people as store
 from tests.builders import Small, small
@@ -39,21 +39,21 @@ def test_which_kind_of_caller_somebody_is_is_decided_by_the_session(
 
 WAYS: dict[str, Callable[[Teacher, int, str], str]] = {
     "one student": lambda caller, class_id, identifier: refused(
-        lambda: classes.add_student(caller, class_id, StudentLine(1, "Bo", "Lund", identifier))
+        lambda: students.add_student(caller, class_id, StudentLine(1, "Bo", "Lund", identifier))
     ),
     "a list": lambda caller, class_id, identifier: "".join(
         read.problem
-        for read in classes.preview_class_list(
+        for read in class_list.preview_class_list(
             caller,
             class_id,
             read_table(f"given_name,family_name,identifier\nBo,Lund,{identifier}\n"),
         ).lines
     ),
     "a change": lambda caller, class_id, identifier: refused(
-        lambda: classes.change_student(
+        lambda: students.change_student(
             caller,
             class_id,
-            classes.add_student(caller, class_id, StudentLine(1, "Bo", "Lund", "N1")),
+            students.add_student(caller, class_id, StudentLine(1, "Bo", "Lund", "N1")),
             StudentLine(1, "Bo", "Lund", identifier),
         )
     ),
@@ -88,18 +88,18 @@ def test_a_student_whom_others_teach_is_changed_by_the_administrator(
     caller: Teacher, other_teacher: Teacher, theirs: int
 ) -> None:
     known = StudentLine(1, "Aino", "Berg", "S1", "aino@tern.example")
-    student = classes.add_student(other_teacher, theirs, known)
+    student = students.add_student(other_teacher, theirs, known)
     renamed = StudentLine(1, "Aino", "Lund", "S1", "aino@tern.example")
     # Alone, the teacher may.
-    classes.change_student(other_teacher, theirs, student, renamed)
+    students.change_student(other_teacher, theirs, student, renamed)
     second = classes.make_class(caller, "Chart Room", date(2026, 9, 1), date(2027, 6, 30))
-    assert classes.add_student(caller, second, renamed) == student
+    assert students.add_student(caller, second, renamed) == student
     for line in (known, StudentLine(1, "Aino", "Lund", "S9"), StudentLine(1, "Aino", "Lund", "S1")):
         with pytest.raises(NotAllowed, match="Others teach Aino Lund too"):
-            classes.change_student(other_teacher, theirs, student, line)
+            students.change_student(other_teacher, theirs, student, line)
     # To save what is there already changes nothing, and is allowed.
-    classes.change_student(other_teacher, theirs, student, renamed)
-    classes.change_student(caller, second, student, known)
+    students.change_student(other_teacher, theirs, student, renamed)
+    students.change_student(caller, second, student, known)
     # After the student has left the other class, it is the teacher's again.
-    classes.remove_student(caller, second, student)
-    classes.change_student(other_teacher, theirs, student, renamed)
+    students.remove_student(caller, second, student)
+    students.change_student(other_teacher, theirs, student, renamed)

@@ -56,7 +56,7 @@ def test_a_colleague_can_copy_a_shared_rubric_and_not_change_it(
     library.share_rubric(caller, made.rubric_id, True)
     (seen,) = library.library(other_teacher).shared
     assert (seen.title, seen.owner, seen.criteria) == ("Route card", "Ilse Varga", 2)
-    for deed in (
+    for operation in (
         lambda: rubrics.get_rubric(other_teacher, made.rubric_id),
         lambda: rubrics.save_draft(other_teacher, made.rubric_id, 1, "Mine", []),
         lambda: library.share_rubric(other_teacher, made.rubric_id, False),
@@ -64,7 +64,7 @@ def test_a_colleague_can_copy_a_shared_rubric_and_not_change_it(
         lambda: library.archive_rubric(other_teacher, made.rubric_id, True),
     ):
         with pytest.raises(NotFound):
-            deed()
+            operation()
     number, fit = library.copy_for_class(other_teacher, class_id, made.rubric_id)
     assert (fit.taught, fit.matched, fit.unmatched) == ((), ("W1",), ("W2",))
     copy = rubrics.get_rubric(other_teacher, number)

@@ -110,13 +110,13 @@ def test_weights_are_shared_and_a_bonus_has_none(caller: Teacher) -> None:
 def test_a_final_rubric_in_use_stays_as_it_is_and_its_copy_is_free(caller: Teacher) -> None:
     made = small(caller)
     row = rubrics.get_rubric(caller, made.rubric_id).row
-    for deed in (
+    for operation in (
         lambda: rubrics.save_draft(caller, made.rubric_id, row.version, "X", []),
         lambda: rubrics.delete_rubric(caller, made.rubric_id),
         lambda: rubrics.share_weights(caller, made.rubric_id, row.version, equally=True),
     ):
         with pytest.raises(Refused):
-            deed()
+            operation()
     copy = rubrics.get_rubric(caller, rubrics.copy_rubric(caller, made.rubric_id))
     original = rubrics.get_rubric(caller, made.rubric_id)
     assert copy.row.final_at is None

@@ -12,8 +12,10 @@ from hypothesis import strategies as st
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.marking import time_on_paper
 from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.service.classes import students
 from jade_ladder.service.marking import desk as marking
 from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.mastery import trail
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import methods
 from jade_ladder.service.shared.caller import Teacher
@@ -29,7 +31,7 @@ def row(made: Small, student: int, task_id: int | None = None) -> tasks.TaskStud
 
 
 def value(made: Small, student: int, caller: Teacher) -> int | None:
-    found = mastery.trail(caller, made.class_id, student, made.outcomes[0])
+    found = trail.trail(caller, made.class_id, student, made.outcomes[0])
     return found.mastery.value
 
 
@@ -111,7 +113,7 @@ def test_a_time_is_corrected_for_several_and_taken_back(caller: Teacher, made: S
         found = row(made, student)
         assert (found.done_at, found.corrected_at) == (moved, caller.now)
         assert (found.dated_at, found.dating) == (caller.now, Dating.ON_PAPER)
-    pieces = mastery.trail(caller, made.class_id, made.students[0], made.outcomes[0]).pieces
+    pieces = trail.trail(caller, made.class_id, made.students[0], made.outcomes[0]).pieces
     assert [piece.evidence.done_at for piece in pieces] == [moved]
     attempts.correct_times(caller, made.task_id, list(made.students), None)
     assert [row(made, student).done_at for student in made.students] == before
@@ -168,7 +170,7 @@ def test_in_whatever_order_paper_is_marked_the_order_of_evidence_is_that_of_due_
         luck.shuffle(marked)  # type: ignore[attr-defined]
         for n, (task_id, level) in enumerate(marked):
             made.mark(student, level, level, task_id=task_id, caller=at(caller, n / 100))
-        found = mastery.trail(at(caller, 1), made.class_id, student, made.outcomes[0])
+        found = trail.trail(at(caller, 1), made.class_id, student, made.outcomes[0])
         order = sorted(range(len(pieces)), key=lambda n: (pieces[n][1], n))
         assert [piece.evidence.value for piece in found.pieces] == [
             pieces[n][0] * 100 for n in order
@@ -200,8 +202,8 @@ def test_as_of_a_day_goes_by_the_methods_of_that_day(caller: Teacher, made: Smal
     assert values(-2.5) == [400, 400]
     assert values(0) == [400, 250]
     day = at(caller, -15).now.date()
-    trail = mastery.trail(caller, made.class_id, student, one, day)
-    assert (trail.mastery.value, trail.rules.method.kind) == (250, MethodKind.MEAN)
+    found = trail.trail(caller, made.class_id, student, one, day)
+    assert (found.mastery.value, found.rules.method.kind) == (250, MethodKind.MEAN)
 
 
 def test_several_criteria_are_combined_as_the_class_of_the_task_does(
@@ -217,11 +219,11 @@ def test_several_criteria_are_combined_as_the_class_of_the_task_does(
     other = classes.make_class(made.caller, "Second", made.caller.now.date(), caller.now.date())
     outcomes.teach_outcomes(made.caller, other, [made.outcomes[0]])
     joining = StudentLine(1, "Aino", "Berg", "S1")
-    assert classes.add_student(made.caller, other, joining) == student
+    assert students.add_student(made.caller, other, joining) == student
     later = replace(caller, now=made.caller.now + timedelta(days=1))
-    with caller.deed() as db:
+    with caller.transaction() as db:
         db.execute("UPDATE school_class SET combining = 'highest' WHERE id = ?", (made.class_id,))
         db.execute("UPDATE school_class SET combining = 'lowest' WHERE id = ?", (other,))
     for class_id in (made.class_id, other):
-        found = mastery.trail(later, class_id, student, made.outcomes[0])
+        found = trail.trail(later, class_id, student, made.outcomes[0])
         assert found.mastery.value == 400

@@ -31,7 +31,7 @@ def mode(path: Path) -> int:
 
 def test_nobody_else_can_read_the_data(tmp_path: Path) -> None:
     database = Database.in_folder(tmp_path / "school")
-    with database.deed() as db:
+    with database.transaction() as db:
         db.execute("INSERT INTO strand (title, position) VALUES ('x', 1)")
     assert mode(tmp_path / "school") == 0o700
     files = list((tmp_path / "school").iterdir())
@@ -117,17 +117,20 @@ def test_a_disk_that_fills_up_is_one_line_at_the_start(tmp_path: Path, limit: in
     assert done.stderr.count("\n") == 1, done.stderr
 
 
-def test_a_full_disk_undoes_the_deed_and_says_so(database: Database) -> None:
-    with database.deed() as db:
+def test_a_full_disk_undoes_the_operation_and_says_so(database: Database) -> None:
+    with database.transaction() as db:
         pages = db.execute("PRAGMA page_count").fetchone()[0]
         db.execute("INSERT INTO strand (title, position) VALUES ('kept', 1)")
     with database.reading() as db:
         db.execute(f"PRAGMA max_page_count = {pages:d}")
     for _ in range(2):
-        with pytest.raises(Unavailable, match="the disk is full") as refused, database.deed() as db:
+        with (
+            pytest.raises(Unavailable, match="the disk is full") as refused,
+            database.transaction() as db,
+        ):
             db.execute("INSERT INTO strand (title, position) VALUES (?, 1)", ("x" * 500_000,))
         assert refused.value.retry_after > 0
-    with database.deed() as db:
+    with database.transaction() as db:
         found = db.execute("SELECT title FROM strand").fetchall()
     assert found == [("kept",)]
 
@@ -136,7 +139,7 @@ def test_a_read_only_database_and_a_busy_one_say_so(
     database: Database, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     reader = Database(database.path, read_only=True)
-    with pytest.raises(Unavailable, match="read-only"), reader.deed() as db:
+    with pytest.raises(Unavailable, match="read-only"), reader.transaction() as db:
         db.execute("INSERT INTO strand (title, position) VALUES ('x', 1)")
     reader.close()
     monkeypatch.setattr("jade_ladder.store.shared.connection.BUSY_SECONDS", 0.05)
@@ -144,7 +147,7 @@ def test_a_read_only_database_and_a_busy_one_say_so(
         other.execute("BEGIN IMMEDIATE")
         quick = Database.__new__(Database)
         quick.__dict__ |= {**database.__dict__, "_local": threading.local(), "_turns": Turns()}
-        with pytest.raises(Unavailable, match="busy"), quick.deed():
+        with pytest.raises(Unavailable, match="busy"), quick.transaction():
             pass
         other.execute("ROLLBACK")
     other.close()
@@ -183,7 +186,7 @@ def test_a_preview_holds_no_lock_that_a_save_waits_for(database: Database) -> No
         done = threading.Event()
 
         def save() -> None:
-            with database.deed() as own:
+            with database.transaction() as own:
                 own.execute("INSERT INTO strand (title, position) VALUES ('x', 1)")
             done.set()
 

@@ -1,4 +1,4 @@
-"""The database: migrations, transactions, and what a deed leaves behind when it fails."""
+"""The database: migrations, transactions, and what an operation leaves behind when it fails."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ def test_every_table_is_strict_and_nothing_is_real(database: Database) -> None:
 
 
 def test_foreign_keys_hold(database: Database) -> None:
-    with pytest.raises(sqlite3.IntegrityError), database.deed() as db:
+    with pytest.raises(sqlite3.IntegrityError), database.transaction() as db:
         db.execute("INSERT INTO outcome (guid, scale_id, code, title) VALUES ('g', 99, 'c', 't')")
 
 
@@ -90,24 +90,24 @@ def titles(database: Database) -> list[str]:
     return found
 
 
-def test_a_deed_is_all_done_or_not_done(database: Database) -> None:
-    with pytest.raises(RuntimeError, match="midway"), database.deed() as db:
+def test_an_operation_is_all_done_or_not_done(database: Database) -> None:
+    with pytest.raises(RuntimeError, match="midway"), database.transaction() as db:
         add(db, "first")
         assert titles(database) == []
         raise RuntimeError("midway")
     assert titles(database) == []
-    with database.deed() as db:
+    with database.transaction() as db:
         add(db, "second")
     assert titles(database) == ["second"]
 
 
-def test_a_deed_within_a_deed_can_fail_alone(database: Database) -> None:
-    with database.deed() as db:
+def test_an_operation_within_one_can_fail_alone(database: Database) -> None:
+    with database.transaction() as db:
         add(db, "outer")
-        with pytest.raises(RuntimeError), database.deed() as inner:
+        with pytest.raises(RuntimeError), database.transaction() as inner:
             add(inner, "inner")
             raise RuntimeError
-        with database.deed() as inner:
+        with database.transaction() as inner:
             add(inner, "kept")
     assert titles(database) == ["outer", "kept"]
 
@@ -123,7 +123,7 @@ def test_reading_sees_one_moment(database: Database) -> None:
 
 
 def write(database: Database) -> None:
-    with database.deed() as db:
+    with database.transaction() as db:
         add(db, "from another thread")
 
 

@@ -163,7 +163,7 @@ def test_too_many_tries_are_told_to_wait_before_anything_is_hashed(
         hashed.append(given)
         raise NotSignedIn("wrong")
 
-    monkeypatch.setattr("jade_ladder.web.people.sign_in.people.check_password", check)
+    monkeypatch.setattr("jade_ladder.web.people.sessions.sessions.check_password", check)
     for n in range(PER_ACCOUNT + 3):
         body = {"email": " " * n + "Ilse@tern.example", "password": "guess"}
         answer = visitor.post("/api/session", json=body)

@@ -234,7 +234,7 @@ def test_a_fault_is_told_with_the_headers_and_nothing_of_its_inside(
     def broken(*_: object) -> None:
         raise ZeroDivisionError("secret of the inside")
 
-    monkeypatch.setattr("jade_ladder.web.people.sign_in.people.the_school", broken)
+    monkeypatch.setattr("jade_ladder.web.people.sessions.accounts.the_school", broken)
     with pytest.raises(ZeroDivisionError):
         visitor.get("/api/session")
     quiet = TestClient(visitor.app, "http://ladder.test", raise_server_exceptions=False)

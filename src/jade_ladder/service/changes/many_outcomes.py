@@ -19,7 +19,8 @@ from jade_ladder.service.outcomes.outcomes import (
     retire_outcome,
     words_of,
 )
-from jade_ladder.service.shared.caller import Teacher, today
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import today
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 
 
@@ -44,7 +45,7 @@ def change_outcomes(
     caller: Teacher, class_id: int, outcome_ids: list[int], changes: OutcomeChanges
 ) -> None:
     """Change outcomes of a class, all of them or none."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         for outcome_id in _chosen(outcome_ids):
             _change(db, caller, class_id, outcome_id, changes)
 

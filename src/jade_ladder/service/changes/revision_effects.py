@@ -11,14 +11,16 @@ from jade_ladder.core.mastery import Mastery
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import highest_points
 from jade_ladder.core.total import Total
-from jade_ladder.service.changes.revisions import Carrying, carrying
-from jade_ladder.service.changes.what_if import AttemptMark, Effects, LevelChange
+from jade_ladder.service.changes.revisions import CarryPlan, carry_plan
+from jade_ladder.service.changes.what_if import Effects, LevelChange
 from jade_ladder.service.marking.carried_marks import CarriedMark
 from jade_ladder.service.marking.choices import Totals
+from jade_ladder.service.marking.moves import AttemptMark
 from jade_ladder.service.mastery.class_evidence import ClassEvidence
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.classes import classes as class_store
-from jade_ladder.store.classes.classes import ClassRow, StudentRow
+from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work.tasks import TaskRow
@@ -74,7 +76,7 @@ def revision_effects(
     Nothing is changed.
     """
     with caller.reading() as db:
-        found = carrying(db, caller, rubric_id, number)
+        found = carry_plan(db, caller, rubric_id, number)
         known = [task.id for task in found.tasks]
         chosen = known if chosen is None else chosen
         if not set(chosen) <= set(known):
@@ -100,7 +102,7 @@ def revision_effects(
 
 
 def _task_effect(
-    found: Carrying, task: TaskRow, own: dict[int, ClassRow], sights: Sequence[_Sight]
+    found: CarryPlan, task: TaskRow, own: dict[int, ClassRow], sights: Sequence[_Sight]
 ) -> TaskEffect:
     marks = found.marks[task.id]
     source = found.sources[task.id]

@@ -7,11 +7,17 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.core.revision import Comparison, RevisedCriterion, compare, structural_changes
+from jade_ladder.core.revision import (
+    CriterionComparison,
+    RevisedCriterion,
+    compare,
+    structural_changes,
+)
 from jade_ladder.core.rubric import Criterion
 from jade_ladder.service.marking.carried_marks import CarriedMark, carried_marks
 from jade_ladder.service.rubrics.rubrics import RubricView, check_complete, own_rubric, view_of
-from jade_ladder.service.shared.caller import Teacher, check_version
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.forms import check_version
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import revisions as store
@@ -19,7 +25,6 @@ from jade_ladder.store.rubrics import rubrics as rubric_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.rubrics.revisions import RevisionRow
 from jade_ladder.store.rubrics.rubrics import RubricRow
-from jade_ladder.store.shared import log
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.tasks import TaskRow
 
@@ -28,7 +33,7 @@ def revise(caller: Teacher, rubric_id: int, based_on: int) -> RubricView:
     """Open a final rubric for changes: while no task uses it, it is a draft again; else a new
     revision begins as a draft, a copy of the newest, and tasks go on with theirs.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row = own_rubric(db, caller, rubric_id)
         check_version(based_on, row.version, "The rubric")
         if row.final_at is None:
@@ -46,7 +51,7 @@ def revise(caller: Teacher, rubric_id: int, based_on: int) -> RubricView:
 
 def discard_revision(caller: Teacher, rubric_id: int, based_on: int) -> RubricView:
     """Throw the draft of a later revision away; the one before it stays as it is."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row = own_rubric(db, caller, rubric_id)
         check_version(based_on, row.version, "The rubric")
         if row.final_at is not None or row.number == 1:
@@ -64,7 +69,7 @@ class SideBySide:
     new: RevisionRow
     revisions: tuple[RevisionRow, ...]
     title: str
-    comparisons: tuple[Comparison, ...]
+    comparisons: tuple[CriterionComparison, ...]
     old_criteria: dict[str, StoredCriterion]
     new_criteria: dict[str, StoredCriterion]
 
@@ -109,7 +114,7 @@ def revised(criteria: Sequence[StoredCriterion]) -> list[RevisedCriterion]:
 
 
 @dataclass(frozen=True, slots=True)
-class Carrying:
+class CarryPlan:
     """What putting tasks on another revision of their rubric comes to: the criteria there, what
     of the structure a draft changes and, by task, the criteria it is marked by now and its marks
     as they would stand. `elsewhere` counts tasks of classes that the caller does not teach.
@@ -132,9 +137,9 @@ class Carrying:
         return self.target.final_at is None and not self.changes
 
 
-def carrying(db: sqlite3.Connection, caller: Teacher, rubric_id: int, number: int) -> Carrying:
+def carry_plan(db: sqlite3.Connection, caller: Teacher, rubric_id: int, number: int) -> CarryPlan:
     """Work out how the marks of all tasks on other revisions would stand under this one. Part of a
-    deed.
+    operation.
 
     Tasks of classes that the caller does not teach are only counted: they stay.
     """
@@ -156,7 +161,7 @@ def carrying(db: sqlite3.Connection, caller: Teacher, rubric_id: int, number: in
         for revision_id in {task.revision_id for task in tasks}
     }
     sources = {task.id: by_revision[task.revision_id] for task in tasks}
-    return Carrying(
+    return CarryPlan(
         row,
         target,
         tuple(criteria),
@@ -188,9 +193,9 @@ def apply_revision(
     Nothing marked is lost: every version of a mark can be read again, and what counts stays where
     a mark could not be carried over as a whole, until it is finished anew.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         check_version(based_on, own_rubric(db, caller, rubric_id).version, "The rubric")
-        found = carrying(db, caller, rubric_id, number)
+        found = carry_plan(db, caller, rubric_id, number)
         row, target = found.row, found.target
         if not set(task_ids) <= {task.id for task in found.tasks}:
             raise Refused("One of these tasks is not yours, or on this revision already", "tasks")
@@ -222,10 +227,8 @@ def _move(
     for mark in marks:
         mark.carry(db, caller)
     store.set_task_revision(db, task.id, target.id)
-    log.add_entry(
+    caller.log(
         db,
-        caller.now,
-        caller.person_id,
         "task-revision",
         task.id,
         {"revision": task.revision_id},
@@ -245,10 +248,8 @@ def _reword(
     criterion_store.reword_criteria(db, final, after)
     rubric_store.set_points_shown(db, final, row.points_shown)
     store.delete_revision(db, row.revision_id)
-    log.add_entry(
+    caller.log(
         db,
-        caller.now,
-        caller.person_id,
         "rubric-wording",
         row.id,
         _words(row.title, before),

@@ -29,7 +29,8 @@ from jade_ladder.service.outcomes.scales import (
     scale_in_sight,
 )
 from jade_ladder.service.people.notices import CELLS_MOVED
-from jade_ladder.service.shared.caller import Teacher, check_version
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.forms import check_version
 from jade_ladder.store.outcomes import scales as store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
@@ -37,7 +38,6 @@ from jade_ladder.store.people import notices as notice_store
 from jade_ladder.store.people import people as people_store
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import OutcomeAlignment
-from jade_ladder.store.shared import log
 
 
 class CellKey(NamedTuple):
@@ -107,7 +107,7 @@ def change_scale(
     and the teachers are told. Levels cannot be added or taken away once criteria are aligned to an
     outcome on the scale.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         plan = _planned(db, caller, scale_id, based_on, name, scale, decided or {})
         undecided = [cell for key, cell in plan.asked.items() if key not in (decided or {})]
         if undecided:
@@ -123,10 +123,8 @@ def change_scale(
             if after != tie.map:
                 criterion_store.set_alignment_map(db, tie.id, tie.level_ids, after)
         _tell(db, caller, plan)
-        log.add_entry(
+        caller.log(
             db,
-            caller.now,
-            caller.person_id,
             "scale",
             scale_id,
             described(plan.before.scale),
@@ -235,7 +233,7 @@ def put_on_scale(caller: Teacher, class_id: int, outcome_id: int, scale_id: int)
     """Put an outcome on another scale; its alignment maps are made anew, and cells written by
     hand keep their place between the ends of the scale.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         maps = maps_on_scale(db, caller, outcome, scale_id)
         if outcome.scale_id == scale_id:
@@ -243,10 +241,8 @@ def put_on_scale(caller: Teacher, class_id: int, outcome_id: int, scale_id: int)
         for tie, after in maps:
             criterion_store.set_alignment_map(db, tie.id, tie.level_ids, after)
         store.move_outcomes(db, [outcome_id], scale_id)
-        log.add_entry(
+        caller.log(
             db,
-            caller.now,
-            caller.person_id,
             "outcome-scale",
             outcome_id,
             outcome.scale_id,
@@ -258,7 +254,7 @@ def maps_on_scale(
     db: sqlite3.Connection, caller: Teacher, outcome: OutcomeRow, scale_id: int
 ) -> list[tuple[OutcomeAlignment, AlignmentMap]]:
     """Give an outcome's alignments with their maps as they would be on another scale; raises what
-    putting it there would. Part of a deed or reading.
+    putting it there would. Part of a transaction or a reading.
     """
     new = scale_in_sight(db, caller, scale_id, field="scale_id")
     if outcome.scale_id == scale_id:

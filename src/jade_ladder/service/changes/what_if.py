@@ -5,26 +5,13 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime
 
-from jade_ladder.core.evidence import (
-    AttemptEvidence,
-    EvidenceKey,
-    SourceKind,
-    View,
-    gather,
-)
 from jade_ladder.core.mastery import Direction, Mastery, Rules, State, mastery_of
-from jade_ladder.core.numbers import Hundredths
-from jade_ladder.service.mastery.class_evidence import ClassEvidence, WhatIf, is_taught, rules_of
-from jade_ladder.service.mastery.evidence import Alignments, evidence_of
-from jade_ladder.service.shared.caller import Teacher, end_of, school_zone, today
+from jade_ladder.service.mastery.class_evidence import ClassEvidence, WhatIf
+from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.classes import classes as class_store
-from jade_ladder.store.classes.classes import ClassRow, StudentRow
-from jade_ladder.store.mastery import evidence as evidence_store
-from jade_ladder.store.mastery.expectation import not_expected
-from jade_ladder.store.outcomes import outcomes as outcome_store
-from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
 
@@ -78,14 +65,14 @@ class Effects:
 
 
 @dataclass(frozen=True, slots=True)
-class _Standing:
+class _MasteryAt:
     klass: ClassRow
     student: StudentRow
     outcome: OutcomeRow
     scale: StoredScale
     mastery: Mastery
 
-    def changed_to(self, after: _Standing) -> LevelChange | None:
+    def changed_to(self, after: _MasteryAt) -> LevelChange | None:
         was, will = self.mastery, after.mastery
         names = [_level_name(one.scale, one.mastery) for one in (self, after)]
         levels = len(self.scale.scale.levels), len(after.scale.scale.levels)
@@ -106,7 +93,7 @@ def level_changes(
 ) -> list[LevelChange]:
     """Say whose level or mastery would change if outcomes were worked out by other rules.
 
-    `after` gives the rules by outcome; outcomes not in it stay. Part of a deed.
+    `after` gives the rules by outcome; outcomes not in it stay. Part of a transaction.
     """
     found = ClassEvidence.load(db, caller, klass, after)
     changes = []
@@ -114,8 +101,8 @@ def level_changes(
         scale = found.scales[outcome.scale_id]
         pieces = found.pieces(student.id, found.attempts(student.id, outcome.id))
         place = klass, student, outcome, scale
-        was = _Standing(*place, mastery_of(pieces, found.rules[outcome.id]))
-        will = _Standing(*place, mastery_of(pieces, after[outcome.id]))
+        was = _MasteryAt(*place, mastery_of(pieces, found.rules[outcome.id]))
+        will = _MasteryAt(*place, mastery_of(pieces, after[outcome.id]))
         if change := was.changed_to(will):
             changes.append(change)
     return changes
@@ -127,7 +114,7 @@ def supposed_changes(
     """Say whose level on these outcomes would change in any class if something were otherwise.
 
     Nothing is written: the marks are loaded once, and worked out as they are and as they would be.
-    A property test holds what is told against what happens. Part of a deed or reading.
+    A property test holds what is told against what happens. Part of a transaction or a reading.
     """
     outcome_ids = set(outcome_ids)
     own = {klass.id for klass in class_store.classes_of_teacher(db, caller.person_id)}
@@ -135,11 +122,11 @@ def supposed_changes(
     elsewhere = 0
     for klass in class_store.classes_teaching(db, outcome_ids):
         now = ClassEvidence.load(db, caller, klass, outcome_ids)
-        was, will = _standings(now), _standings(now.otherwise(what))
+        was, will = _masteries(now), _masteries(now.otherwise(what))
         changes = tuple(
             moved
-            for place, standing in was.items()
-            if place in will and (moved := standing.changed_to(will[place]))
+            for place, mastery_at in was.items()
+            if place in will and (moved := mastery_at.changed_to(will[place]))
         )
         if klass.id in own:
             found.append((klass, changes))
@@ -148,9 +135,9 @@ def supposed_changes(
     return Effects(tuple(found), elsewhere)
 
 
-def _standings(found: ClassEvidence) -> dict[tuple[int, int], _Standing]:
+def _masteries(found: ClassEvidence) -> dict[tuple[int, int], _MasteryAt]:
     return {
-        (student.id, outcome.id): _Standing(
+        (student.id, outcome.id): _MasteryAt(
             found.klass,
             student,
             outcome,
@@ -159,89 +146,3 @@ def _standings(found: ClassEvidence) -> dict[tuple[int, int], _Standing]:
         )
         for student, outcome in found.places()
     }
-
-
-@dataclass(frozen=True, slots=True)
-class Move:
-    """How a mark moves one outcome: mastery without it, and with it."""
-
-    outcome: OutcomeRow
-    rules: Rules
-    before: Mastery
-    after: Mastery
-
-
-@dataclass(frozen=True, slots=True)
-class AttemptMark:
-    """A mark in the making, as `moves` needs it."""
-
-    attempt_id: int
-    task_id: int
-    number: int
-    choices: tuple[tuple[int, int, bool], ...]
-    done_at: datetime
-    finished_at: datetime
-    practice: bool
-    excused: bool
-
-    def evidence(self, outcome_id: int, value: Hundredths) -> AttemptEvidence:
-        """Make the piece of evidence this mark would be."""
-        return AttemptEvidence(
-            EvidenceKey(SourceKind.ATTEMPT, self.attempt_id, outcome_id),
-            (SourceKind.ATTEMPT, self.task_id),
-            self.number,
-            value,
-            self.done_at,
-            self.finished_at,
-            excused=self.excused,
-            practice=self.practice,
-        )
-
-
-def moves(
-    db: sqlite3.Connection,
-    caller: Teacher,
-    klass: ClassRow,
-    student_id: int,
-    attempt: AttemptMark,
-) -> list[Move]:
-    """Say how the choices of a mark move the student's outcomes, finished or not. Part of a deed.
-
-    Outcomes that the choices say nothing about are left out.
-    """
-    day = today(db, caller)
-    lifted = not_expected(db, [student_id], day)
-    outcomes = [
-        outcome
-        for outcome in outcome_store.class_outcomes(db, klass.id)
-        if is_taught(outcome, day) and (student_id, outcome.id) not in lifted
-    ]
-    scales = scale_store.scales(db)
-    alignments = Alignments.load(db, (outcome.id for outcome in outcomes))
-    said = alignments.evidence(attempt.choices, klass.combining)
-    if not said or attempt.practice or attempt.excused:
-        return []
-    found = evidence_of(evidence_store.finished_choices(db, [student_id]), alignments)
-    view = View(end_of(day, school_zone(db)))
-    result = []
-    for outcome in outcomes:
-        if outcome.id not in said:
-            continue
-        others = [
-            piece
-            for piece in found.attempts.get((student_id, outcome.id), [])
-            if piece.key.source != attempt.attempt_id
-        ]
-        own = attempt.evidence(outcome.id, said[outcome.id])
-        rules = rules_of(klass, outcome, scales)
-        before = gather(others, view, found.rules)
-        after = gather([*others, own], view, found.rules)
-        result.append(
-            Move(
-                outcome,
-                rules,
-                mastery_of(before.pieces(), rules),
-                mastery_of(after.pieces(), rules),
-            )
-        )
-    return result

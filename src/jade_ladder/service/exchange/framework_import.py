@@ -1,4 +1,4 @@
-"""Bringing a framework into a class as one deed, and taking that deed back."""
+"""Bringing a framework into a class as one operation, and taking that operation back."""
 
 from __future__ import annotations
 
@@ -9,11 +9,13 @@ from typing import Any, TypedDict
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkRubric
-from jade_ladder.service.exchange.frameworks import Comparison, compared
+from jade_ladder.service.exchange.frameworks import FrameworkComparison, compared
 from jade_ladder.service.outcomes.scales import owner_of_new
 from jade_ladder.service.outcomes.strands import put_in_order
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft, checked_drafts
-from jade_ladder.service.shared.caller import Teacher, own_class, today
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import today
+from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.exchange import frameworks as store
 from jade_ladder.store.outcomes import scales as scale_store
@@ -39,14 +41,14 @@ class _Made(TypedDict):
     scales: list[int]
 
 
-def bring_in_framework(
+def import_framework(
     caller: Teacher, class_id: int, framework: Framework, retire_gone: bool = False
 ) -> int:
     """Bring a framework's outcomes, strands, scales and rubrics into a class, all or nothing;
     with `retire_gone`, outcomes that are not in the document any more are retired. Gives the
     number by which it can be taken back.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
         comparison = compared(db, caller, class_id, framework)
         made: _Made = {
@@ -66,10 +68,12 @@ def bring_in_framework(
         if retire_gone:
             made["retired"] = [one.id for one in comparison.gone]
             store.stop_teaching(db, class_id, made["retired"], today(db, caller))
-        return log.add_entry(db, caller.now, caller.person_id, SUBJECT, class_id, None, made)
+        return caller.log(db, SUBJECT, class_id, None, made)
 
 
-def _add_strands(db: sqlite3.Connection, caller: Teacher, comparison: Comparison) -> list[int]:
+def _add_strands(
+    db: sqlite3.Connection, caller: Teacher, comparison: FrameworkComparison
+) -> list[int]:
     taken = store.taken_guids(db, "strand", (one.guid for one in comparison.new_strands))
     made = []
     for strand in comparison.new_strands:
@@ -104,7 +108,7 @@ def _write_outcomes(
     db: sqlite3.Connection,
     caller: Teacher,
     klass: ClassRow,
-    comparison: Comparison,
+    comparison: FrameworkComparison,
     scale_ids: dict[str, int],
     made: _Made,
 ) -> dict[str, int]:
@@ -210,7 +214,7 @@ class TakenBack:
 
 def take_framework_back(caller: Teacher, class_id: int, entry: int) -> TakenBack:
     """Undo the bringing in of a framework, once; what was used or changed since is kept."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_class(db, caller, class_id)
         found = log.entry(db, entry, caller.person_id, SUBJECT)
         if found is None or found[0] != class_id:
@@ -233,7 +237,7 @@ def take_framework_back(caller: Teacher, class_id: int, entry: int) -> TakenBack
         for scale_id in made["scales"]:
             if scale_id in uses and not (uses[scale_id].outcomes or uses[scale_id].classes):
                 scale_store.remove_scale(db, scale_id)
-        log.add_entry(db, caller.now, caller.person_id, TAKEN_BACK, entry, None, None)
+        caller.log(db, TAKEN_BACK, entry, None, None)
         return TakenBack(len(kept) + kept_words, rubrics_kept)
 
 

@@ -16,7 +16,8 @@ from jade_ladder.formats.case import (
     FrameworkRubric,
     FrameworkStrand,
 )
-from jade_ladder.service.shared.caller import Teacher, own_class
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.exchange import frameworks as store
 from jade_ladder.store.exchange.frameworks import KnownOutcome
 from jade_ladder.store.outcomes import outcomes as outcome_store
@@ -118,7 +119,7 @@ class ChangedOutcome:
 
 
 @dataclass(frozen=True, slots=True)
-class Comparison:
+class FrameworkComparison:
     """A framework held against what a class teaches.
 
     `new` are not known; `joining` are known but not taught here; `changed` are taught with other
@@ -136,7 +137,7 @@ class Comparison:
     strand_ids: dict[str, int]
 
 
-def compare_framework(caller: Teacher, class_id: int, framework: Framework) -> Comparison:
+def compare_framework(caller: Teacher, class_id: int, framework: Framework) -> FrameworkComparison:
     """Say what bringing a framework into a class would do; nothing is changed.
 
     An outcome is known by its identifier, or by its code in the class.
@@ -148,8 +149,8 @@ def compare_framework(caller: Teacher, class_id: int, framework: Framework) -> C
 
 def compared(
     db: sqlite3.Connection, caller: Teacher, class_id: int, framework: Framework
-) -> Comparison:
-    """Hold a framework against what is there. Part of a deed."""
+) -> FrameworkComparison:
+    """Hold a framework against what is there. Part of a transaction."""
     known = store.known_outcomes(db, caller.person_id, class_id)
     by_guid = {one.guid: one for one in known}
     by_code = {one.code.casefold(): one for one in known if one.in_class}
@@ -176,7 +177,7 @@ def compared(
         if one.taught and one.id not in met and (whole or one.framework == framework.guid)
     ]
     rubrics = store.own_guids(db, "rubric", caller.person_id)
-    return Comparison(
+    return FrameworkComparison(
         framework,
         tuple(new),
         tuple(joining),

@@ -1,4 +1,6 @@
-"""Lists of outcomes that come in as tables: held against what is there, applied as one deed."""
+"""Lists of outcomes that come in as tables: held against what is there, applied as one
+operation.
+"""
 
 from __future__ import annotations
 
@@ -10,9 +12,10 @@ from jade_ladder.core.errors import Refused
 from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkStrand
 from jade_ladder.formats.outcome_list import OutcomeLine, read_outcome_list
 from jade_ladder.formats.table import Table
-from jade_ladder.service.exchange.framework_import import bring_in_framework
-from jade_ladder.service.exchange.frameworks import Comparison, compared
-from jade_ladder.service.shared.caller import Teacher, own_class
+from jade_ladder.service.exchange.framework_import import import_framework
+from jade_ladder.service.exchange.frameworks import FrameworkComparison, compared
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.guards import own_class
 from jade_ladder.service.shared.list_preview import LineStatus, ListPreview, ReadLine, bad
 from jade_ladder.store.exchange import frameworks as store
 from jade_ladder.store.exchange.frameworks import KnownOutcome
@@ -43,7 +46,7 @@ def preview_outcome_list(
         return _preview(db, caller, class_id, table, columns)
 
 
-def bring_in_outcome_list(
+def import_outcome_list(
     caller: Teacher,
     class_id: int,
     table: Table,
@@ -54,14 +57,14 @@ def bring_in_outcome_list(
     `retire_gone`, outcomes that the list has not are retired. Gives the number by which it can be
     taken back, as a framework is.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_class(db, caller, class_id)
         preview = _preview(db, caller, class_id, table, columns)
         preview.refuse_problems()
         gone = bool(retire_gone and preview.gone)
         if not (preview.adding or preview.changing or gone):
             raise Refused("All of this list is there already")
-        return bring_in_framework(caller, class_id, preview.framework, retire_gone)
+        return import_framework(caller, class_id, preview.framework, retire_gone)
 
 
 def _preview(
@@ -111,7 +114,7 @@ def _checked(lines: list[OutcomeLine]) -> list[ReadLine[OutcomeLine]]:
 
 
 def _standing(
-    comparison: Comparison,
+    comparison: FrameworkComparison,
 ) -> tuple[dict[str, LineStatus], dict[str, KnownOutcome]]:
     """Give by casefolded code what a line would do, and what stands there now where it changes."""
     status = {one.code.casefold(): LineStatus.NEW for one in comparison.new}

@@ -1,4 +1,4 @@
-"""Carrying marks over from one revision of a rubric to another, level by level."""
+"""CarryPlan marks over from one revision of a rubric to another, level by level."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ class CarriedMark:
         return self.mark.finished_version is not None and not self.counts
 
     def carry(self, db: sqlite3.Connection, caller: Teacher) -> None:
-        """Do it: append it as a version of the mark. Part of a deed."""
+        """Do it: append it as a version of the mark. Part of a transaction."""
         choices = {
             number: (choice.level_id, choice.half_way, choice.not_assessed)
             for number, choice in self.choices.items()
@@ -58,7 +58,7 @@ def carried_marks(
     """Say how the marks of tasks would stand under the revision with the criteria `target`.
 
     `sources` are the criteria that each task is marked by now. Gives the marks by task; those on
-    which nothing was ever chosen are left out. Part of a deed.
+    which nothing was ever chosen are left out. Part of a transaction.
     """
     marks = store.marks_of_tasks(db, sources)
     chosen: dict[int, list[EverChosen]] = {}
@@ -167,7 +167,9 @@ class CountingUnder:
 def counting_under(
     db: sqlite3.Connection, mark: MarkRow, criteria: Sequence[StoredCriterion]
 ) -> CountingUnder | None:
-    """Give what counts of a mark if it is not by these criteria, the task's. Part of a deed."""
+    """Give what counts of a mark if it is not by these criteria, the task's. Part of a
+    transaction.
+    """
     if mark.finished_version is None or mark.finished_version == mark.version:
         return None
     counted = store.choices(db, mark.id, mark.finished_version)

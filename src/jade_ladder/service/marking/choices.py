@@ -9,7 +9,7 @@ from jade_ladder.core.alignment import chosen_points
 from jade_ladder.core.marking import unmarked
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import Criterion
-from jade_ladder.core.total import CriterionPoints, Standing, Total, total_of
+from jade_ladder.core.total import CriterionPoints, CriterionState, Total, total_of
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 
 
@@ -89,15 +89,15 @@ class Totals:
 
 def _points(stored: StoredCriterion, choice: Choice) -> CriterionPoints:
     criterion = stored.criterion
-    standing, points = Standing.UNMARKED, None
+    state, points = CriterionState.UNMARKED, None
     if choice.level_id is not None:
         level = stored.level_ids.index(choice.level_id)
-        standing, points = Standing.MARKED, chosen_points(criterion, level, choice.half_way)
+        state, points = CriterionState.MARKED, chosen_points(criterion, level, choice.half_way)
     elif choice.not_assessed:
-        standing = Standing.NOT_ASSESSED
+        state = CriterionState.NOT_ASSESSED
     return CriterionPoints(
         criterion.title,
-        standing,
+        state,
         points,
         criterion.highest_points,
         criterion.weight,

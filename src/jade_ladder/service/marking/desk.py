@@ -10,7 +10,6 @@ from math import ceil
 from jade_ladder.core.alignment import chosen_points
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.total import Total
-from jade_ladder.service.changes.what_if import AttemptMark, Move, moves
 from jade_ladder.service.marking.carried_marks import CountingUnder, counting_under
 from jade_ladder.service.marking.choices import (
     Choice,
@@ -18,7 +17,9 @@ from jade_ladder.service.marking.choices import (
     total_of_choices,
     unmarked_criteria,
 )
-from jade_ladder.service.shared.caller import Teacher, own_student, own_task
+from jade_ladder.service.marking.moves import AttemptMark, Move, moves
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.service.work.attempts import begin_attempt
 from jade_ladder.service.work.tasks import StudentAtTask, TaskView, class_tasks, view_of
 from jade_ladder.store.classes.classes import ClassRow
@@ -112,7 +113,7 @@ def choose(
     The same choice sent twice is one. Raises Stale only when this very criterion was chosen
     differently after version `based_on`: choices on others never stand in each other's way.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         stored = _criterion(db, row, criterion_id)
         _check_choice(stored, choice)
@@ -149,7 +150,7 @@ def remark(
     if len(text) > LONGEST_REMARK:
         raise Refused(f"A remark has at most {LONGEST_REMARK} characters", "text")
     text = text.strip()
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         if criterion_id is not None:
             _criterion(db, row, criterion_id)
@@ -164,7 +165,7 @@ def remark(
 
 def finish(caller: Teacher, task_id: int, student_id: int) -> StudentMark:
     """Finish a mark: from now on this version counts. Refused while a criterion is unmarked."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         mark = _begin_mark(db, caller, task_id, student_id)
         criteria = criterion_store.criteria(db, row.revision_id)

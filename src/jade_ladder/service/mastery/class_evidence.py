@@ -6,15 +6,16 @@ import sqlite3
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
-from typing import Any
 
 from jade_ladder.core.evidence import AttemptEvidence, Gathered, View, gather
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of
-from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.service.mastery.evidence import Alignments, Cells, Evidence, evidence_of
-from jade_ladder.service.shared.caller import Teacher, end_of, school_zone, start_of, today
-from jade_ladder.store.classes import classes as class_store
-from jade_ladder.store.classes.classes import ClassRow, StudentRow
+from jade_ladder.service.mastery.rules import is_taught, rules_of
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import end_of, school_zone, start_of, today
+from jade_ladder.store.classes import students as student_store
+from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.mastery import evidence as evidence_store
 from jade_ladder.store.mastery.evidence import ChoiceOfAttempt
 from jade_ladder.store.mastery.expectation import not_expected
@@ -22,57 +23,6 @@ from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
-from jade_ladder.store.shared import log
-
-
-def rules_of(klass: ClassRow, outcome: OutcomeRow, scales: dict[int, StoredScale]) -> Rules:
-    """Give by what an outcome in a class is worked out: its own method, or the class's."""
-    own = outcome.method is not None
-    source = outcome if own else klass
-    kind = outcome.method or klass.method
-    method = Method(kind, source.newest, source.last)
-    return Rules(method, scales[outcome.scale_id].scale, outcome.minimum)
-
-
-CLASS_METHOD = "class-method"
-"""The subject under which changes of a class's method are logged."""
-
-
-def outcome_method(class_id: int) -> str:
-    """Give the subject under which changes of outcomes' own methods in a class are logged."""
-    return f"outcome-method/{class_id}"
-
-
-def as_it_stood(
-    db: sqlite3.Connection, klass: ClassRow, outcomes: Sequence[OutcomeRow], day: date
-) -> tuple[ClassRow, list[OutcomeRow]]:
-    """Give a class and its outcomes with the methods they had at the end of a day, read from the
-    log (docs/calculations.md, “Mastery”, *as of a day*). Part of a deed or reading.
-    """
-    end = end_of(day, school_zone(db))
-    of_class = log.first_after(db, CLASS_METHOD, end)
-    of_outcomes = log.first_after(db, outcome_method(klass.id), end)
-    if klass.id in of_class:
-        kind, newest, last = of_class[klass.id][0]
-        klass = replace(klass, method=MethodKind(kind), newest=newest, last=last)
-    return klass, [
-        _with_method(row, of_outcomes[row.id][0]) if row.id in of_outcomes else row
-        for row in outcomes
-    ]
-
-
-def _with_method(row: OutcomeRow, logged: list[Any] | None) -> OutcomeRow:
-    if logged is None:
-        return replace(row, method=None)
-    kind, newest, last = logged
-    return replace(row, method=MethodKind(kind), newest=newest, last=last)
-
-
-def is_taught(outcome: OutcomeRow, day: date) -> bool:
-    """Whether a class teaches an outcome on a day."""
-    return outcome.active_from <= day and (
-        outcome.active_until is None or day < outcome.active_until
-    )
 
 
 def gather_class(
@@ -83,7 +33,7 @@ def gather_class(
     day: date,
 ) -> dict[tuple[int, int], Gathered]:
     """Gather the evidence of students on outcomes as of a day, by student and outcome; a pair
-    without any is left out. Part of a deed.
+    without any is left out. Part of a transaction.
     """
     views = _views(db, students, day)
     alignments = Alignments.load(db, (outcome.id for outcome in outcomes))
@@ -137,9 +87,9 @@ class ClassEvidence:
     def load(
         cls, db: sqlite3.Connection, caller: Teacher, klass: ClassRow, outcome_ids: Container[int]
     ) -> ClassEvidence:
-        """Load it for some outcomes. Part of a deed."""
+        """Load it for some outcomes. Part of a transaction."""
         day = today(db, caller)
-        students = class_store.students(db, klass.id, day)
+        students = student_store.students(db, klass.id, day)
         outcomes = [
             outcome
             for outcome in outcome_store.class_outcomes(db, klass.id)

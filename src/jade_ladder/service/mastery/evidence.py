@@ -22,8 +22,8 @@ from jade_ladder.core.evidence import (
 )
 from jade_ladder.store.mastery import evidence as store
 
-Rules: TypeAlias = dict[tuple[SourceKind, int], AttemptsRule]
-Choice: TypeAlias = tuple[int, int, int]
+AttemptsRules: TypeAlias = dict[tuple[SourceKind, int], AttemptsRule]
+ChosenLevel: TypeAlias = tuple[int, int, int]
 """criterion, level, half-way: the numbers of the rows, and 0 or 1."""
 
 _COMBININGS: dict[str, Combining] = {one.value: one for one in Combining}
@@ -43,7 +43,7 @@ class Evidence(NamedTuple):
     """
 
     attempts: dict[tuple[int, int], list[AttemptEvidence]]
-    rules: Rules
+    rules: AttemptsRules
 
 
 Cells: TypeAlias = Mapping[tuple[int, int], int | None]
@@ -56,7 +56,7 @@ class Alignments:
     def __init__(self, cells: Sequence[store.AlignedCell]) -> None:
         """Work out what each choice says by these cells."""
         self._cells = cells
-        self._said: dict[Choice, list[_Said]] = {}
+        self._said: dict[ChosenLevel, list[_Said]] = {}
         ties: dict[tuple[int, int, int], list[tuple[int, int | None]]] = {}
         for criterion, outcome, weight, level, value in cells:
             ties.setdefault((criterion, outcome, weight), []).append((level, value))
@@ -80,7 +80,7 @@ class Alignments:
             ]
         )
 
-    def evidence(self, choices: Iterable[Choice], combining: Combining) -> dict[int, int]:
+    def evidence(self, choices: Iterable[ChosenLevel], combining: Combining) -> dict[int, int]:
         """Make the evidence of one attempt, by outcome, of its choices; several criteria are
         combined as the class of the task does.
         """
@@ -112,7 +112,7 @@ def _values(of_levels: list[tuple[int, int | None]]) -> dict[tuple[int, int], Fr
 def evidence_of(choices: Sequence[store.ChoiceOfAttempt], alignments: Alignments) -> Evidence:
     """Make evidence of the finished choices of some students, which stand in its order."""
     attempts: dict[tuple[int, int], list[AttemptEvidence]] = {}
-    rules: Rules = {}
+    rules: AttemptsRules = {}
     times: dict[str, datetime] = {}
     for _, of_attempt in groupby(choices, key=itemgetter(2)):
         rows = list(of_attempt)

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.service.outcomes.outcomes import own_outcome
-from jade_ladder.service.shared.caller import Teacher, needed, own_student, today
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import today
+from jade_ladder.service.shared.forms import needed
+from jade_ladder.service.shared.guards import own_student
 from jade_ladder.store.mastery import expectation as store
-from jade_ladder.store.shared import log
 
 
 def lift_outcome(
@@ -18,17 +20,15 @@ def lift_outcome(
     (docs/calculations.md, “Mastery”).
     """
     reason = needed(reason, "reason", "A reason", longest=500)
-    with caller.deed() as db:
+    with caller.transaction() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         own_student(db, class_id, student_id)
         day = today(db, caller)
         if (student_id, outcome_id) in store.not_expected(db, [student_id], day):
             raise Refused(f"{outcome.code} is not expected of this student already", "reason")
         store.lift_outcome(db, student_id, outcome_id, reason, day, caller.person_id)
-        log.add_entry(
+        caller.log(
             db,
-            caller.now,
-            caller.person_id,
             "not-expected",
             outcome_id,
             None,
@@ -38,7 +38,7 @@ def lift_outcome(
 
 def expect_again(caller: Teacher, class_id: int, student_id: int, outcome_id: int) -> None:
     """Expect a lifted outcome of a student again, from today."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_outcome(db, caller, class_id, outcome_id)
         own_student(db, class_id, student_id)
         day = today(db, caller)
@@ -46,10 +46,8 @@ def expect_again(caller: Teacher, class_id: int, student_id: int, outcome_id: in
         if lifted is None:
             return
         store.expect_again(db, student_id, outcome_id, day)
-        log.add_entry(
+        caller.log(
             db,
-            caller.now,
-            caller.person_id,
             "not-expected",
             outcome_id,
             {"student": student_id, "reason": lifted.reason},

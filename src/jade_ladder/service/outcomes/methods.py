@@ -6,24 +6,17 @@ import sqlite3
 from dataclasses import dataclass, replace
 
 from jade_ladder.core.errors import Refused
-from jade_ladder.core.mastery import Rules
 from jade_ladder.core.methods import Method, pieces_to_mastery
-from jade_ladder.service.changes.scales import maps_on_scale, moved_cells, put_on_scale
-from jade_ladder.service.changes.what_if import LevelChange, level_changes, supposed_changes
-from jade_ladder.service.mastery.class_evidence import CLASS_METHOD, WhatIf, outcome_method
 from jade_ladder.service.outcomes.outcomes import (
-    OutcomeWords,
-    change_outcome,
     own_outcome,
-    words_of,
 )
-from jade_ladder.service.shared.caller import Teacher, check_version, own_class, told_together
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.forms import check_version
+from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.outcomes import outcomes as store
-from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
-from jade_ladder.store.shared import log
 
 LARGEST_MINIMUM = 20
 
@@ -39,59 +32,6 @@ class HardCut:
     below: str
     level: str
     pieces: int | None
-
-
-@dataclass(frozen=True, slots=True)
-class MethodPreview:
-    """Whose level would change, and the warning about cuts where one is due."""
-
-    changes: tuple[LevelChange, ...]
-    hard_cuts: tuple[HardCut, ...]
-
-
-def preview_class_method(caller: Teacher, class_id: int, method: Method) -> MethodPreview:
-    """Say what a method for the class would change; outcomes with their own are not touched."""
-    with caller.reading() as db:
-        klass = own_class(db, caller, class_id)
-        scales = scale_store.scales(db)
-        after = {
-            outcome.id: Rules(method, scales[outcome.scale_id].scale, outcome.minimum)
-            for outcome in store.class_outcomes(db, class_id)
-            if outcome.method is None
-        }
-        used = {klass.scale_id} | {
-            o.scale_id for o in store.class_outcomes(db, class_id) if o.method is None
-        }
-        hard = [cut for number in sorted(used) if (cut := hard_cut(scales[number], method))]
-        return MethodPreview(tuple(level_changes(db, caller, klass, after)), tuple(hard))
-
-
-def preview_outcome(
-    caller: Teacher,
-    class_id: int,
-    outcome_id: int,
-    method: Method | None,
-    minimum: int,
-    scale_id: int,
-) -> MethodPreview:
-    """Say what an own method (None: the class's), a minimum and a scale for one outcome would
-    change, in all classes of the caller's that teach it; nothing is changed.
-    """
-
-    with caller.reading() as db:
-        klass = own_class(db, caller, class_id)
-        outcome = own_outcome(db, caller, class_id, outcome_id)
-        maps = maps_on_scale(db, caller, outcome, scale_id)
-        what = WhatIf(
-            on_scale={outcome_id: scale_id},
-            taught={(class_id, outcome_id): with_method(outcome, method, minimum)},
-            cells=moved_cells(maps),
-        )
-        effects = supposed_changes(db, caller, [outcome_id], what)
-        stored = scale_store.scales(db)[scale_id]
-        used = method or Method(klass.method, klass.newest, klass.last)
-        cut = hard_cut(stored, used)
-        return MethodPreview(effects.changes, (cut,) if cut else ())
 
 
 def with_method(outcome: OutcomeRow, method: Method | None, minimum: int) -> OutcomeRow:
@@ -127,7 +67,7 @@ def hard_cut(stored: StoredScale, method: Method) -> HardCut | None:
 
 def change_class_method(caller: Teacher, class_id: int, based_on: int, method: Method) -> None:
     """Change the class's method; no evidence is touched, and the change is kept with its date."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
         check_version(based_on, klass.version, "The class")
         class_store.change_method(db, class_id, method.kind, method.newest, method.last)
@@ -139,7 +79,7 @@ def change_outcome_method(
     caller: Teacher, class_id: int, outcome_id: int, method: Method | None, minimum: int
 ) -> None:
     """Give an outcome its own method (None: the class's) and minimum of evidence in a class."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         before = own_method(outcome)
         after = with_method(outcome, method, minimum)
@@ -156,30 +96,6 @@ def change_outcome_method(
         )
         if before != method:
             _log(db, caller, outcome_method(class_id), outcome_id, before, method)
-
-
-def change_outcome_whole(
-    caller: Teacher,
-    class_id: int,
-    outcome_id: int,
-    based_on: int,
-    words: OutcomeWords,
-    method: Method | None,
-    minimum: int,
-    scale_id: int | None = None,
-) -> None:
-    """Change an outcome's words, own method, minimum and scale (None: as it is) together, all or
-    nothing.
-    """
-    with caller.deed() as db:
-        outcome = own_outcome(db, caller, class_id, outcome_id)
-        check_version(based_on, outcome.version, "The outcome")
-        changes = [lambda: change_outcome_method(caller, class_id, outcome_id, method, minimum)]
-        if scale_id is not None:
-            changes.append(lambda: put_on_scale(caller, class_id, outcome_id, scale_id))
-        if words != words_of(outcome):
-            changes.append(lambda: change_outcome(caller, class_id, outcome_id, words))
-        told_together(*changes)
 
 
 def own_method(outcome: OutcomeRow) -> Method | None:
@@ -199,4 +115,13 @@ def _log(
         None if method is None else [method.kind, method.newest, method.last]
         for method in (before, after)
     ]
-    log.add_entry(db, caller.now, caller.person_id, subject, number, *described)
+    caller.log(db, subject, number, *described)
+
+
+CLASS_METHOD = "class-method"
+"""The subject under which changes of a class's method are logged."""
+
+
+def outcome_method(class_id: int) -> str:
+    """Give the subject under which changes of outcomes' own methods in a class are logged."""
+    return f"outcome-method/{class_id}"

@@ -9,7 +9,10 @@ from dataclasses import dataclass, replace
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.outcome_list import check_outcome
 from jade_ladder.service.outcomes.strands import own_strand
-from jade_ladder.service.shared.caller import Teacher, check_order, own_class, today
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import today
+from jade_ladder.service.shared.forms import check_order
+from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.outcomes import outcomes as store
 from jade_ladder.store.outcomes import strands as strand_store
@@ -57,7 +60,7 @@ def own_outcomes(caller: Teacher) -> list[OwnOutcome]:
 
 def add_outcome(caller: Teacher, class_id: int, words: OutcomeWords) -> int:
     """Add an outcome to a class; gives its number. It takes the class's scale."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
         _check_words(db, caller, class_id, words)
         return _add(db, caller, klass, words)
@@ -92,7 +95,7 @@ def words_of(outcome: OutcomeRow) -> OutcomeWords:
 
 def change_outcome(caller: Teacher, class_id: int, outcome_id: int, words: OutcomeWords) -> None:
     """Change an outcome's words and strand; only one's own."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         check_change(db, caller, class_id, outcome, words)
         store.change_outcome(
@@ -107,7 +110,9 @@ def check_change(
     outcome: OutcomeRow,
     words: OutcomeWords,
 ) -> None:
-    """Refuse what cannot be written of an outcome of a class. Part of a deed or reading."""
+    """Refuse what cannot be written of an outcome of a class. Part of a transaction or a
+    reading.
+    """
     if outcome.owner_id not in (None, caller.person_id):
         raise Refused("This outcome is another teacher's; only its method can be changed here")
     _check_words(db, caller, class_id, words, outcome.id)
@@ -116,7 +121,9 @@ def check_change(
 def own_outcome(
     db: sqlite3.Connection, caller: Teacher, class_id: int, outcome_id: int
 ) -> OutcomeRow:
-    """Give an outcome of a class the caller teaches; NotFound for any other. Part of a deed."""
+    """Give an outcome of a class the caller teaches; NotFound for any other. Part of a
+    transaction.
+    """
     own_class(db, caller, class_id)
     outcome = store.class_outcome(db, class_id, outcome_id)
     if outcome is None:
@@ -143,7 +150,7 @@ def _check_words(
 
 def retire_outcome(caller: Teacher, class_id: int, outcome_id: int, retired: bool) -> None:
     """Retire an outcome from today (it stays on record and in the past), or bring it back."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_outcome(db, caller, class_id, outcome_id)
         day = today(db, caller) if retired else None
         store.retire_outcome(db, class_id, outcome_id, day)
@@ -151,7 +158,7 @@ def retire_outcome(caller: Teacher, class_id: int, outcome_id: int, retired: boo
 
 def order_outcomes(caller: Teacher, class_id: int, outcome_ids: list[int]) -> None:
     """Put a class's outcomes in the order given, which names each once."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_class(db, caller, class_id)
         check_order(outcome_ids, {row.id for row in store.class_outcomes(db, class_id)})
         store.order_outcomes(db, class_id, outcome_ids)
@@ -161,7 +168,7 @@ def place_outcome(
     caller: Teacher, class_id: int, outcome_id: int, strand_id: int | None, before_id: int | None
 ) -> None:
     """Move an outcome into a strand, before another of the class or, with None, to its end."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         if outcome.strand_id != strand_id:
             change_outcome(
@@ -185,7 +192,7 @@ def teach_outcomes(caller: Teacher, class_id: int, outcome_ids: list[int]) -> No
     """Let a class teach outcomes of the caller's other classes: the same ones, so that evidence
     counts in all of them.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
         for found in _free_elsewhere(db, caller, class_id, outcome_ids):
             first = min(klass.first_day, today(db, caller))
@@ -196,7 +203,7 @@ def copy_outcomes(caller: Teacher, class_id: int, outcome_ids: list[int]) -> lis
     """Copy outcomes of the caller's other classes, to be changed here; gives the new numbers.
     Evidence stays with the old ones.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
         return [
             _add(

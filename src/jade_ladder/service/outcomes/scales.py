@@ -8,17 +8,12 @@ from dataclasses import dataclass
 
 from jade_ladder.core.errors import NotAllowed, NotFound, Refused
 from jade_ladder.core.scale import CutPreset, Scale, ScaleLevel, preset_cuts
-from jade_ladder.service.shared.caller import (
-    Administrator,
-    Teacher,
-    check_version,
-    needed,
-    own_class,
-)
+from jade_ladder.service.shared.caller import Administrator, Teacher
+from jade_ladder.service.shared.forms import check_version, needed
+from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.outcomes import scales as store
 from jade_ladder.store.outcomes.scales import ScaleUse, StoredScale
-from jade_ladder.store.shared import log
 
 LONGEST_DESCRIPTION = 500
 
@@ -62,7 +57,9 @@ def starting_scale() -> Scale:
 
 
 def first_scale(db: sqlite3.Connection) -> int:
-    """Give the number of the school's first scale, made when there is none. Part of a deed."""
+    """Give the number of the school's first scale, made when there is none. Part of a
+    transaction.
+    """
     schools = [one.id for one in store.scales(db).values() if one.owner_id is None]
     return next(iter(schools), 0) or store.add_scale(db, "School scale", starting_scale(), None)
 
@@ -102,7 +99,7 @@ def add_scale(caller: Teacher, name: str, scale: Scale) -> int:
     """Add a scale: the administrator to the school's, anybody else one of their own. Gives its
     number.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         name = free_name(db, caller, name)
         check_descriptions(scale)
         return store.add_scale(db, name, scale, owner_of_new(caller))
@@ -110,7 +107,7 @@ def add_scale(caller: Teacher, name: str, scale: Scale) -> int:
 
 def remove_scale(caller: Teacher, scale_id: int) -> None:
     """Remove a scale from the library; refused while an outcome or class uses it."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         stored = changeable_scale(db, caller, scale_id)
         use = store.scale_uses(db)[scale_id]
         if use.outcomes or use.classes:
@@ -123,21 +120,19 @@ def remove_scale(caller: Teacher, scale_id: int) -> None:
 
 def choose_class_scale(caller: Teacher, class_id: int, based_on: int, scale_id: int) -> None:
     """Choose the scale that the new outcomes of a class take; those there keep theirs."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
         check_version(based_on, klass.version, "The class")
         scale_in_sight(db, caller, scale_id, field="scale_id")
         class_store.change_scale(db, class_id, scale_id)
-        log.add_entry(
-            db, caller.now, caller.person_id, "class-scale", class_id, klass.scale_id, scale_id
-        )
+        caller.log(db, "class-scale", class_id, klass.scale_id, scale_id)
 
 
 def scale_in_sight(
     db: sqlite3.Connection, caller: Teacher, scale_id: int, field: str = ""
 ) -> StoredScale:
     """Give a scale of the school, the caller's own, or one that their classes use; NotFound, or
-    Refused where a field names it, for any other. Part of a deed or reading.
+    Refused where a field names it, for any other. Part of a transaction or a reading.
     """
     stored = store.scales(db).get(scale_id)
     if stored is None or scale_id not in store.scales_in_sight(db, caller.person_id):

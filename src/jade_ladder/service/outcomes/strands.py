@@ -5,7 +5,8 @@ from __future__ import annotations
 import sqlite3
 
 from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.service.shared.caller import Teacher, check_order, needed
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.forms import check_order, needed
 from jade_ladder.store.outcomes import strands as store
 from jade_ladder.store.outcomes.strands import StrandRow
 
@@ -19,7 +20,7 @@ def strands(caller: Teacher) -> list[StrandRow]:
 def add_strand(caller: Teacher, title: str, parent_id: int | None = None) -> int:
     """Add a strand, within another if one is given; gives its number."""
     title = needed(title, "title", "A title for the strand")
-    with caller.deed() as db:
+    with caller.transaction() as db:
         _check_title(db, caller, title)
         _check_parent(db, caller, None, parent_id)
         number = store.add_strand(db, caller.person_id, title, parent_id)
@@ -32,7 +33,7 @@ def change_strand(
 ) -> None:
     """Rename a strand, and put it within another or, with None, within none."""
     title = needed(title, "title", "A title for the strand")
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_strand(db, caller, strand_id)
         _check_title(db, caller, title, strand_id)
         _check_parent(db, caller, strand_id, parent_id)
@@ -44,7 +45,7 @@ def order_strands(caller: Teacher, strand_ids: list[int]) -> None:
     """Put the caller's strands in the order given, which names each once; those within another
     stay after it.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         known = {strand.id for strand in store.strands(db, caller.person_id)}
         check_order(strand_ids, known)
         store.order_strands(db, strand_ids)
@@ -53,7 +54,7 @@ def order_strands(caller: Teacher, strand_ids: list[int]) -> None:
 
 def delete_strand(caller: Teacher, strand_id: int) -> None:
     """Delete a strand that holds no outcome and no other strand."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_strand(db, caller, strand_id)
         if store.strand_is_used(db, strand_id):
             raise Refused("There are outcomes or strands in this strand: move them first")
@@ -64,7 +65,7 @@ def own_strand(
     db: sqlite3.Connection, caller: Teacher, strand_id: int, field: str = ""
 ) -> StrandRow:
     """Give a strand of the caller's or the school's; NotFound, or Refused where a field names it.
-    Part of a deed.
+    Part of a transaction.
     """
     for strand in store.strands(db, caller.person_id):
         if strand.id == strand_id:
@@ -96,7 +97,9 @@ def _check_parent(
 
 
 def put_in_order(db: sqlite3.Connection, caller: Teacher) -> None:
-    """Number the strands so that each stands right before those within it. Part of a deed."""
+    """Number the strands so that each stands right before those within it. Part of a
+    transaction.
+    """
     rows = store.strands(db, caller.person_id)
     order: list[int] = []
     for top in (row for row in rows if row.parent_id is None):

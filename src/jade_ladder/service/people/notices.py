@@ -31,7 +31,7 @@ def notices(caller: Teacher) -> list[Notice]:
 
 def see_notice(caller: Teacher, notice_id: int) -> None:
     """Remember that the caller has seen a notice."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         if not store.mark_seen(db, notice_id, caller.person_id, caller.now):
             raise NotFound("There is no such notice for you")
 

@@ -57,7 +57,7 @@ def checked_drafts(
 
     An alignment that stood `before` on the same levels keeps the rule its map was made by, so that
     a scale whose levels were renamed meanwhile moves nothing.
-    Raises Refused, with the field at fault, for what cannot be stored. Part of a deed.
+    Raises Refused, with the field at fault, for what cannot be stored. Part of a transaction.
     """
     if len(drafts) > MOST_CRITERIA:
         raise Refused(f"A rubric has at most {MOST_CRITERIA} criteria", "criteria")

@@ -11,7 +11,8 @@ from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.rubric import Criterion
 from jade_ladder.core.scale import Scale
 from jade_ladder.service.rubrics.rubrics import own_rubric
-from jade_ladder.service.shared.caller import Teacher, own_class
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
@@ -51,14 +52,14 @@ def set_tags(caller: Teacher, rubric_id: int, tags: Sequence[str]) -> None:
         raise Refused(f"A rubric has at most {MOST_TAGS} tags", "tags")
     if any(len(tag) > LONGEST_TAG for tag in wanted.values()):
         raise Refused(f"A tag has at most {LONGEST_TAG} characters", "tags")
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_rubric(db, caller, rubric_id)
         store.set_tags(db, rubric_id, wanted.values())
 
 
 def archive_rubric(caller: Teacher, rubric_id: int, archived: bool) -> None:
     """Put a rubric away, or bring it back; tasks that use it go on."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_rubric(db, caller, rubric_id)
         store.set_archived(db, rubric_id, caller.now if archived else None)
 
@@ -67,7 +68,7 @@ def share_rubric(caller: Teacher, rubric_id: int, shared: bool) -> None:
     """Let colleagues copy a rubric, or no longer; nobody else can change it. They see it once it
     is final.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_rubric(db, caller, rubric_id)
         store.set_shared(db, rubric_id, shared)
 
@@ -95,7 +96,7 @@ def copy_for_class(caller: Teacher, class_id: int, rubric_id: int) -> tuple[int,
     """Copy a rubric of the caller's, or a shared one, into a new draft whose alignments are to
     outcomes of the class; those without a match are left out. Gives the copy's number.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_class(db, caller, class_id)
         found = _readable(db, caller, rubric_id)
         fitting = _Fitting(db, class_id, criterion_store.criteria(db, found.in_force))

@@ -17,7 +17,8 @@ from jade_ladder.core.rubric import (
 )
 from jade_ladder.core.scale import Scale
 from jade_ladder.service.rubrics.drafts import CriterionDraft, checked_drafts
-from jade_ladder.service.shared.caller import Teacher, check_version, needed
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.forms import check_version, needed
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OwnOutcome
@@ -68,7 +69,7 @@ def get_rubric(caller: Teacher, rubric_id: int) -> RubricView:
 
 
 def own_rubric(db: sqlite3.Connection, caller: Teacher, rubric_id: int) -> RubricRow:
-    """Give a rubric of the caller's; NotFound for any other. Part of a deed."""
+    """Give a rubric of the caller's; NotFound for any other. Part of a transaction."""
     row = store.rubric(db, rubric_id, caller.person_id)
     if row is None:
         raise NotFound("There is no such rubric among yours")
@@ -77,14 +78,14 @@ def own_rubric(db: sqlite3.Connection, caller: Teacher, rubric_id: int) -> Rubri
 
 def make_rubric(caller: Teacher, title: str) -> int:
     """Begin a draft; gives the rubric's number."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         title = needed(title, "title", "A title for the rubric")
         return store.add_rubric(db, caller.person_id, title, caller.now)
 
 
 def copy_rubric(caller: Teacher, rubric_id: int) -> int:
     """Copy a rubric, as it is in force, into a new draft; gives the new one's number."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row = own_rubric(db, caller, rubric_id)
         number = store.add_rubric(db, caller.person_id, f"{row.title} (copy)", caller.now)
         copy = own_rubric(db, caller, number)
@@ -109,7 +110,7 @@ def save_draft(
     What cannot be stored is refused at its field; what is only missing is told and stored.
     """
     wanted = needed(title, "title", "A title for the rubric")
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row = own_rubric(db, caller, rubric_id)
         check_version(based_on, row.version, "The rubric")
         _check_draft(row)
@@ -133,7 +134,7 @@ def _check_draft(row: RubricRow) -> None:
 
 def share_weights(caller: Teacher, rubric_id: int, based_on: int, equally: bool) -> RubricView:
     """Share out the weight that is missing to 100%, or give all criteria equal weights."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row = own_rubric(db, caller, rubric_id)
         check_version(based_on, row.version, "The rubric")
         _check_draft(row)
@@ -158,7 +159,7 @@ def make_final(caller: Teacher, rubric_id: int, based_on: int) -> RubricView:
     """Make a first draft final, so that tasks can use it; refused with all that is missing. A
     later revision is applied instead, with what it does to each task.
     """
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row = own_rubric(db, caller, rubric_id)
         check_version(based_on, row.version, "The rubric")
         _check_draft(row)
@@ -179,7 +180,7 @@ def check_complete(title: str, criteria: Sequence[StoredCriterion]) -> None:
 
 def delete_rubric(caller: Teacher, rubric_id: int) -> None:
     """Delete a rubric that no task uses."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row = own_rubric(db, caller, rubric_id)
         if row.tasks:
             raise Refused("A task uses this rubric, so that it stays")
@@ -187,7 +188,7 @@ def delete_rubric(caller: Teacher, rubric_id: int) -> None:
 
 
 def view_of(db: sqlite3.Connection, caller: Teacher, row: RubricRow) -> RubricView:
-    """Give a rubric with all that its editor shows. Part of a deed."""
+    """Give a rubric with all that its editor shows. Part of a transaction."""
     criteria = criterion_store.criteria(db, row.revision_id)
     outcomes = outcome_store.own_outcomes(db, caller.person_id)
     plain = [stored.criterion for stored in criteria]

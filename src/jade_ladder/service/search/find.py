@@ -7,6 +7,7 @@ from enum import StrEnum
 
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.classes import classes as class_store
+from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.rubrics import rubrics as rubric_store
 from jade_ladder.store.work import tasks as task_store
@@ -37,7 +38,7 @@ def everything(caller: Teacher) -> list[Found]:
     found: list[Found] = []
     with caller.reading() as db:
         for klass in class_store.classes_of_teacher(db, caller.person_id):
-            for student in class_store.students(db, klass.id):
+            for student in student_store.students(db, klass.id):
                 if student.until is None:
                     found.append(
                         Found(FoundKind.STUDENT, student.id, klass.id, student.name, klass.name)

@@ -9,16 +9,10 @@ from datetime import datetime
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.marking import time_on_paper
 from jade_ladder.formats.plain_text import safe_file_name
-from jade_ladder.service.shared.caller import (
-    Teacher,
-    check_day,
-    in_utc,
-    own_student,
-    own_task,
-    school_zone,
-)
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import check_day, in_utc, school_zone
+from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.store.classes.classes import ClassRow
-from jade_ladder.store.shared import log
 from jade_ladder.store.work import attempts as store
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.attempts import Dating
@@ -42,7 +36,7 @@ def enter_work(
         raise Refused("There is nothing in it yet", "text")
     if len(text) > LONGEST_WORK:
         raise Refused(f"Work has at most {LONGEST_WORK:,} characters", "text")
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         own_student(db, row.class_id, student_id)
         when = None if done_at is None else _past_time(db, caller, klass, done_at)
@@ -76,7 +70,7 @@ def begin_attempt(
     it (`choosing`), it is decided once by what time it counts (docs/calculations.md, “Time and
     order”).
 
-    Part of a deed.
+    Part of a transaction.
     """
     row, _ = own_task(db, caller, task_id)
     own_student(db, row.class_id, student_id)
@@ -106,7 +100,7 @@ def correct_times(
     """
     if not student_ids:
         raise Refused("Choose the students whose time is to be corrected", "student_ids")
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         when = None if done_at is None else _past_time(db, caller, klass, done_at)
         for student_id in dict.fromkeys(student_ids):
@@ -119,10 +113,8 @@ def correct_times(
                     f"The attempt of {person.name} before this one was done later", "done_at"
                 )
             store.correct_attempt(db, attempt.id, when, caller.now, caller.person_id)
-            log.add_entry(
+            caller.log(
                 db,
-                caller.now,
-                caller.person_id,
                 "attempt-time",
                 attempt.id,
                 attempt.done_at,
@@ -132,7 +124,7 @@ def correct_times(
 
 def excuse(caller: Teacher, task_id: int, student_id: int, excused: bool) -> None:
     """Excuse a student from a task, or take that back; what is there is kept."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row, _ = own_task(db, caller, task_id)
         own_student(db, row.class_id, student_id)
         task_store.set_excused(db, task_store.task_student(db, task_id, student_id), excused)

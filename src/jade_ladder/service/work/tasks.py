@@ -17,18 +17,10 @@ from jade_ladder.core.marking import (
 from jade_ladder.core.numbers import LARGEST, Hundredths
 from jade_ladder.core.rubric import highest_points
 from jade_ladder.service.rubrics.rubrics import own_rubric
-from jade_ladder.service.shared.caller import (
-    Teacher,
-    check_day,
-    check_version,
-    in_utc,
-    needed,
-    own_class,
-    own_task,
-    school_zone,
-    today,
-    told_together,
-)
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import check_day, in_utc, school_zone, today
+from jade_ladder.service.shared.forms import check_version, collect_errors, needed
+from jade_ladder.service.shared.guards import own_class, own_task
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.work import tasks as store
@@ -99,7 +91,7 @@ def get_task(caller: Teacher, task_id: int) -> TaskView:
 
 
 def view_of(db: sqlite3.Connection, caller: Teacher, row: TaskRow) -> TaskView:
-    """Work out where everybody stands with a task. Part of a deed."""
+    """Work out where everybody stands with a task. Part of a transaction."""
     criteria = [stored.criterion for stored in criterion_store.criteria(db, row.revision_id)]
     needing = sum(not criterion.bonus for criterion in criteria)
     due_passed = row.due_at is None or row.due_at <= caller.now
@@ -117,7 +109,7 @@ def view_of(db: sqlite3.Connection, caller: Teacher, row: TaskRow) -> TaskView:
 
 def make_task(caller: Teacher, class_id: int, words: TaskWords) -> int:
     """Set a task for a class; gives its number."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
         title, revision_id, due_at = _checked(db, caller, klass, words)
         return store.add_task(
@@ -136,7 +128,7 @@ def make_task(caller: Teacher, class_id: int, words: TaskWords) -> int:
 
 def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) -> None:
     """Change a task. Once something is marked, its rubric and kind stay."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         check_version(based_on, row.version, "The task")
         title, revision_id, due_at = _checked(db, caller, klass, words, row)
@@ -166,7 +158,7 @@ def _checked(
     words: TaskWords,
     now: TaskRow | None = None,
 ) -> tuple[str, int, datetime | None]:
-    told_together(
+    collect_errors(
         lambda: needed(words.title, "title", "A title for the task"),
         lambda: _check_instructions(words.instructions),
         lambda: _final_rubric(db, caller, words.rubric_id),
@@ -210,7 +202,7 @@ def _check_points(points: Hundredths | None) -> None:
 
 def delete_task(caller: Teacher, task_id: int) -> None:
     """Delete a task that nobody has work or a mark on."""
-    with caller.deed() as db:
+    with caller.transaction() as db:
         own_task(db, caller, task_id)
         if store.has_attempts(db, task_id):
             raise Refused("There is work or a mark on this task, so that it stays")

@@ -10,7 +10,7 @@ from datetime import date
 
 from jade_ladder.core.evidence import Combining
 from jade_ladder.core.methods import MethodKind
-from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert, new_guid
+from jade_ladder.store.shared.rows import fetch, fetch_one, insert, new_guid
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,24 +27,6 @@ class ClassRow:
     last: int
     combining: Combining
     version: int
-
-
-@dataclass(frozen=True, slots=True)
-class StudentRow:
-    """A student of a class, with their days in it; `until` is the first day no longer in it."""
-
-    id: int
-    given_name: str
-    family_name: str
-    identifier: str | None
-    email: str | None
-    since: date
-    until: date | None
-
-    @property
-    def name(self) -> str:
-        """Given and family name as one."""
-        return f"{self.given_name} {self.family_name}".strip()
 
 
 _CLASS = """SELECT c.id, c.name, c.first_day, c.last_day, c.scale_id, c.method, c.newest, c.last,
@@ -136,54 +118,3 @@ def classes_teaching(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> list
             ORDER BY c.name, c.id""",
         (json.dumps(list(outcome_ids)),),
     )
-
-
-def students(db: sqlite3.Connection, class_id: int, on: date | None = None) -> list[StudentRow]:
-    """List a class's students by family name: all there ever were, or those there on a day.
-
-    A student who came twice is listed once, with the latest time.
-    """
-    return fetch(
-        db,
-        StudentRow,
-        """SELECT p.id, p.given_name, p.family_name, p.identifier, p.email, m.since, m.until
-           FROM membership m JOIN person p ON p.id = m.person_id
-           WHERE m.class_id = :class AND m.role = 'student'
-             AND m.id = (SELECT max(l.id) FROM membership l
-                         WHERE l.class_id = m.class_id AND l.person_id = m.person_id
-                           AND l.role = 'student'
-                           AND (:on IS NULL OR (l.since <= :on AND coalesce(l.until > :on, 1))))
-           ORDER BY p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id""",
-        {"class": class_id, "on": on},
-    )
-
-
-def add_member(
-    db: sqlite3.Connection, class_id: int, person_id: int, role: str, since: date
-) -> int:
-    """Make a person a member of a class from a day on."""
-    return insert(
-        db,
-        "INSERT INTO membership (class_id, person_id, role, since) VALUES (?, ?, ?, ?)",
-        (class_id, person_id, role, since),
-    )
-
-
-def end_membership(db: sqlite3.Connection, class_id: int, person_id: int, until: date) -> None:
-    """End a student's time in a class; `until` is the first day they are no longer in it."""
-    db.execute(
-        """UPDATE membership SET until = max(since, ?)
-           WHERE class_id = ? AND person_id = ? AND role = 'student' AND until IS NULL""",
-        (until, class_id, person_id),
-    )
-
-
-def is_student(db: sqlite3.Connection, class_id: int, person_id: int) -> bool:
-    """Whether a person is or was a student of a class."""
-    found = fetch_number(
-        db,
-        """SELECT 1 FROM membership
-           WHERE class_id = ? AND person_id = ? AND role = 'student' LIMIT 1""",
-        (class_id, person_id),
-    )
-    return found is not None

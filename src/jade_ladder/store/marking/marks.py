@@ -10,6 +10,7 @@ from datetime import datetime
 from typing import NamedTuple
 
 from jade_ladder.core.evidence import Combining
+from jade_ladder.core.names import Named
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert
 
 
@@ -162,7 +163,7 @@ def finish(db: sqlite3.Connection, mark_id: int, now: datetime) -> None:
 
 
 @dataclass(frozen=True, slots=True)
-class TaskMark:
+class TaskMark(Named):
     """The mark of an attempt at a task, with what evidence needs to know of the attempt."""
 
     id: int
@@ -179,11 +180,6 @@ class TaskMark:
     finished_version: int | None
     first_finished_at: datetime | None
     combining: Combining
-
-    @property
-    def name(self) -> str:
-        """Given and family name as one."""
-        return f"{self.given_name} {self.family_name}".strip()
 
 
 def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[TaskMark]:

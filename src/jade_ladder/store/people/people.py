@@ -6,6 +6,7 @@ import sqlite3
 from dataclasses import dataclass
 from datetime import datetime
 
+from jade_ladder.core.names import Named
 from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
 
 
@@ -22,7 +23,7 @@ class School:
 
 
 @dataclass(frozen=True, slots=True)
-class Person:
+class Person(Named):
     """A teacher or student."""
 
     id: int
@@ -32,11 +33,6 @@ class Person:
     email: str | None
     may_teach: bool
     administrator: bool
-
-    @property
-    def name(self) -> str:
-        """Given and family name as one."""
-        return f"{self.given_name} {self.family_name}".strip()
 
 
 _PERSON = """SELECT id, given_name, family_name, identifier, email, may_teach, administrator
@@ -129,30 +125,6 @@ def mark_as_demo(db: sqlite3.Connection) -> None:
 def set_thin(db: sqlite3.Connection, thin: int) -> None:
     """Say from how many different sources evidence is no longer thin."""
     db.execute("UPDATE school SET thin = ?", (thin,))
-
-
-def taught_by_others(db: sqlite3.Connection, student_id: int, teacher_id: int) -> bool:
-    """Whether somebody else teaches a student now."""
-    found = fetch_number(
-        db,
-        """SELECT 1 FROM membership s JOIN membership t ON t.class_id = s.class_id
-           WHERE s.person_id = ? AND s.role = 'student' AND s.until IS NULL
-             AND t.role = 'teacher' AND t.until IS NULL AND t.person_id <> ? LIMIT 1""",
-        (student_id, teacher_id),
-    )
-    return found is not None
-
-
-def is_known_to(db: sqlite3.Connection, person_id: int, teacher_id: int) -> bool:
-    """Whether a person is or was in a class that a teacher teaches."""
-    found = fetch_number(
-        db,
-        """SELECT 1 FROM membership s JOIN membership t ON t.class_id = s.class_id
-           WHERE s.person_id = ? AND t.person_id = ? AND t.role = 'teacher' AND t.until IS NULL
-           LIMIT 1""",
-        (person_id, teacher_id),
-    )
-    return found is not None
 
 
 def sign_in_secret(db: sqlite3.Connection, email: str) -> tuple[int, str] | None:

@@ -92,12 +92,12 @@ class Database:
         return db
 
     @contextmanager
-    def deed(self) -> Iterator[sqlite3.Connection]:
-        """Do one deed: all of it is stored, or, when anything is raised, nothing.
+    def transaction(self) -> Iterator[sqlite3.Connection]:
+        """Do one operation: all of it is stored, or, when anything is raised, nothing.
 
-        A deed within a deed of the same thread is part of it, by a savepoint. Deeds of several
-        threads wait for each other in the order they came. Raises Unavailable when the database
-        does not take it now.
+        A transaction within one of the same thread is part of it, by a savepoint. Transactions of
+        several threads wait for each other in the order they came. Raises Unavailable when the
+        database does not take it now.
         """
         db = self._connection()
         if db.in_transaction:
@@ -158,15 +158,15 @@ def _connect(path: Path, read_only: bool = False) -> sqlite3.Connection:
 
 @contextmanager
 def _savepoint(db: sqlite3.Connection) -> Iterator[None]:
-    db.execute("SAVEPOINT deed")
+    db.execute("SAVEPOINT operation")
     try:
         yield
     except BaseException:
         if db.in_transaction:
-            db.execute("ROLLBACK TO deed")
-            db.execute("RELEASE deed")
+            db.execute("ROLLBACK TO operation")
+            db.execute("RELEASE operation")
         raise
-    db.execute("RELEASE deed")
+    db.execute("RELEASE operation")
 
 
 @contextmanager

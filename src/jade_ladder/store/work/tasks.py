@@ -8,6 +8,7 @@ from datetime import date, datetime
 from enum import StrEnum
 
 from jade_ladder.core.evidence import AttemptsRule
+from jade_ladder.core.names import Named
 from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
 from jade_ladder.store.work.attempts import Dating
 
@@ -44,7 +45,7 @@ class TaskRow:
 
 
 @dataclass(frozen=True, slots=True)
-class TaskStudentRow:
+class TaskStudentRow(Named):
     """Where one student stands with one task: their newest attempt, its work and its mark.
 
     `done_at` is what its evidence is dated by: `dated_at`, which came about as `dating` says, or
@@ -66,11 +67,6 @@ class TaskStudentRow:
     version: int | None
     finished_version: int | None
     chosen: int
-
-    @property
-    def name(self) -> str:
-        """Given and family name as one."""
-        return f"{self.given_name} {self.family_name}".strip()
 
     @property
     def handed_in_at(self) -> datetime | None:

@@ -11,7 +11,7 @@ from jade_ladder.service.changes.revision_effects import TaskEffect, TotalMove, 
 from jade_ladder.service.changes.revisions import SideBySide
 from jade_ladder.service.changes.what_if import Effects
 from jade_ladder.store.rubrics.criteria import StoredCriterion
-from jade_ladder.web.outcomes.scales import ClassLevelChangesOut
+from jade_ladder.web.changes.level_changes import ClassLevelChangesOut
 from jade_ladder.web.rubrics.criteria import CriterionOut
 from jade_ladder.web.rubrics.rubrics import RubricOut, VersionIn
 from jade_ladder.web.shared.bodies import router_of
@@ -20,7 +20,7 @@ from jade_ladder.web.shared.fields import Whole
 from jade_ladder.web.shared.heavy import heavy
 from jade_ladder.web.shared.numbers import ShortNumber, Value
 
-router = router_of("revisions", "/rubrics/{rubric_id:int}/revisions")
+router = router_of("revisions", "/rubrics/{rubric_id:int}")
 
 
 class TasksIn(BaseModel):
@@ -190,7 +190,7 @@ class RevisionEffectsOut(BaseModel):
     elsewhere: int
 
 
-@router.get("")
+@router.get("/revisions")
 def read_side_by_side(
     rubric_id: int, caller: AsTeacher, old: int | None = None, new: int | None = None
 ) -> SideBySideOut:
@@ -198,13 +198,13 @@ def read_side_by_side(
     return SideBySideOut.of(service.side_by_side(caller, rubric_id, old, new))
 
 
-@router.delete("/draft")
+@router.delete("/revisions/draft")
 def discard_revision(rubric_id: int, version: int, caller: AsTeacher) -> RubricOut:
     """Throw the draft of a later revision away."""
     return RubricOut.of(service.discard_revision(caller, rubric_id, version))
 
 
-@router.post("/{number:int}/effects")
+@router.post("/revisions/{number:int}/effects")
 @heavy
 def read_effects(
     rubric_id: int, number: int, body: TasksIn, caller: AsTeacher
@@ -219,7 +219,15 @@ def read_effects(
     )
 
 
-@router.post("/{number:int}/apply")
+@router.post("/revisions/{number:int}/apply")
 def apply_revision(rubric_id: int, number: int, body: ApplyIn, caller: AsTeacher) -> RubricOut:
     """Put tasks on a revision, and make it final where it is a draft."""
     return RubricOut.of(service.apply_revision(caller, rubric_id, number, body.version, body.tasks))
+
+
+@router.post("/draft")
+def revise(rubric_id: int, body: VersionIn, caller: AsTeacher) -> RubricOut:
+    """Open a final rubric for changes: as a draft again, or, where tasks use it, as the draft of a
+    new revision.
+    """
+    return RubricOut.of(service.revise(caller, rubric_id, body.version))

@@ -8,20 +8,11 @@ from pydantic import BaseModel
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.formats.class_list import StudentLine, check_student
-from jade_ladder.service.classes import classes as service
-from jade_ladder.web.classes.classes import Made
-from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
+from jade_ladder.service.classes import students
+from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Text
-from jade_ladder.web.shared.heavy import heavy
-from jade_ladder.web.shared.tables import (
-    BroughtIn,
-    ListLineOut,
-    ListOut,
-    Sent,
-    line_fields,
-    list_fields,
-)
+from jade_ladder.web.shared.models import Made
 
 router = router_of("students", "/classes/{class_id:int}/students")
 
@@ -59,21 +50,6 @@ class StudentOut(BaseModel):
     until: date | None
 
 
-class ClassListLineOut(ListLineOut):
-    """A line of a class list and what it would do."""
-
-    given_name: str
-    family_name: str
-    identifier: str
-    email: str
-
-
-class ClassListOut(ListOut):
-    """A class list as it was read."""
-
-    lines: list[ClassListLineOut]
-
-
 @router.get("")
 def read_students(class_id: int, caller: AsTeacher) -> list[StudentOut]:
     """List everybody who is or was a student of the class."""
@@ -88,50 +64,29 @@ def read_students(class_id: int, caller: AsTeacher) -> list[StudentOut]:
             since=row.since,
             until=row.until,
         )
-        for row in service.students(caller, class_id)
+        for row in students.students(caller, class_id)
     ]
 
 
 @router.post("", status_code=201)
 def add_student(class_id: int, body: StudentIn, caller: AsTeacher) -> Made:
     """Add one student."""
-    return Made(id=service.add_student(caller, class_id, body.line()))
+    return Made(id=students.add_student(caller, class_id, body.line()))
 
 
 @router.put("/{student_id:int}", status_code=204)
 def change_student(class_id: int, student_id: int, body: StudentIn, caller: AsTeacher) -> None:
     """Change what is known of a student."""
-    service.change_student(caller, class_id, student_id, body.line())
+    students.change_student(caller, class_id, student_id, body.line())
 
 
 @router.post("/{student_id:int}/leave", status_code=204)
 def remove_student(class_id: int, student_id: int, caller: AsTeacher) -> None:
     """End a student's time in the class; everything of theirs is kept."""
-    service.remove_student(caller, class_id, student_id)
+    students.remove_student(caller, class_id, student_id)
 
 
 @router.post("/{student_id:int}/return", status_code=204)
 def bring_back_student(class_id: int, student_id: int, caller: AsTeacher) -> None:
     """Let a student who left belong to the class again."""
-    service.bring_back_student(caller, class_id, student_id)
-
-
-@router.post("/list/preview")
-@body_up_to(FILE_LIMIT)
-@heavy
-def preview_class_list(class_id: int, sent: Sent, caller: AsTeacher) -> ClassListOut:
-    """Read a class list and say what it would do; nothing is changed."""
-    preview = service.preview_class_list(caller, class_id, sent.table, sent.columns)
-    lines = [ClassListLineOut(**line_fields(read)) for read in preview.lines]
-    return ClassListOut(
-        **list_fields(sent, preview),
-        lines=lines,
-    )
-
-
-@router.post("/list", status_code=201)
-@body_up_to(FILE_LIMIT)
-def bring_in_class_list(class_id: int, sent: Sent, caller: AsTeacher) -> BroughtIn:
-    """Add a class list's students, all or none."""
-    added = service.bring_in_class_list(caller, class_id, sent.table, sent.columns)
-    return BroughtIn(added=added)
+    students.bring_back_student(caller, class_id, student_id)

@@ -14,11 +14,11 @@ from jade_ladder.formats.outcome_list import write_outcome_list
 from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.service.exchange import framework_import as bringing
 from jade_ladder.service.exchange import frameworks as service
-from jade_ladder.service.exchange.frameworks import ChangedOutcome, Comparison
-from jade_ladder.web.classes.classes import Made
+from jade_ladder.service.exchange.frameworks import ChangedOutcome, FrameworkComparison
 from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.heavy import heavy
+from jade_ladder.web.shared.models import Made
 
 router = router_of("frameworks", "/classes/{class_id:int}")
 MOST_SHOWN = 300
@@ -69,7 +69,7 @@ class ComparisonOut(BaseModel):
     new_rubrics: list[str]
 
     @classmethod
-    def of(cls, found: Comparison) -> ComparisonOut:
+    def of(cls, found: FrameworkComparison) -> ComparisonOut:
         """Show a comparison."""
         return cls(
             title=found.framework.title,
@@ -143,7 +143,7 @@ def preview_framework(class_id: int, content: FileBytes, caller: AsTeacher) -> C
 
 @router.post("/framework", status_code=201)
 @body_up_to(FILE_LIMIT)
-def bring_in_framework(
+def import_framework(
     class_id: int,
     content: FileBytes,
     caller: AsTeacher,
@@ -151,7 +151,7 @@ def bring_in_framework(
 ) -> Made:
     """Bring a CASE 1.0 package in, all or nothing; gives the number to take it back by."""
     framework = read_framework(content)
-    return Made(id=bringing.bring_in_framework(caller, class_id, framework, retire_gone))
+    return Made(id=bringing.import_framework(caller, class_id, framework, retire_gone))
 
 
 @router.delete("/framework/{entry_id:int}")

@@ -7,10 +7,10 @@ from typing import Annotated
 from fastapi import Form
 
 from jade_ladder.service.exchange import outcome_lists as service
-from jade_ladder.web.classes.classes import Made
 from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.heavy import heavy
+from jade_ladder.web.shared.models import Made
 from jade_ladder.web.shared.tables import ListLineOut, ListOut, Sent, line_fields, list_fields
 
 router = router_of("outcomes", "/classes/{class_id:int}/outcomes/list")
@@ -59,12 +59,12 @@ def preview_outcome_list(class_id: int, sent: Sent, caller: AsTeacher) -> Outcom
 
 @router.post("", status_code=201)
 @body_up_to(FILE_LIMIT)
-def bring_in_outcome_list(
+def import_outcome_list(
     class_id: int, sent: Sent, caller: AsTeacher, retire_gone: Annotated[bool, Form()] = False
 ) -> Made:
     """Add and change a list's outcomes and strands, all or none; gives the number by which it can
     be taken back, as a framework is.
     """
     return Made(
-        id=service.bring_in_outcome_list(caller, class_id, sent.table, sent.columns, retire_gone)
+        id=service.import_outcome_list(caller, class_id, sent.table, sent.columns, retire_gone)
     )

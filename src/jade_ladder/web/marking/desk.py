@@ -7,12 +7,12 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from jade_ladder.core.total import LineKind, Total
-from jade_ladder.service.changes.what_if import Move
 from jade_ladder.service.marking import desk as service
 from jade_ladder.service.marking.carried_marks import CountingUnder
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.marking.desk import StudentMark
-from jade_ladder.web.classes.classes import MasteryOut
+from jade_ladder.service.marking.moves import Move
+from jade_ladder.web.mastery.models import MasteryOut
 from jade_ladder.web.outcomes.scales import ScaleOut
 from jade_ladder.web.rubrics.criteria import CriterionOut, OwnOutcomeOut
 from jade_ladder.web.shared.bodies import router_of

@@ -7,7 +7,9 @@ from datetime import date, datetime
 from pydantic import BaseModel
 
 from jade_ladder.service.mastery import coverage as service
-from jade_ladder.service.mastery.coverage import CoverageCell, PictureAfter
+from jade_ladder.service.mastery import outcome_page
+from jade_ladder.service.mastery.coverage import CoverageCell
+from jade_ladder.service.mastery.outcome_page import PictureAfter
 from jade_ladder.store.mastery.coverage import AlignedCriterion
 from jade_ladder.store.work.tasks import TaskKind, TaskRow
 from jade_ladder.web.outcomes.outcomes import OutcomeOut
@@ -177,7 +179,7 @@ def read_coverage(class_id: int, caller: AsTeacher) -> CoverageOut:
 @heavy
 def read_outcome(class_id: int, outcome_id: int, caller: AsTeacher) -> OutcomePageOut:
     """Give one outcome, where it is assessed, and the class on it over time."""
-    page = service.outcome_page(caller, class_id, outcome_id)
+    page = outcome_page.outcome_page(caller, class_id, outcome_id)
     return OutcomePageOut(
         outcome=OutcomeOut.of(page.outcome),
         criteria=[AlignedCriterionOut.of(one) for one in page.criteria],

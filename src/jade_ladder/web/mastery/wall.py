@@ -8,10 +8,12 @@ from pydantic import BaseModel
 
 from jade_ladder.core.mastery import Direction, State
 from jade_ladder.core.next_piece import NextPiece
-from jade_ladder.service.mastery import expectation
+from jade_ladder.service.mastery import expectation, trail
 from jade_ladder.service.mastery import wall as service
-from jade_ladder.service.mastery.wall import EvidenceTrail, Wall
-from jade_ladder.web.classes.classes import MasteryOut, MethodOut
+from jade_ladder.service.mastery.trail import EvidenceTrail
+from jade_ladder.service.mastery.wall import Wall
+from jade_ladder.web.mastery.models import MasteryOut
+from jade_ladder.web.outcomes.methods import MethodOut
 from jade_ladder.web.outcomes.scales import ScaleOut
 from jade_ladder.web.outcomes.strands import StrandOut
 from jade_ladder.web.shared.bodies import router_of
@@ -87,12 +89,12 @@ class WallOut(BaseModel):
                 WallStudentOut(
                     id=student.id,
                     name=student.name,
-                    mastered=standing.mastered,
-                    of=standing.of,
-                    without=standing.without,
-                    needing=standing.needing,
+                    mastered=roll_up.mastered,
+                    of=roll_up.of,
+                    without=roll_up.without,
+                    needing=roll_up.needing,
                 )
-                for student, standing in zip(wall.students, wall.standings, strict=True)
+                for student, roll_up in zip(wall.students, wall.roll_ups, strict=True)
             ],
             strands=[StrandOut.of(strand) for strand in wall.strands],
             outcomes=_outcomes(wall),
@@ -288,7 +290,7 @@ def read_trail(
     class_id: int, student_id: int, outcome_id: int, caller: AsTeacher, as_of: Day | None = None
 ) -> TrailOut:
     """Give the evidence trail of one student and outcome as of a day."""
-    return TrailOut.of(service.trail(caller, class_id, student_id, outcome_id, as_of))
+    return TrailOut.of(trail.trail(caller, class_id, student_id, outcome_id, as_of))
 
 
 @router.put("/{student_id:int}/{outcome_id:int}/not-expected", status_code=204)

@@ -8,25 +8,15 @@ from datetime import date
 from pydantic import BaseModel
 
 from jade_ladder.core.methods import Method
-from jade_ladder.service.changes import many_outcomes as bulk
-from jade_ladder.service.changes.many_outcomes import OutcomeChanges
-from jade_ladder.service.outcomes import methods
 from jade_ladder.service.outcomes import outcomes as service
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
-from jade_ladder.web.classes.classes import (
-    LevelChangeOut,
-    Made,
-    MethodIn,
-    MethodOut,
-    MethodPreviewOut,
-)
-from jade_ladder.web.outcomes.strands import OrderIn, StrandOut
+from jade_ladder.web.outcomes.methods import MethodIn, MethodOut
+from jade_ladder.web.outcomes.strands import StrandOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Text, Whole, YesNo
-from jade_ladder.web.shared.heavy import heavy
-from jade_ladder.web.shared.tables import BroughtIn
+from jade_ladder.web.shared.models import BroughtIn, Made, OrderIn
 
 router = router_of("outcomes")
 
@@ -55,18 +45,6 @@ class OutcomeMethodIn(BaseModel):
     def own(self) -> Method | None:
         """Give the method as the core knows it."""
         return self.method.method() if self.method else None
-
-
-class OutcomeRulesIn(OutcomeMethodIn):
-    """By what an outcome is worked out: its method, minimum and scale."""
-
-    scale_id: Whole
-
-
-class OutcomeChange(OutcomeIn, OutcomeRulesIn):
-    """An outcome as it is to be, with the version it was based on."""
-
-    version: int
 
 
 class OutcomeOut(BaseModel):
@@ -135,30 +113,6 @@ class OutcomesIn(BaseModel):
     outcome_ids: list[Whole]
 
 
-class BulkIn(OutcomesIn):
-    """What to change of several outcomes; what is not given stays as it is. A method or strand of
-    null is the class's method, and no strand.
-    """
-
-    method: MethodIn | None = None
-    minimum: Whole | None = None
-    scale_id: Whole | None = None
-    strand_id: Whole | None = None
-    retired: YesNo | None = None
-
-    def changes(self) -> OutcomeChanges:
-        """Give it as the service knows it."""
-        return OutcomeChanges(
-            self.method.method() if self.method else None,
-            "method" in self.model_fields_set and self.method is None,
-            self.minimum,
-            self.scale_id,
-            self.strand_id,
-            "strand_id" in self.model_fields_set and self.strand_id is None,
-            self.retired,
-        )
-
-
 class RetireIn(BaseModel):
     """Whether it is retired."""
 
@@ -185,20 +139,6 @@ def add_outcome(class_id: int, body: OutcomeIn, caller: AsTeacher) -> Made:
 def order_outcomes(class_id: int, body: OrderIn, caller: AsTeacher) -> None:
     """Put a class's outcomes in order."""
     service.order_outcomes(caller, class_id, body.order)
-
-
-@router.put("/classes/{class_id:int}/outcomes/bulk", status_code=204)
-def change_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> None:
-    """Change several outcomes, all or none."""
-    bulk.change_outcomes(caller, class_id, body.outcome_ids, body.changes())
-
-
-@router.post("/classes/{class_id:int}/outcomes/bulk/preview")
-@heavy
-def preview_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> list[LevelChangeOut]:
-    """Say whose level changing several outcomes would move; nothing is changed."""
-    changes = bulk.preview_changes(caller, class_id, body.outcome_ids, body.changes())
-    return [LevelChangeOut.of(change) for change in changes]
 
 
 @router.get("/classes/{class_id:int}/outcomes/elsewhere")
@@ -228,34 +168,6 @@ def copy_outcomes(class_id: int, body: OutcomesIn, caller: AsTeacher) -> Brought
 def place_outcome(class_id: int, outcome_id: int, body: PlaceIn, caller: AsTeacher) -> None:
     """Move an outcome into a strand, before another or to the end."""
     service.place_outcome(caller, class_id, outcome_id, body.strand_id, body.before_id)
-
-
-@router.put("/classes/{class_id:int}/outcomes/{outcome_id:int}", status_code=204)
-def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: AsTeacher) -> None:
-    """Change an outcome's words, strand, own method, minimum and scale, all or nothing."""
-    methods.change_outcome_whole(
-        caller,
-        class_id,
-        outcome_id,
-        body.version,
-        body.words(),
-        body.own(),
-        body.minimum,
-        body.scale_id,
-    )
-
-
-@router.post("/classes/{class_id:int}/outcomes/{outcome_id:int}/rules/preview")
-@heavy
-def preview_outcome(
-    class_id: int, outcome_id: int, body: OutcomeRulesIn, caller: AsTeacher
-) -> MethodPreviewOut:
-    """Say whose level an own method, minimum and scale would change; nothing is changed."""
-    return MethodPreviewOut.of(
-        methods.preview_outcome(
-            caller, class_id, outcome_id, body.own(), body.minimum, body.scale_id
-        )
-    )
 
 
 @router.put("/classes/{class_id:int}/outcomes/{outcome_id:int}/retired", status_code=204)

@@ -6,10 +6,10 @@ from pydantic import BaseModel
 
 from jade_ladder.service.outcomes import strands as service
 from jade_ladder.store.outcomes.strands import StrandRow
-from jade_ladder.web.classes.classes import Made
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Text, Whole
+from jade_ladder.web.shared.models import Made, OrderIn
 
 router = router_of("strands", "/strands")
 
@@ -32,12 +32,6 @@ class StrandOut(BaseModel):
     def of(cls, row: StrandRow) -> StrandOut:
         """Show a strand."""
         return cls(id=row.id, title=row.title, parent_id=row.parent_id)
-
-
-class OrderIn(BaseModel):
-    """Numbers in the order wanted, each once."""
-
-    order: list[Whole]
 
 
 @router.post("", status_code=201)

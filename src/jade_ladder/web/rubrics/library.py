@@ -9,10 +9,10 @@ from pydantic import BaseModel
 from jade_ladder.service.rubrics import library as service
 from jade_ladder.service.rubrics.library import Fit
 from jade_ladder.store.rubrics.library import SharedRubric
-from jade_ladder.web.classes.classes import Made
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Text, YesNo
+from jade_ladder.web.shared.models import Made
 
 router = router_of("library")
 

@@ -10,16 +10,15 @@ from pydantic import BaseModel, Field
 from jade_ladder.core.numbers import round_half_up
 from jade_ladder.formats.grid import LARGEST_GRID, grid_of
 from jade_ladder.formats.rubric_grid import RubricGrid, read_rubric_grid
-from jade_ladder.service.changes import revisions
 from jade_ladder.service.rubrics import rubrics as service
 from jade_ladder.service.rubrics.library import library
 from jade_ladder.service.rubrics.rubrics import RubricView
 from jade_ladder.store.rubrics.rubrics import RubricRow
-from jade_ladder.web.classes.classes import Made
 from jade_ladder.web.rubrics.criteria import CriterionIn, CriterionOut, OwnOutcomeOut
 from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Text, Whole, YesNo
+from jade_ladder.web.shared.models import Made
 from jade_ladder.web.shared.numbers import ShortNumber, Value
 from jade_ladder.web.shared.problems import FieldProblem
 
@@ -42,7 +41,7 @@ class DraftIn(BaseModel):
 
 
 class VersionIn(BaseModel):
-    """The version a deed is based on."""
+    """The version an operation is based on."""
 
     version: Whole
 
@@ -274,14 +273,6 @@ def share_weights(rubric_id: int, body: ShareIn, caller: AsTeacher) -> RubricOut
 def make_final(rubric_id: int, body: VersionIn, caller: AsTeacher) -> RubricOut:
     """Make a draft final, so that tasks can use it."""
     return RubricOut.of(service.make_final(caller, rubric_id, body.version))
-
-
-@router.post("/{rubric_id:int}/draft")
-def revise(rubric_id: int, body: VersionIn, caller: AsTeacher) -> RubricOut:
-    """Open a final rubric for changes: as a draft again, or, where tasks use it, as the draft of a
-    new revision.
-    """
-    return RubricOut.of(revisions.revise(caller, rubric_id, body.version))
 
 
 @router.post("/{rubric_id:int}/copy", status_code=201)

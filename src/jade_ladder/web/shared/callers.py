@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import Depends, Request, Response
 
 from jade_ladder.core.errors import NotAllowed, NotSignedIn, OtherPerson
-from jade_ladder.service.people.accounts import SESSION_LASTS, person_of_session
+from jade_ladder.service.people.sessions import SESSION_LASTS, person_of_session
 from jade_ladder.service.shared.caller import Administrator, Caller, Teacher, caller_of
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared.connection import Database

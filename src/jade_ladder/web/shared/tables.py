@@ -63,12 +63,6 @@ class ListOut(BaseModel):
     problems: int
 
 
-class BroughtIn(BaseModel):
-    """How many were added."""
-
-    added: int
-
-
 def line_fields(read: ReadLine[LineT]) -> dict[str, Any]:
     """Give a read line's fields: those of the line, over which lies what it would do."""
     own = asdict(cast(Any, read.line))

@@ -15,10 +15,10 @@ from jade_ladder.service.work import tasks as service
 from jade_ladder.service.work.tasks import StudentAtTask, TaskView, TaskWords
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.tasks import TaskKind
-from jade_ladder.web.classes.classes import Made
 from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Moment, Text, Whole, YesNo
+from jade_ladder.web.shared.models import Made
 from jade_ladder.web.shared.numbers import ShortNumber, WrittenNumber
 
 router = router_of("tasks")

@@ -8,7 +8,7 @@ from fastapi import Request, Response
 from pydantic import BaseModel
 
 from jade_ladder.core.errors import NotFound, NotSignedIn, Unavailable
-from jade_ladder.service.people import accounts as people
+from jade_ladder.service.people import accounts, sessions
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.people.failed_tries import Guesses, Hashing
@@ -81,7 +81,7 @@ def read_session(request: Request, database: Db) -> SessionOut:
         person = the_person(request)
     except NotSignedIn:
         person = None
-    school = people.the_school(database)
+    school = accounts.the_school(database)
     demo = request.app.state.settings.demo
     return SessionOut(
         person=SignedInOut(
@@ -91,8 +91,8 @@ def read_session(request: Request, database: Db) -> SessionOut:
         else None,
         school=school.name if school else None,
         time_zone=school.time_zone if school else "UTC",
-        first_start=people.needs_first_teacher(database),
-        demo_people=[_out(teacher) for teacher in people.teachers(database)] if demo else [],
+        first_start=accounts.needs_first_teacher(database),
+        demo_people=[_out(teacher) for teacher in accounts.teachers(database)] if demo else [],
     )
 
 
@@ -109,7 +109,7 @@ def sign_in(body: SignInIn, request: Request, response: Response, database: Db) 
         return problem(429, "Wait", detail, headers={"retry-after": str(wait)})
     try:
         with hashing.place():
-            person_id = people.check_password(database, body.email, body.password)
+            person_id = sessions.check_password(database, body.email, body.password)
     except Unavailable:
         guesses.not_looked_at(body.email, address)
         raise
@@ -120,7 +120,7 @@ def sign_in(body: SignInIn, request: Request, response: Response, database: Db) 
 
 def _begin(request: Request, response: Response, database: Database, person_id: int) -> None:
     replaced = request.cookies.get(COOKIE)
-    token = people.begin_session(database, person_id, datetime.now(UTC), replaced)
+    token = sessions.begin_session(database, person_id, datetime.now(UTC), replaced)
     set_cookie(request, response, token)
 
 
@@ -129,7 +129,7 @@ def sign_out(request: Request, response: Response, database: Db) -> None:
     """Sign out."""
     token = request.cookies.get(COOKIE)
     if token:
-        people.end_session(database, token)
+        sessions.end_session(database, token)
     response.delete_cookie(COOKIE, path="/")
 
 
@@ -139,10 +139,10 @@ def make_first_teacher(
     body: FirstTeacherIn, request: Request, response: Response, database: Db
 ) -> None:
     """Make the school and its first teacher, and sign them in."""
-    teacher = people.NewTeacher(body.given_name, body.family_name, body.email, body.password)
+    teacher = accounts.NewTeacher(body.given_name, body.family_name, body.email, body.password)
     hashing: Hashing = request.app.state.hashing
     with hashing.place():
-        number = people.make_first_teacher(database, body.school, body.time_zone, teacher)
+        number = accounts.make_first_teacher(database, body.school, body.time_zone, teacher)
     _begin(request, response, database, number)
 
 
@@ -150,7 +150,7 @@ def make_first_teacher(
 @body_up_to(SMALL)
 def sign_in_to_demo(body: DemoSignInIn, request: Request, response: Response, database: Db) -> None:
     """Sign in as one of the demo people, in the demo only."""
-    known = {person.id for person in people.teachers(database)}
+    known = {person.id for person in accounts.teachers(database)}
     if not request.app.state.settings.demo or body.person_id not in known:
         raise NotFound("There is no such demo person")
     _begin(request, response, database, body.person_id)

@@ -14,20 +14,20 @@ from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.formats.case import Framework, FrameworkOutcome
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
-from jade_ladder.service.changes import many_outcomes as bulk
-from jade_ladder.service.changes import revision_effects, revisions
+from jade_ladder.service.changes import many_outcomes, revision_effects, revisions
+from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.changes import scales as scale_changes
 from jade_ladder.service.changes.many_outcomes import OutcomeChanges
-from jade_ladder.service.classes import classes
+from jade_ladder.service.classes import class_list, classes, students
 from jade_ladder.service.exchange import framework_import as bringing_in
 from jade_ladder.service.exchange import frameworks, outcome_lists
 from jade_ladder.service.marking import desk as marking
 from jade_ladder.service.marking.choices import Choice
-from jade_ladder.service.mastery import coverage, expectation
+from jade_ladder.service.mastery import coverage, expectation, outcome_page, trail
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import methods, outcomes, scales
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
-from jade_ladder.service.people import accounts as people
+from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.rubrics import library, rubrics
 from jade_ladder.service.search import find
 from jade_ladder.service.shared.caller import Teacher
@@ -42,42 +42,42 @@ METHOD = Method(MethodKind.LATEST)
 FRAMEWORK = Framework("d", "D", "", (), (FrameworkOutcome("o", "N1", "New"),))
 LINE = StudentLine(1, "Kai", "Nord")
 
-Deed = Callable[[Teacher, Small], object]
-DEEDS: dict[str, Deed] = {
+Operation = Callable[[Teacher, Small], object]
+OPERATIONS: dict[str, Operation] = {
     "change_class": lambda c, s: classes.change_class(
         c, s.class_id, 1, "X", date(2026, 1, 1), date(2026, 2, 1)
     ),
-    "students": lambda c, s: classes.students(c, s.class_id),
-    "add_student": lambda c, s: classes.add_student(c, s.class_id, LINE),
-    "change_student": lambda c, s: classes.change_student(c, s.class_id, s.students[0], LINE),
-    "remove_student": lambda c, s: classes.remove_student(c, s.class_id, s.students[0]),
-    "class list": lambda c, s: classes.bring_in_class_list(
+    "students": lambda c, s: students.students(c, s.class_id),
+    "add_student": lambda c, s: students.add_student(c, s.class_id, LINE),
+    "change_student": lambda c, s: students.change_student(c, s.class_id, s.students[0], LINE),
+    "remove_student": lambda c, s: students.remove_student(c, s.class_id, s.students[0]),
+    "class list": lambda c, s: class_list.import_class_list(
         c, s.class_id, read_table("Name\nKai Nord\n")
     ),
     "outcomes": lambda c, s: outcomes.outcomes_of_class(c, s.class_id),
     "add_outcome": lambda c, s: outcomes.add_outcome(c, s.class_id, WORDS),
     "change_outcome": lambda c, s: outcomes.change_outcome(c, s.class_id, s.outcomes[0], WORDS),
-    "outcome whole": lambda c, s: methods.change_outcome_whole(
+    "outcome whole": lambda c, s: method_changes.change_outcome_whole(
         c, s.class_id, s.outcomes[0], 1, WORDS, METHOD, 2
     ),
     "retire_outcome": lambda c, s: outcomes.retire_outcome(c, s.class_id, s.outcomes[0], True),
     "place_outcome": lambda c, s: outcomes.place_outcome(
         c, s.class_id, s.outcomes[1], None, s.outcomes[0]
     ),
-    "bulk": lambda c, s: bulk.change_outcomes(
+    "bulk": lambda c, s: many_outcomes.change_outcomes(
         c, s.class_id, list(s.outcomes), OutcomeChanges(minimum=2)
     ),
-    "preview bulk": lambda c, s: bulk.preview_changes(
+    "preview bulk": lambda c, s: many_outcomes.preview_changes(
         c, s.class_id, list(s.outcomes), OutcomeChanges(minimum=2)
     ),
     "framework out": lambda c, s: frameworks.class_framework(c, s.class_id),
     "framework": lambda c, s: frameworks.compare_framework(c, s.class_id, FRAMEWORK),
-    "framework in": lambda c, s: bringing_in.bring_in_framework(c, s.class_id, FRAMEWORK, True),
+    "framework in": lambda c, s: bringing_in.import_framework(c, s.class_id, FRAMEWORK, True),
     "elsewhere": lambda c, s: outcomes.outcomes_elsewhere(c, s.class_id),
     "coverage": lambda c, s: coverage.coverage(c, s.class_id),
-    "outcome page": lambda c, s: coverage.outcome_page(c, s.class_id, s.outcomes[0]),
+    "outcome page": lambda c, s: outcome_page.outcome_page(c, s.class_id, s.outcomes[0]),
     "order_outcomes": lambda c, s: outcomes.order_outcomes(c, s.class_id, list(s.outcomes[::-1])),
-    "outcome list": lambda c, s: outcome_lists.bring_in_outcome_list(
+    "outcome list": lambda c, s: outcome_lists.import_outcome_list(
         c, s.class_id, read_table("Code,Title,Strand\nN1,New,Strand\n")
     ),
     "class method": lambda c, s: methods.change_class_method(c, s.class_id, 1, METHOD),
@@ -88,13 +88,13 @@ DEEDS: dict[str, Deed] = {
         c, s.class_id, s.outcomes[0], s.scale_id
     ),
     "class scale": lambda c, s: scales.choose_class_scale(c, s.class_id, 1, 1),
-    "preview outcome": lambda c, s: methods.preview_outcome(
+    "preview outcome": lambda c, s: method_changes.preview_outcome(
         c, s.class_id, s.outcomes[0], METHOD, 2, 1
     ),
     "not expected": lambda c, s: expectation.lift_outcome(
         c, s.class_id, s.students[0], s.outcomes[0], "Why"
     ),
-    "preview method": lambda c, s: methods.preview_class_method(c, s.class_id, METHOD),
+    "preview method": lambda c, s: method_changes.preview_class_method(c, s.class_id, METHOD),
     "rubric": lambda c, s: rubrics.get_rubric(c, s.rubric_id),
     "copy_rubric": lambda c, s: rubrics.copy_rubric(c, s.rubric_id),
     "revise": lambda c, s: revisions.revise(c, s.rubric_id, 3),
@@ -122,7 +122,7 @@ DEEDS: dict[str, Deed] = {
     "mark": lambda c, s: s.mark(s.students[0], 3, 3, caller=c),
     "remark": lambda c, s: marking.remark(c, s.task_id, s.students[0], None, "Fine", 0),
     "wall": lambda c, s: mastery.wall(c, s.class_id),
-    "trail": lambda c, s: mastery.trail(c, s.class_id, s.students[0], s.outcomes[0]),
+    "trail": lambda c, s: trail.trail(c, s.class_id, s.students[0], s.outcomes[0]),
 }
 READS = {
     "students",
@@ -147,36 +147,36 @@ READS = {
 }
 
 
-@pytest.mark.parametrize("name", DEEDS)
-def test_a_deed_is_refused_to_another_teacher_and_changes_nothing(
+@pytest.mark.parametrize("name", OPERATIONS)
+def test_an_operation_is_refused_to_another_teacher_and_changes_nothing(
     name: str, caller: Teacher, other_teacher: Teacher
 ) -> None:
     made = small(caller)
     before = everything(caller.database)
     with pytest.raises(NotFound):
-        DEEDS[name](other_teacher, made)
+        OPERATIONS[name](other_teacher, made)
     assert everything(caller.database) == before
 
 
-@pytest.mark.parametrize("name", [name for name in DEEDS if name not in READS])
-def test_a_failure_at_the_end_of_a_deed_leaves_nothing_of_it(name: str, caller: Teacher) -> None:
+@pytest.mark.parametrize("name", [name for name in OPERATIONS if name not in READS])
+def test_a_failure_at_the_end_of_an_operation_leaves_nothing(name: str, caller: Teacher) -> None:
     made = small(caller)
     before = everything(caller.database)
-    with pytest.raises(RuntimeError, match="the power went"), caller.database.deed():
-        DEEDS[name](caller, made)
+    with pytest.raises(RuntimeError, match="the power went"), caller.database.transaction():
+        OPERATIONS[name](caller, made)
         raise RuntimeError("the power went")
     assert everything(caller.database) == before
-    DEEDS[name](caller, made)
+    OPERATIONS[name](caller, made)
     assert everything(caller.database) != before
 
 
-def test_a_failure_in_the_middle_of_a_deed_leaves_nothing_of_it(
+def test_a_failure_in_the_middle_of_an_operation_leaves_nothing_of_it(
     caller: Teacher, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The second of two students cannot be stored: the first is not there either."""
     made = small(caller)
     calls = []
-    add_person = classes.people_store.add_person
+    add_person = class_list.people_store.add_person
 
     def failing(*arguments: object) -> int:
         calls.append(arguments)
@@ -184,20 +184,20 @@ def test_a_failure_in_the_middle_of_a_deed_leaves_nothing_of_it(
             raise sqlite3.OperationalError("disk full")
         return add_person(*arguments)  # type: ignore[arg-type]
 
-    monkeypatch.setattr(classes.people_store, "add_person", failing)
+    monkeypatch.setattr(class_list.people_store, "add_person", failing)
     before = everything(caller.database)
     with pytest.raises(sqlite3.OperationalError):
-        classes.bring_in_class_list(caller, made.class_id, read_table("Name\nA B\nC D\n"))
+        class_list.import_class_list(caller, made.class_id, read_table("Name\nA B\nC D\n"))
     assert everything(caller.database) == before
 
 
 def test_sign_in_and_out(database: Database, caller: Teacher) -> None:
-    number = people.check_password(database, " ILSE@tern.example ", "a long password")
-    token = people.begin_session(database, number, caller.now)
-    assert people.person_of_session(database, token, caller.now).name == "Ilse Varga"
-    people.end_session(database, token)
+    number = sessions.check_password(database, " ILSE@tern.example ", "a long password")
+    token = sessions.begin_session(database, number, caller.now)
+    assert sessions.person_of_session(database, token, caller.now).name == "Ilse Varga"
+    sessions.end_session(database, token)
     with pytest.raises(NotSignedIn):
-        people.person_of_session(database, token, caller.now)
+        sessions.person_of_session(database, token, caller.now)
 
 
 @pytest.mark.parametrize(
@@ -212,17 +212,17 @@ def test_a_wrong_sign_in_does_not_tell_what_was_wrong(
     database: Database, caller: Teacher, email: str, password: str
 ) -> None:
     with pytest.raises(NotSignedIn, match=r"^This e-mail and password do not belong together$"):
-        people.check_password(database, email, password)
+        sessions.check_password(database, email, password)
 
 
 def test_a_session_ends_by_itself(database: Database, caller: Teacher) -> None:
-    token = people.begin_session(database, 1, caller.now)
+    token = sessions.begin_session(database, 1, caller.now)
     with pytest.raises(NotSignedIn):
-        people.person_of_session(database, token, caller.now + people.SESSION_LASTS)
+        sessions.person_of_session(database, token, caller.now + sessions.SESSION_LASTS)
 
 
 def test_neither_password_nor_token_is_kept(database: Database, caller: Teacher) -> None:
-    token = people.begin_session(database, 1, caller.now)
+    token = sessions.begin_session(database, 1, caller.now)
     dump = everything(database)
     assert "a long password" not in dump
     assert token not in dump
@@ -240,28 +240,28 @@ def test_neither_password_nor_token_is_kept(database: Database, caller: Teacher)
 def test_a_first_teacher_is_refused_at_the_field(
     database: Database, changes: dict[str, str], field: str
 ) -> None:
-    teacher = people.NewTeacher("Ilse", "Varga", "ilse@tern.example", "a long password")
+    teacher = accounts.NewTeacher("Ilse", "Varga", "ilse@tern.example", "a long password")
     with pytest.raises(Refused) as refused:
-        people.make_first_teacher(database, "School", "UTC", replace(teacher, **changes))
+        accounts.make_first_teacher(database, "School", "UTC", replace(teacher, **changes))
     assert refused.value.field == field
-    assert people.needs_first_teacher(database)
+    assert accounts.needs_first_teacher(database)
 
 
 def test_there_is_one_first_teacher(database: Database, caller: Teacher) -> None:
-    teacher = people.NewTeacher("Eve", "Late", "eve@tern.example", "a long password")
+    teacher = accounts.NewTeacher("Eve", "Late", "eve@tern.example", "a long password")
     with pytest.raises(Refused, match="There is a teacher already"):
-        people.make_first_teacher(database, "School", "UTC", teacher)
+        accounts.make_first_teacher(database, "School", "UTC", teacher)
 
 
 def test_a_class_list_says_what_each_line_would_do(caller: Teacher) -> None:
     made = small(caller)
     other = classes.make_class(caller, "Other", date(2026, 9, 1), date(2027, 6, 1))
-    classes.add_student(caller, other, StudentLine(1, "Kai", "Nord", "S9"))
+    students.add_student(caller, other, StudentLine(1, "Kai", "Nord", "S9"))
     table = read_table(
         "Given name,Family name,ID\nAino,Berg,S1\nKai,Nord,S9\nNew,One,S7\nNew,Two,S7\n"
         "Else,Who,S2\nZoe,Anders,\n,,S4\n"
     )
-    preview = classes.preview_class_list(caller, made.class_id, table)
+    preview = class_list.preview_class_list(caller, made.class_id, table)
     assert [str(read.status) for read in preview.lines] == [
         "already-there",
         "joins",
@@ -277,7 +277,7 @@ def test_a_class_list_says_what_each_line_would_do(caller: Teacher) -> None:
         "There is no name",
     ]
     with pytest.raises(RefusedMany):
-        classes.bring_in_class_list(caller, made.class_id, table)
+        class_list.import_class_list(caller, made.class_id, table)
 
 
 def test_a_student_who_joins_brings_evidence_along(caller: Teacher) -> None:
@@ -285,8 +285,8 @@ def test_a_student_who_joins_brings_evidence_along(caller: Teacher) -> None:
     made = small(caller)
     made.mark(made.students[0], 3, 3)
     other = classes.make_class(caller, "Other", date(2026, 9, 1), date(2027, 6, 1))
-    classes.bring_in_class_list(caller, other, read_table("Name,ID\nAino Berg,S1\n"))
-    with caller.deed() as db:
+    class_list.import_class_list(caller, other, read_table("Name,ID\nAino Berg,S1\n"))
+    with caller.transaction() as db:
         outcomes.store.teach_outcome(db, other, made.outcomes[0], date(2026, 9, 1))
     seen = mastery.wall(caller, other)
     assert seen.cells[0][0].mastery.value == 300
@@ -294,14 +294,14 @@ def test_a_student_who_joins_brings_evidence_along(caller: Teacher) -> None:
 
 def test_a_student_who_leaves_is_there_in_the_past_and_can_come_back(caller: Teacher) -> None:
     made = small(at(caller, -10))
-    classes.remove_student(caller, made.class_id, made.students[0])
+    students.remove_student(caller, made.class_id, made.students[0])
     yesterday = (caller.now - timedelta(days=1)).date()
     assert len(mastery.wall(caller, made.class_id).students) == 1
     assert len(mastery.wall(caller, made.class_id, yesterday).students) == 2
-    classes.bring_back_student(caller, made.class_id, made.students[0])
+    students.bring_back_student(caller, made.class_id, made.students[0])
     assert len(mastery.wall(caller, made.class_id).students) == 2
     with pytest.raises(Refused):
-        classes.bring_back_student(caller, made.class_id, made.students[0])
+        students.bring_back_student(caller, made.class_id, made.students[0])
 
 
 @pytest.mark.parametrize(
@@ -350,18 +350,20 @@ def test_an_outcome_is_changed_whole_or_not_at_all(caller: Teacher) -> None:
     before = everything(caller.database)
     twice = replace(WORDS, code="w2")
     with pytest.raises(RefusedMany) as refused:
-        methods.change_outcome_whole(caller, made.class_id, made.outcomes[0], 1, twice, METHOD, 99)
+        method_changes.change_outcome_whole(
+            caller, made.class_id, made.outcomes[0], 1, twice, METHOD, 99
+        )
     assert [problem.field for problem in refused.value.problems] == ["minimum", "code"]
     assert everything(caller.database) == before
 
 
 @pytest.mark.parametrize(
-    "deed",
+    "operation",
     [
         lambda c, s: classes.change_class(
             c, s.class_id, 7, "X", date(2026, 1, 1), date(2026, 2, 1)
         ),
-        lambda c, s: methods.change_outcome_whole(
+        lambda c, s: method_changes.change_outcome_whole(
             c, s.class_id, s.outcomes[0], 7, WORDS, METHOD, 1
         ),
         lambda c, s: methods.change_class_method(c, s.class_id, 7, METHOD),
@@ -374,11 +376,11 @@ def test_an_outcome_is_changed_whole_or_not_at_all(caller: Teacher) -> None:
         ),
     ],
 )
-def test_a_stale_save_is_refused_and_says_what_is_there(caller: Teacher, deed: Deed) -> None:
+def test_a_stale_save_is_refused_and_says_what_is_there(caller: Teacher, operation: Deed) -> None:
     made = small(caller)
     before = everything(caller.database)
     with pytest.raises(Stale) as stale:
-        deed(caller, made)
+        operation(caller, made)
     assert stale.value.current > 0
     assert everything(caller.database) == before
 
@@ -389,7 +391,7 @@ def test_a_method_shows_whose_level_changes_before_and_is_logged_after(caller: T
     made.mark(made.students[0], 4, 4)
     made.mark(made.students[0], 1, 1, task_id=second, caller=at(caller, 1))
     later = at(caller, 2)
-    preview = methods.preview_class_method(later, made.class_id, Method(MethodKind.HIGHEST))
+    preview = method_changes.preview_class_method(later, made.class_id, Method(MethodKind.HIGHEST))
     assert [
         (c.outcome.code, c.before.value, c.after.value, c.direction) for c in preview.changes
     ] == [
@@ -406,13 +408,13 @@ def test_an_averaging_method_on_a_scale_cut_at_the_values_is_explained(caller: T
     scale = scales.starting_scale()
     at_values = replace(scale, levels=tuple(replace(one, cut=one.value) for one in scale.levels))
     scale_changes.change_scale(caller, 1, 1, "Hard", at_values)
-    decaying = methods.preview_class_method(
+    decaying = method_changes.preview_class_method(
         caller, made.class_id, Method(MethodKind.DECAYING_AVERAGE)
     )
     assert [(cut.below, cut.level, cut.pieces) for cut in decaying.hard_cuts] == [
         ("On the way", "Arrived", 6)
     ]
-    latest = methods.preview_class_method(caller, made.class_id, METHOD)
+    latest = method_changes.preview_class_method(caller, made.class_id, METHOD)
     assert latest.hard_cuts == ()
 
 

@@ -1,0 +1,83 @@
+"""The students of a class."""
+
+from __future__ import annotations
+
+from jade_ladder.core.errors import NotAllowed, Refused
+from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.service.classes.class_list import add_line, compare, taken
+from jade_ladder.service.shared.caller import Administrator, Teacher
+from jade_ladder.service.shared.days import today
+from jade_ladder.service.shared.forms import needed
+from jade_ladder.service.shared.guards import own_class, own_student
+from jade_ladder.service.shared.list_preview import LineStatus
+from jade_ladder.store.classes import students as student_store
+from jade_ladder.store.classes.students import StudentRow
+from jade_ladder.store.people import people as people_store
+
+
+def students(caller: Teacher, class_id: int) -> list[StudentRow]:
+    """List everybody who is or was a student of the class."""
+    with caller.reading() as db:
+        own_class(db, caller, class_id)
+        return student_store.students(db, class_id)
+
+
+def add_student(caller: Teacher, class_id: int, line: StudentLine) -> int:
+    """Add one student to a class; gives their number."""
+    with caller.transaction() as db:
+        klass = own_class(db, caller, class_id)
+        (read,) = compare(db, caller, class_id, [line])
+        if read.problem:
+            raise Refused(read.problem, read.field)
+        if read.status is LineStatus.ALREADY_THERE:
+            raise Refused(f"{line.name} is in the class already", "given_name")
+        return add_line(db, caller, klass, read)
+
+
+def change_student(caller: Teacher, class_id: int, student_id: int, line: StudentLine) -> None:
+    """Change what is known of a student."""
+    with caller.transaction() as db:
+        own_class(db, caller, class_id)
+        now = own_student(db, class_id, student_id)
+        needed(line.given_name + line.family_name, "given_name", "A name")
+        other = line.identifier and people_store.person_by_identifier(db, line.identifier)
+        if other and other.id != student_id:
+            raise Refused(taken(db, caller, line.identifier, other), "identifier")
+        said = (line.given_name, line.family_name, line.identifier or None, line.email or None)
+        differs = said != (now.given_name, now.family_name, now.identifier, now.email)
+        shared = student_store.taught_by_others(db, student_id, caller.person_id)
+        if differs and shared and not isinstance(caller, Administrator):
+            raise NotAllowed(
+                f"Others teach {now.name} too: the administrator of the school changes the name, "
+                "identifier and e-mail"
+            )
+        people_store.change_person(
+            db,
+            student_id,
+            line.given_name,
+            line.family_name,
+            line.identifier or None,
+            line.email or None,
+        )
+
+
+def remove_student(caller: Teacher, class_id: int, student_id: int) -> None:
+    """End a student's time in a class today; everything of theirs is kept."""
+    with caller.transaction() as db:
+        own_class(db, caller, class_id)
+        person = own_student(db, class_id, student_id)
+        day = today(db, caller)
+        student_store.end_membership(db, class_id, student_id, day)
+        caller.log(db, "membership", person.id, class_id, {"until": day})
+
+
+def bring_back_student(caller: Teacher, class_id: int, student_id: int) -> None:
+    """Let a student who left belong to the class again from today."""
+    with caller.transaction() as db:
+        own_class(db, caller, class_id)
+        own_student(db, class_id, student_id)
+        if any(
+            s.id == student_id and s.until is None for s in student_store.students(db, class_id)
+        ):
+            raise Refused("This student is in the class already")
+        student_store.add_member(db, class_id, student_id, "student", today(db, caller))

@@ -1,0 +1,63 @@
+"""Signing in and out: a password, then a session."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from datetime import datetime, timedelta
+
+from jade_ladder.core.errors import NotSignedIn
+from jade_ladder.service.people.passwords import is_right
+from jade_ladder.store.people import people as store
+from jade_ladder.store.people.people import Person
+from jade_ladder.store.shared.connection import Database
+
+SESSION_LASTS = timedelta(days=14)
+_WRONG = "This e-mail and password do not belong together"
+
+
+def check_password(database: Database, email: str, password: str) -> int:
+    """Check a password; gives the number of the person whose it is.
+
+    Raises NotSignedIn without telling whether the e-mail or the password was wrong.
+    """
+    with database.reading() as db:
+        secret = store.sign_in_secret(db, email.strip())
+    right = is_right(password, secret[1] if secret else None)
+    if secret is None or not right:
+        raise NotSignedIn(_WRONG)
+    return secret[0]
+
+
+def begin_session(
+    database: Database, person_id: int, now: datetime, replaced: str | None = None
+) -> str:
+    """Begin a session for a person, and end the one that it replaces, if its token is given; gives
+    the secret token, of which only a hash is kept.
+    """
+    token = secrets.token_urlsafe(32)
+    with database.transaction() as db:
+        if replaced is not None:
+            store.end_session(db, _hashed(replaced))
+        store.add_session(db, _hashed(token), person_id, now, now + SESSION_LASTS)
+    return token
+
+
+def end_session(database: Database, token: str) -> None:
+    """Sign out."""
+    with database.transaction() as db:
+        store.end_session(db, _hashed(token))
+
+
+def person_of_session(database: Database, token: str, now: datetime) -> Person:
+    """Give the person whose session this is; NotSignedIn when it has ended or never was."""
+    with database.reading() as db:
+        number = store.session_person(db, _hashed(token), now)
+        person = store.person(db, number) if number is not None else None
+    if person is None:
+        raise NotSignedIn("Please sign in")
+    return person
+
+
+def _hashed(token: str) -> str:
+    return hashlib.sha256(token.encode("utf-8", "surrogatepass")).hexdigest()

@@ -1,0 +1,42 @@
+"""What is one's own: the guards that every operation passes."""
+
+from __future__ import annotations
+
+import sqlite3
+
+from jade_ladder.core.errors import NotFound
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.store.classes import classes as class_store
+from jade_ladder.store.classes import students as student_store
+from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.people import people as people_store
+from jade_ladder.store.work import tasks as task_store
+from jade_ladder.store.work.tasks import TaskRow
+
+
+def own_class(db: sqlite3.Connection, caller: Teacher, class_id: int) -> ClassRow:
+    """Give a class the caller teaches; NotFound for any other."""
+    found = class_store.class_of_teacher(db, class_id, caller.person_id)
+    if found is None:
+        raise NotFound("There is no such class among yours")
+    return found
+
+
+def own_task(db: sqlite3.Connection, caller: Teacher, task_id: int) -> tuple[TaskRow, ClassRow]:
+    """Give a task of a class the caller teaches; NotFound for any other, in the same words whether
+    it is another teacher's or nobody's.
+    """
+    found = task_store.task(db, task_id)
+    if found is not None:
+        klass = class_store.class_of_teacher(db, found.class_id, caller.person_id)
+        if klass is not None:
+            return found, klass
+    raise NotFound("There is no such task in your classes")
+
+
+def own_student(db: sqlite3.Connection, class_id: int, student_id: int) -> people_store.Person:
+    """Give a student of a class; NotFound for anybody else."""
+    person = people_store.person(db, student_id)
+    if person is None or not student_store.is_student(db, class_id, student_id):
+        raise NotFound("There is no such student in this class")
+    return person

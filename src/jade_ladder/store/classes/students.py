@@ -1,0 +1,98 @@
+"""The students of a class, and their days in it."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from datetime import date
+
+from jade_ladder.core.names import Named
+from jade_ladder.store.shared.rows import fetch, fetch_number, insert
+
+
+@dataclass(frozen=True, slots=True)
+class StudentRow(Named):
+    """A student of a class, with their days in it; `until` is the first day no longer in it."""
+
+    id: int
+    given_name: str
+    family_name: str
+    identifier: str | None
+    email: str | None
+    since: date
+    until: date | None
+
+
+def students(db: sqlite3.Connection, class_id: int, on: date | None = None) -> list[StudentRow]:
+    """List a class's students by family name: all there ever were, or those there on a day.
+
+    A student who came twice is listed once, with the latest time.
+    """
+    return fetch(
+        db,
+        StudentRow,
+        """SELECT p.id, p.given_name, p.family_name, p.identifier, p.email, m.since, m.until
+           FROM membership m JOIN person p ON p.id = m.person_id
+           WHERE m.class_id = :class AND m.role = 'student'
+             AND m.id = (SELECT max(l.id) FROM membership l
+                         WHERE l.class_id = m.class_id AND l.person_id = m.person_id
+                           AND l.role = 'student'
+                           AND (:on IS NULL OR (l.since <= :on AND coalesce(l.until > :on, 1))))
+           ORDER BY p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id""",
+        {"class": class_id, "on": on},
+    )
+
+
+def add_member(
+    db: sqlite3.Connection, class_id: int, person_id: int, role: str, since: date
+) -> int:
+    """Make a person a member of a class from a day on."""
+    return insert(
+        db,
+        "INSERT INTO membership (class_id, person_id, role, since) VALUES (?, ?, ?, ?)",
+        (class_id, person_id, role, since),
+    )
+
+
+def end_membership(db: sqlite3.Connection, class_id: int, person_id: int, until: date) -> None:
+    """End a student's time in a class; `until` is the first day they are no longer in it."""
+    db.execute(
+        """UPDATE membership SET until = max(since, ?)
+           WHERE class_id = ? AND person_id = ? AND role = 'student' AND until IS NULL""",
+        (until, class_id, person_id),
+    )
+
+
+def is_student(db: sqlite3.Connection, class_id: int, person_id: int) -> bool:
+    """Whether a person is or was a student of a class."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM membership
+           WHERE class_id = ? AND person_id = ? AND role = 'student' LIMIT 1""",
+        (class_id, person_id),
+    )
+    return found is not None
+
+
+def taught_by_others(db: sqlite3.Connection, student_id: int, teacher_id: int) -> bool:
+    """Whether somebody else teaches a student now."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM membership s JOIN membership t ON t.class_id = s.class_id
+           WHERE s.person_id = ? AND s.role = 'student' AND s.until IS NULL
+             AND t.role = 'teacher' AND t.until IS NULL AND t.person_id <> ? LIMIT 1""",
+        (student_id, teacher_id),
+    )
+    return found is not None
+
+
+def is_known_to(db: sqlite3.Connection, person_id: int, teacher_id: int) -> bool:
+    """Whether a person is or was in a class that a teacher teaches."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM membership s JOIN membership t ON t.class_id = s.class_id
+           WHERE s.person_id = ? AND t.person_id = ? AND t.role = 'teacher' AND t.until IS NULL
+           LIMIT 1""",
+        (person_id, teacher_id),
+    )
+    return found is not None

@@ -1,0 +1,72 @@
+"""Changing methods, and seeing first whose level that moves."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel
+
+from jade_ladder.service.changes import methods as method_changes
+from jade_ladder.service.outcomes import methods
+from jade_ladder.web.changes.level_changes import LevelChangeOut
+from jade_ladder.web.classes.classes import ClassOut, read_class
+from jade_ladder.web.outcomes.methods import MethodIn
+from jade_ladder.web.shared.bodies import router_of
+from jade_ladder.web.shared.callers import AsTeacher
+from jade_ladder.web.shared.fields import Whole
+from jade_ladder.web.shared.heavy import heavy
+
+router = router_of("classes", "/classes/{class_id:int}/method")
+
+
+class MethodChange(BaseModel):
+    """A new method for the class, with the version of the class it was based on."""
+
+    method: MethodIn
+    version: Whole
+
+
+class HardCutOut(BaseModel):
+    """What mastery cut at the value means under an averaging method."""
+
+    scale_id: int
+    scale: str
+    below: str
+    level: str
+    pieces: int | None
+
+
+class MethodPreviewOut(BaseModel):
+    """What a method would change."""
+
+    changes: list[LevelChangeOut]
+    hard_cuts: list[HardCutOut]
+
+    @classmethod
+    def of(cls, preview: method_changes.MethodPreview) -> MethodPreviewOut:
+        """Show a preview."""
+        return cls(
+            changes=[LevelChangeOut.of(change) for change in preview.changes],
+            hard_cuts=[
+                HardCutOut(
+                    scale_id=cut.scale_id,
+                    scale=cut.scale_name,
+                    below=cut.below,
+                    level=cut.level,
+                    pieces=cut.pieces,
+                )
+                for cut in preview.hard_cuts
+            ],
+        )
+
+
+@router.put("")
+def change_class_method(class_id: int, body: MethodChange, caller: AsTeacher) -> ClassOut:
+    """Change how the class's mastery is worked out; no evidence is touched."""
+    methods.change_class_method(caller, class_id, body.version, body.method.method())
+    return read_class(class_id, caller)
+
+
+@router.post("/preview")
+@heavy
+def preview_class_method(class_id: int, body: MethodIn, caller: AsTeacher) -> MethodPreviewOut:
+    """Say whose level a method would change; nothing is changed."""
+    return MethodPreviewOut.of(method_changes.preview_class_method(caller, class_id, body.method()))
