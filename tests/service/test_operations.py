@@ -376,7 +376,9 @@ def test_an_outcome_is_changed_whole_or_not_at_all(caller: Teacher) -> None:
         ),
     ],
 )
-def test_a_stale_save_is_refused_and_says_what_is_there(caller: Teacher, operation: Deed) -> None:
+def test_a_stale_save_is_refused_and_says_what_is_there(
+    caller: Teacher, operation: Operation
+) -> None:
     made = small(caller)
     before = everything(caller.database)
     with pytest.raises(Stale) as stale:
