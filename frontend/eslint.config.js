@@ -1,11 +1,33 @@
+import { readdirSync } from 'node:fs'
 import pluginVue from 'eslint-plugin-vue'
 import tseslint from 'typescript-eslint'
 import vueParser from 'vue-eslint-parser'
 
-/** The floors of the front end: app → features → design → api; nothing reaches back up. */
-const above = (files, ...floors) => ({
+const floors = ['app', 'features', 'shared', 'design', 'api']
+const features = readdirSync(new URL('src/features', import.meta.url))
+
+/** What files of a folder may not import; nobody climbs out of a folder by a relative path. */
+const closed = (files, patterns) => ({
   files: [files],
-  rules: { 'no-restricted-imports': ['error', { patterns: floors.map((one) => `@/${one}/*`) }] },
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      { patterns: [{ regex: '^\\.\\./', message: 'Write @/ and the path.' }, ...patterns] },
+    ],
+  },
+})
+
+/** The floors of the front end: app → features → shared → design → api; nothing reaches back up. */
+const above = (floor) =>
+  floors.slice(0, floors.indexOf(floor)).map((one) => ({
+    regex: `^@/${one}/`,
+    message: `${floor} lies below ${one}.`,
+  }))
+
+/** A feature knows no other: what several need is shared. */
+const beside = (feature) => ({
+  regex: `^@/features/(?!${feature}/)`,
+  message: 'What several features need lies in shared.',
 })
 
 export default [
@@ -29,7 +51,21 @@ export default [
       'vue/require-default-prop': 'off',
     },
   },
-  above('src/features/**', 'app'),
-  above('src/design/**', 'app', 'features'),
-  above('src/api/**', 'app', 'features', 'design'),
+  {
+    files: ['src/**/*.{ts,vue}'],
+    ignores: ['src/shared/queries.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'Property[key.name="key"] > ArrayExpression',
+          message: 'Keys of queries stand in shared/queries.ts.',
+        },
+      ],
+    },
+  },
+  ...floors.map((floor) => closed(`src/${floor}/**`, above(floor))),
+  ...features.map((feature) =>
+    closed(`src/features/${feature}/**`, [...above('features'), beside(feature)]),
+  ),
 ]

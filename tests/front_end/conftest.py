@@ -66,7 +66,7 @@ def criteria_module(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Run]:
     they left it, and what each gave back.
     """
     folder = tmp_path_factory.mktemp("criteria")
-    with node(folder, ["features/rubrics/criteria.ts"], CALLS) as ask:
+    with node(folder, ["features/rubrics/editor/criteria.ts"], CALLS) as ask:
 
         def run(given: Any, *calls: list[Any]) -> tuple[Any, list[Any]]:
             answer = ask({"given": given, "calls": calls})

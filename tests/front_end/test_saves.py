@@ -82,7 +82,7 @@ Ask = Callable[[Any], Any]
 
 @pytest.fixture(scope="session")
 def queue(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ask]:
-    modules = ["features/marking/saves.ts", "api/client.ts"]
+    modules = ["features/marking/saving/saves.ts", "api/client.ts"]
     with node(tmp_path_factory.mktemp("saves"), modules, SCRIPT) as ask:
         yield ask
 

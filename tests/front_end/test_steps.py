@@ -46,7 +46,7 @@ SLOW, FAST = 5000, 100
 @pytest.fixture(scope="session")
 def steps(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ask]:
     folder = tmp_path_factory.mktemp("steps")
-    with node(folder, ["features/rubrics/useSteps.ts"], SCRIPT, ["vue"]) as ask:
+    with node(folder, ["features/rubrics/editor/useSteps.ts"], SCRIPT, ["vue"]) as ask:
         yield lambda events: ask({"events": events})
 
 

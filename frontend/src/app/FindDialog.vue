@@ -3,6 +3,7 @@ import { useQuery } from '@pinia/colada'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, ask } from '@/api/client'
+import { keys } from '@/shared/queries'
 import type { FoundOut } from '@/api/schema'
 import Modal from '@/design/Modal.vue'
 import { plain } from '@/design/format'
@@ -10,7 +11,7 @@ import { plain } from '@/design/format'
 const show = defineModel<boolean>('show', { required: true })
 const router = useRouter()
 const route = useRoute()
-const { data } = useQuery({ key: ['find'], query: () => ask(api.GET('/api/find')) })
+const { data } = useQuery({ key: keys.find, query: () => ask(api.GET('/api/find')) })
 const wanted = ref('')
 const at = ref(0)
 const list = ref<HTMLElement | null>(null)

@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import { useQueryCache } from '@pinia/colada'
-import { reactive, ref, watchEffect } from 'vue'
+import { reactive, watchEffect } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, asProblem, type Problem } from '@/api/client'
+import { api, ask } from '@/api/client'
+import { useSending } from '@/shared/useSending'
+import { keys } from '@/shared/queries'
 import FormProblem from '@/design/FormProblem.vue'
 import Field from '@/design/Field.vue'
 import TextField from '@/design/TextField.vue'
 import Brand from './Brand.vue'
 import { tabPerson } from '@/api/person'
-import { sessionKey, useSession } from '@/api/session'
+import { useSession } from '@/shared/session'
 
 const router = useRouter()
 const cache = useQueryCache()
@@ -23,27 +25,19 @@ const body = reactive({
   password: '',
 })
 if (!zones.includes(body.time_zone)) zones.unshift(body.time_zone)
-const problem = ref<Problem | null>(null)
-const busy = ref(false)
+const { problem, busy, send } = useSending()
 
 watchEffect(() => {
   if (session.value && !session.value.first_start) void router.replace('/')
 })
 
-async function begin() {
-  busy.value = true
-  problem.value = null
-  try {
+const begin = () =>
+  send(async () => {
     await ask(api.POST('/api/session/first-teacher', { body }))
     tabPerson.value = null
-    await cache.invalidateQueries({ key: sessionKey })
+    await cache.invalidateQueries({ key: keys.session })
     await router.push('/')
-  } catch (error) {
-    problem.value = asProblem(error)
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>

@@ -2,14 +2,15 @@
 import { useQuery } from '@pinia/colada'
 import { useRoute } from 'vue-router'
 import { computed } from 'vue'
-import { useClasses } from '@/api/classes'
+import { useClasses } from '@/shared/classes'
 import { api, ask } from '@/api/client'
+import { keys } from '@/shared/queries'
 
 /** What somebody else did to one's things, until it is put away. */
 const route = useRoute()
 const { data: classes } = useClasses()
 const { data: notices, refetch } = useQuery({
-  key: ['notices'],
+  key: keys.notices,
   query: () => ask(api.GET('/api/notices')),
   staleTime: 60_000,
 })

@@ -3,11 +3,13 @@ import { useQueryCache } from '@pinia/colada'
 import { NButton, NInput } from 'naive-ui'
 import { ref, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, asProblem, type Problem } from '@/api/client'
+import { api, ask } from '@/api/client'
+import { useSending } from '@/shared/useSending'
+import { keys } from '@/shared/queries'
 import Field from '@/design/Field.vue'
 import Brand from './Brand.vue'
 import { tabPerson, tellTabs } from '@/api/person'
-import { sessionKey, useSession } from '@/api/session'
+import { useSession } from '@/shared/session'
 
 const route = useRoute()
 const router = useRouter()
@@ -15,30 +17,22 @@ const cache = useQueryCache()
 const { data: session } = useSession()
 const email = ref('')
 const password = ref('')
-const problem = ref<Problem | null>(null)
-const busy = ref(false)
+const { problem, busy, send } = useSending()
 
 watchEffect(() => {
   if (session.value?.first_start) void router.replace({ name: 'first-start' })
 })
 
-async function enter(call: () => Promise<unknown>) {
-  busy.value = true
-  problem.value = null
-  try {
+const enter = (call: () => Promise<unknown>) =>
+  send(async () => {
     await call()
     await goOn()
-  } catch (error) {
-    problem.value = asProblem(error)
-  } finally {
-    busy.value = false
-  }
-}
+  })
 
 /** Go on as whoever is signed in in this browser now. */
 async function goOn() {
   tabPerson.value = null
-  await cache.invalidateQueries({ key: sessionKey })
+  await cache.invalidateQueries({ key: keys.session })
   tellTabs(tabPerson.value)
   const { to } = route.query
   await router.push(typeof to === 'string' && /^\/(?!\/)/.test(to) ? to : '/')

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import Modal from '@/design/Modal.vue'
 import { several } from '@/design/format'
-import { useSaves } from '@/features/marking/useSaves'
+import { useSaves } from '@/features/marking/saving/useSaves'
 
 /** Signing out while something marked is not sent yet: what it is, and what becomes of it. */
 const show = defineModel<boolean>('show', { required: true })

@@ -1,7 +1,7 @@
 import { useRouter } from 'vue-router'
 import { leave, tabPerson } from '@/api/person'
-import { useForgetting } from '@/api/session'
-import { useSaves } from '@/features/marking/useSaves'
+import { useForgetting } from '@/shared/session'
+import { useSaves } from '@/features/marking/saving/useSaves'
 
 /** Leaving this tab's person: nothing of theirs stays on the page, or in its memory. */
 export function useLeaving() {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { typedNumber } from '@/design/format'
+import { typedNumber } from './format'
 
 /**
  * A proficiency scale as a ladder from the ground up: a rung per level, the mastery rung the

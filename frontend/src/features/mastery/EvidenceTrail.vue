@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
-import { useSession } from '@/api/session'
+import { useSession } from '@/shared/session'
 import { api, ask } from '@/api/client'
+import { keys } from '@/shared/queries'
 import Ladder from '@/design/Ladder.vue'
 import QueryState from '@/design/QueryState.vue'
 import { day, longDay } from '@/design/format'
@@ -20,7 +21,7 @@ const {
   isPending,
   refetch,
 } = useQuery({
-  key: () => ['wall', props.classId, 'trail', props.studentId, props.outcomeId, props.asOf],
+  key: () => keys.trail(props.classId, props.studentId, props.outcomeId, props.asOf),
   query: () =>
     ask(
       api.GET('/api/classes/{class_id}/mastery/{student_id}/{outcome_id}', {

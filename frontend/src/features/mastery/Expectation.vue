@@ -1,28 +1,22 @@
 <script setup lang="ts">
-import { useQueryCache } from '@pinia/colada'
 import { ref } from 'vue'
-import { api, ask, asProblem, type Problem } from '@/api/client'
+import { api, ask } from '@/api/client'
+import { useRefresh } from '@/shared/queries'
 import type { TrailOut } from '@/api/schema'
 import TextField from '@/design/TextField.vue'
 import { longDay } from '@/design/format'
+import { useSending } from '@/shared/useSending'
 
 /** Whether an outcome is expected of a student: lift it with a reason, or expect it again. */
 const props = defineProps<{ classId: number; trail: TrailOut; now: boolean }>()
 const emit = defineEmits<{ changed: [] }>()
-const cache = useQueryCache()
 const reason = ref<string | null>(null)
-const problem = ref<Problem | null>(null)
+const { problem, send } = useSending(useRefresh().wall)
 
-async function attempt(work: () => Promise<unknown>) {
-  problem.value = null
-  try {
-    await work()
-    reason.value = null
-    await cache.invalidateQueries({ key: ['wall'] }, 'all')
-    emit('changed')
-  } catch (caught) {
-    problem.value = asProblem(caught)
-  }
+async function change(work: () => Promise<unknown>) {
+  if (!(await send(work))) return
+  reason.value = null
+  emit('changed')
 }
 
 const params = () => ({
@@ -33,7 +27,7 @@ const params = () => ({
   },
 })
 const lift = () =>
-  attempt(() =>
+  change(() =>
     ask(
       api.PUT('/api/classes/{class_id}/mastery/{student_id}/{outcome_id}/not-expected', {
         params: params(),
@@ -42,7 +36,7 @@ const lift = () =>
     ),
   )
 const expectAgain = () =>
-  attempt(() =>
+  change(() =>
     ask(
       api.DELETE('/api/classes/{class_id}/mastery/{student_id}/{outcome_id}/not-expected', {
         params: params(),

@@ -2,7 +2,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
-import { useSession } from '@/api/session'
+import { useSession } from '@/shared/session'
 import EmptyState from '@/design/EmptyState.vue'
 import QueryState from '@/design/QueryState.vue'
 import { longDay, today } from '@/design/format'

@@ -1,6 +1,7 @@
 import { useQuery } from '@pinia/colada'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { api, ask } from '@/api/client'
+import { keys } from '@/shared/queries'
 import type { ScaleOut, WallOut } from '@/api/schema'
 
 export interface Cell {
@@ -29,7 +30,7 @@ export interface WallRow {
 /** The wall of a class as of a day, its columns made into rows once. */
 export function useWall(classId: MaybeRefOrGetter<number>, asOf: MaybeRefOrGetter<string>) {
   const query = useQuery({
-    key: () => ['wall', toValue(classId), toValue(asOf)],
+    key: () => keys.wall(toValue(classId), toValue(asOf)),
     query: () =>
       ask(
         api.GET('/api/classes/{class_id}/mastery', {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { MethodPreviewOut, ScaleOut } from '@/api/schema'
-import LevelChanges from '@/design/LevelChanges.vue'
+import LevelChanges from '@/shared/LevelChanges.vue'
 import { several } from '@/design/format'
 
 /** What a method means on scales cut at the values, and whose level it would change. */

@@ -2,16 +2,17 @@
 import { watchDebounced } from '@vueuse/core'
 import { useMessage } from 'naive-ui'
 import { computed, ref } from 'vue'
-import { api, ask, asProblem, type Problem } from '@/api/client'
+import { api, ask } from '@/api/client'
+import { useRefresh } from '@/shared/queries'
 import type { ClassOut, MethodPreviewOut, OutcomeOut, ScaleOut, StrandOut } from '@/api/schema'
 import Field from '@/design/Field.vue'
 import FormProblem from '@/design/FormProblem.vue'
 import { several } from '@/design/format'
-import { useDraft } from '@/design/useDraft'
+import { useDraft } from '@/shared/useDraft'
 import TextField from '@/design/TextField.vue'
 import MethodFields from './MethodFields.vue'
 import MethodPreview from './MethodPreview.vue'
-import { useOutcomesChanged } from './useOutcomes'
+import { useSending } from '@/shared/useSending'
 
 /** One outcome's words, strand, own method and minimum of evidence. */
 const props = defineProps<{
@@ -25,8 +26,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ done: [id?: number] }>()
 const message = useMessage()
-const changed = useOutcomesChanged(() => props.klass.id)
-const problem = ref<Problem | null>(null)
+const { problem, send } = useSending(useRefresh().outcomes)
 const form = useDraft(() => {
   const { outcome } = props
   const { kind, newest, last } = outcome?.method ?? props.klass.method
@@ -89,27 +89,14 @@ watchDebounced([asked, () => props.outcome, () => props.scales], look, {
   immediate: true,
 })
 
-async function attempt(work: () => Promise<void>) {
-  problem.value = null
-  try {
-    await work()
-  } catch (error) {
-    problem.value = asProblem(error)
-    if (problem.value.stale) await changed()
-  }
-}
-
-const save = () =>
-  attempt(async () => {
-    const { code, title, description, strand_id } = body
-    const words = { code, title, description, strand_id }
+async function save() {
+  const { code, title, description, strand_id } = body
+  const words = { code, title, description, strand_id }
+  let made: number | undefined
+  const done = await send(async () => {
     if (!props.outcome) {
-      const { id } = await ask(
-        api.POST('/api/classes/{class_id}/outcomes', { params: { path: path.value }, body: words }),
-      )
-      await changed()
-      message.success(`${code} is added`)
-      emit('done', id)
+      const options = { params: { path: path.value }, body: words }
+      made = (await ask(api.POST('/api/classes/{class_id}/outcomes', options))).id
       return
     }
     await ask(
@@ -119,21 +106,24 @@ const save = () =>
       }),
     )
     form.saved()
-    await changed()
-    message.success('Saved')
   })
+  if (!done) return
+  message.success(made ? `${code} is added` : 'Saved')
+  if (made) emit('done', made)
+}
 
-const retire = (retired: boolean) =>
-  attempt(async () => {
-    await ask(
+async function retire(retired: boolean) {
+  const done = await send(() =>
+    ask(
       api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}/retired', {
         params: { path: path.value },
         body: { retired },
       }),
-    )
-    await changed()
-    message.info(retired ? `${body.code} is retired; its evidence is kept` : `${body.code} is back`)
-  })
+    ),
+  )
+  if (!done) return
+  message.info(retired ? `${body.code} is retired; its evidence is kept` : `${body.code} is back`)
+}
 </script>
 
 <template>

@@ -1,8 +1,7 @@
-import { useQuery, useQueryCache } from '@pinia/colada'
+import { useQuery } from '@pinia/colada'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
-import { classesKey } from '@/api/classes'
 import { api, ask } from '@/api/client'
-import { scalesKey } from '@/api/scales'
+import { keys } from '@/shared/queries'
 import type { OutcomeOut, StrandOut } from '@/api/schema'
 import { plain } from '@/design/format'
 
@@ -14,7 +13,7 @@ export interface StrandGroup {
 /** A class's outcomes in their strands; strands without outcomes too. */
 export function useOutcomes(classId: MaybeRefOrGetter<number>) {
   const query = useQuery({
-    key: () => ['outcomes', toValue(classId)],
+    key: () => keys.outcomes(toValue(classId)),
     query: () =>
       ask(
         api.GET('/api/classes/{class_id}/outcomes', {
@@ -48,19 +47,4 @@ export function narrowed(groups: StrandGroup[], wanted: string): StrandGroup[] {
       ),
     }))
     .filter((group) => group.outcomes.length)
-}
-
-/** Forget what depends on a class's outcomes, methods and scales. */
-export function useOutcomesChanged(classId: MaybeRefOrGetter<number>) {
-  const cache = useQueryCache()
-  return async () => {
-    await Promise.all([
-      cache.invalidateQueries({ key: ['outcomes', toValue(classId)] }),
-      cache.invalidateQueries({ key: ['coverage', toValue(classId)] }, 'all'),
-      cache.invalidateQueries({ key: scalesKey }),
-      cache.invalidateQueries({ key: classesKey }),
-      cache.invalidateQueries({ key: ['wall', toValue(classId)] }, 'all'),
-      cache.invalidateQueries({ key: ['find'] }, 'all'),
-    ])
-  }
 }

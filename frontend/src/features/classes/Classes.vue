@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { computed, reactive, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import { useRefresh } from '@/shared/queries'
+import EmptyState from '@/design/EmptyState.vue'
+import ClassFields from '@/shared/ClassFields.vue'
+import FormProblem from '@/design/FormProblem.vue'
+import QueryState from '@/design/QueryState.vue'
+import { longDay, several, today } from '@/design/format'
+import { useClasses } from '@/shared/classes'
+import { useSending } from '@/shared/useSending'
+import { useSession } from '@/shared/session'
+
+const router = useRouter()
+const { data: session, timeZone } = useSession()
+const { data: classes, error, isPending, refetch } = useClasses()
+const making = ref(false)
+const { problem, send } = useSending(useRefresh().classes)
+const body = reactive({ name: '', first_day: '', last_day: '' })
+const waiting = computed(() => (classes.value ?? []).reduce((sum, one) => sum + one.to_mark, 0))
+
+function begin() {
+  const now = today(timeZone.value)
+  const year = Number(now.slice(0, 4))
+  const autumn = Number(now.slice(5, 7)) >= 7
+  body.first_day = autumn ? `${year}-08-01` : `${year - 1}-08-01`
+  body.last_day = autumn ? `${year + 1}-07-31` : `${year}-07-31`
+  making.value = true
+}
+
+async function make() {
+  let classId = 0
+  const done = await send(async () => {
+    classId = (await ask(api.POST('/api/classes', { body }))).id
+  })
+  if (done) await router.push({ name: 'students', params: { classId } })
+}
+</script>
+
+<template>
+  <div class="page narrow">
+    <div class="page-head">
+      <h1>Your classes</h1>
+      <span v-if="session?.school" class="quiet">{{ session.school }}</span>
+      <div class="actions">
+        <button v-if="classes?.length" class="btn" type="button" @click="begin">New class</button>
+      </div>
+    </div>
+    <QueryState :error="error" :pending="isPending" @again="refetch()" />
+    <p v-if="waiting" class="quiet lead">{{ several(waiting, 'piece') }} of work to mark.</p>
+    <ul v-if="classes?.length" class="cards">
+      <li v-for="one in classes" :key="one.id">
+        <h2>{{ one.name }}</h2>
+        <p class="small quiet">
+          {{ several(one.students, 'student') }} · {{ longDay(one.first_day) }} to
+          {{ longDay(one.last_day) }} · {{ one.method.name }}
+        </p>
+        <div class="row links">
+          <RouterLink
+            v-if="one.to_mark"
+            class="btn main"
+            :to="{ name: 'marking', params: { classId: one.id } }"
+          >
+            Mark {{ one.to_mark }}
+          </RouterLink>
+          <RouterLink class="btn" :to="{ name: 'mastery', params: { classId: one.id } }"
+            >Mastery wall</RouterLink
+          >
+          <RouterLink class="btn" :to="{ name: 'tasks', params: { classId: one.id } }"
+            >Tasks</RouterLink
+          >
+          <RouterLink class="btn bare" :to="{ name: 'students', params: { classId: one.id } }"
+            >Class list</RouterLink
+          >
+        </div>
+      </li>
+    </ul>
+    <EmptyState v-else-if="classes && !making" title="No class yet">
+      A class is a group of students you teach for a year or a term. Make it first; its students
+      come from a file, or pasted from a spreadsheet.
+      <template #steps
+        ><button class="btn main" type="button" @click="begin">Make a class</button></template
+      >
+    </EmptyState>
+    <form v-if="making" class="form" novalidate @submit.prevent="make">
+      <h2>New class</h2>
+      <FormProblem :problem="problem" />
+      <ClassFields v-model="body" :problem="problem" autofocus />
+      <div class="row">
+        <button class="btn main" type="submit">Make the class</button>
+        <button class="btn bare" type="button" @click="making = false">Cancel</button>
+      </div>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.narrow {
+  max-width: 900px;
+}
+.lead {
+  margin-bottom: 10px;
+}
+.cards {
+  list-style: none;
+  margin: 0 0 20px;
+  padding: 0;
+  display: grid;
+  gap: 12px;
+}
+.cards li {
+  background: var(--card);
+  border: 1px solid var(--line);
+  border-radius: var(--r);
+  padding: 14px 16px;
+}
+.links {
+  margin-top: 10px;
+  flex-wrap: wrap;
+}
+.form {
+  max-width: 480px;
+}
+.form h2 {
+  margin: 8px 0;
+}
+</style>

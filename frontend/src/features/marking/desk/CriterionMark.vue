@@ -1,0 +1,236 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { ChoiceOut, CriterionOut, OwnOutcomeOut, ScaleOut } from '@/api/schema'
+import Ladder from '@/design/Ladder.vue'
+import { levelOf } from '@/shared/cells'
+import RemarkField from './RemarkField.vue'
+
+/** One criterion at the desk: closed to a line, or open with its levels stacked like rungs. */
+const props = defineProps<{
+  criterion: CriterionOut
+  choice: ChoiceOut | undefined
+  remark: string
+  open: boolean
+  current: boolean
+  ready: boolean
+  scales: Map<number, ScaleOut>
+  outcomes: Map<number, OwnOutcomeOut>
+}>()
+defineEmits<{
+  open: []
+  choose: [levelId: number]
+  half: []
+  'not-assessed': []
+  remark: [text: string]
+}>()
+
+const topDown = computed(() =>
+  props.criterion.levels.map((level, place) => ({ level, place })).toReversed(),
+)
+const chosenPlace = computed(() =>
+  props.criterion.levels.findIndex((level) => level.id === props.choice?.level_id),
+)
+const chosen = computed(() => props.criterion.levels[chosenPlace.value])
+const codes = computed(() =>
+  props.criterion.alignments.flatMap((tie) => props.outcomes.get(tie.outcome_id) ?? []),
+)
+const halfPossible = computed(
+  () =>
+    props.criterion.half_way &&
+    props.criterion.kind === 'levels' &&
+    chosenPlace.value >= 0 &&
+    chosenPlace.value < props.criterion.levels.length - 1,
+)
+
+/** The ladder of a level: what it is evidence of on the first aligned outcome's scale. */
+function ladderAt(place: number) {
+  const tie = props.criterion.alignments[0]
+  const outcome = tie && props.outcomes.get(tie.outcome_id)
+  const scale = outcome && props.scales.get(outcome.scale_id)
+  const value = tie?.cells[place]?.value
+  if (!scale || !value) return null
+  return {
+    level: levelOf(value, scale),
+    levels: scale.levels.length,
+    masteryLevel: scale.mastery_level,
+  }
+}
+</script>
+
+<template>
+  <section
+    class="criterion"
+    :class="{ on: open, current }"
+    :data-current="current"
+    :aria-label="criterion.title"
+  >
+    <button class="head" type="button" :aria-expanded="open" @click="$emit('open')">
+      <Ladder
+        v-if="chosenPlace >= 0 && ladderAt(chosenPlace)"
+        v-bind="ladderAt(chosenPlace)!"
+        :size="18"
+      />
+      <b>{{ criterion.title }}</b>
+      <span v-for="one in codes" :key="one.id" class="tag" :title="one.title">{{ one.code }}</span>
+      <span v-if="criterion.bonus" class="tag">bonus</span>
+      <span class="push small state">
+        <template v-if="chosen"
+          >{{ chosen.name }}<template v-if="choice?.half_way"> ½</template></template
+        >
+        <template v-else-if="choice?.not_assessed">not assessed</template>
+        <span v-else-if="!criterion.bonus" class="tag clay">to do</span>
+        <template v-else>–</template>
+      </span>
+    </button>
+    <div v-if="open" class="body">
+      <div role="radiogroup" :aria-label="`Level for ${criterion.title}`">
+        <button
+          v-for="{ level, place } in topDown"
+          :key="level.id"
+          class="rung"
+          type="button"
+          role="radio"
+          :aria-checked="level.id === choice?.level_id"
+          :disabled="!ready"
+          @click="($emit('open'), $emit('choose', level.id))"
+        >
+          <kbd>{{ place + 1 }}</kbd>
+          <Ladder v-if="ladderAt(place)" v-bind="ladderAt(place)!" :size="15" />
+          <span v-else class="no-ladder" />
+          <b>{{ level.name }}</b>
+          <span class="descriptor">{{ level.descriptor }}</span>
+          <span class="quiet small">{{ level.points }}</span>
+        </button>
+      </div>
+      <div class="row extras small">
+        <label
+          v-if="criterion.half_way && criterion.kind === 'levels'"
+          class="row"
+          :class="{ off: !halfPossible }"
+        >
+          <input
+            type="checkbox"
+            :checked="choice?.half_way ?? false"
+            :disabled="!halfPossible"
+            @change="$emit('half')"
+          />
+          half-way up <kbd>.</kbd>
+        </label>
+        <label class="row">
+          <input
+            type="checkbox"
+            :checked="choice?.not_assessed ?? false"
+            :disabled="!ready"
+            @change="$emit('not-assessed')"
+          />
+          not assessed <kbd>0</kbd>
+        </label>
+        <span v-if="criterion.weight" class="quiet push">weight {{ criterion.weight }}%</span>
+      </div>
+      <RemarkField
+        v-if="criterion.remarks || remark"
+        label="Remark"
+        hint="C"
+        :text="remark"
+        :disabled="!ready"
+        @save="$emit('remark', $event)"
+      />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.criterion {
+  border-bottom: 1px solid var(--line);
+}
+.criterion.on {
+  background: var(--paper);
+}
+.criterion.current {
+  box-shadow: inset 3px 0 0 var(--ink);
+}
+.head {
+  width: 100%;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 9px;
+  align-items: center;
+  border: 0;
+  background: none;
+  padding: 10px 16px;
+  text-align: left;
+  cursor: pointer;
+}
+.head b {
+  font-weight: 650;
+}
+.state {
+  color: var(--ink-2);
+}
+.body {
+  padding: 0 16px 12px;
+}
+.rung {
+  width: 100%;
+  display: grid;
+  grid-template-columns: 22px 18px 88px 1fr auto;
+  gap: 8px;
+  padding: 7px 9px;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  background: var(--card);
+  margin-bottom: 5px;
+  font-size: 13px;
+  align-items: baseline;
+  text-align: left;
+  cursor: pointer;
+  line-height: 1.35;
+}
+.rung:hover {
+  border-color: var(--edge);
+}
+.rung[aria-checked='true'] {
+  border-color: var(--ink);
+  box-shadow: inset 0 0 0 1px var(--ink);
+}
+.rung[aria-checked='true'] b::after {
+  content: ' ✓';
+}
+.rung .ladder {
+  align-self: center;
+}
+.descriptor {
+  overflow-wrap: anywhere;
+}
+.extras {
+  margin: 4px 0 8px;
+  flex-wrap: wrap;
+}
+.extras .row {
+  gap: 6px;
+}
+.extras input {
+  width: 16px;
+  height: 16px;
+  accent-color: var(--ink);
+}
+.off {
+  color: var(--ink-3);
+}
+@media (pointer: coarse), (max-width: 760px) {
+  .rung {
+    min-height: 44px;
+    grid-template-columns: 18px 92px 1fr auto;
+  }
+  .rung kbd {
+    display: none;
+  }
+  .extras input {
+    width: 24px;
+    height: 24px;
+  }
+  .extras .row {
+    min-height: 44px;
+  }
+}
+</style>

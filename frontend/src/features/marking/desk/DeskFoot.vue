@@ -1,0 +1,162 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useSession } from '@/shared/session'
+import type { CriterionOut, MasteryOut, MoveOut, ScaleOut, StudentMarkOut } from '@/api/schema'
+import Ladder from '@/design/Ladder.vue'
+import { clock, several } from '@/design/format'
+import type { Save } from '@/features/marking/saving/saves'
+import { useSaves } from '@/features/marking/saving/useSaves'
+
+/** The foot of the desk: the total so far, what is unfinished, how each outcome moves. */
+const props = defineProps<{
+  mark: StudentMarkOut | undefined
+  left: CriterionOut[]
+  refused: Save[]
+  nameOf: (studentId: number) => string
+  said: string
+  scales: Map<number, ScaleOut>
+}>()
+defineEmits<{ finish: []; decide: [save: Save, again: boolean] }>()
+const { timeZone } = useSession()
+const saves = useSaves()
+const total = computed(() => props.mark?.total)
+const bonus = computed(() => total.value?.lines.filter((line) => line.kind === 'bonus') ?? [])
+
+function reaches(move: MoveOut): string {
+  if (move.after.state === 'needs-evidence') return 'needs more evidence'
+  if (move.after.state === 'mastered' && move.before.state !== 'mastered') return 'reaches mastery'
+  if (move.after.state !== 'mastered' && move.before.state === 'mastered')
+    return 'falls below mastery'
+  return ''
+}
+
+function described(mastery: MasteryOut, scaleId: number): string {
+  return mastery.level === null
+    ? 'no evidence'
+    : (props.scales.get(scaleId)?.levels[mastery.level]?.name ?? '')
+}
+</script>
+
+<template>
+  <div class="foot">
+    <div v-for="save in refused" :key="save.id" class="notice clay" role="alert">
+      {{ nameOf(save.studentId) }}, not saved: {{ save.refused?.message }}.
+      <q v-if="save.kind === 'remark' && save.text">{{ save.text }}</q>
+      <button class="link" type="button" @click="$emit('decide', save, false)">
+        {{ save.refused?.stale ? 'Keep what is there now' : 'Let it go' }}
+      </button>
+      ·
+      <button class="link" type="button" @click="$emit('decide', save, true)">
+        {{ save.refused?.stale ? 'Use mine' : 'Try again' }}
+      </button>
+    </div>
+    <p v-if="saves.state === 'gone'" class="notice clay" role="alert">
+      <b>Not saved: the server does not answer.</b>
+      {{ several(saves.waiting.length, 'choice or remark', 'choices and remarks') }}
+      {{ saves.waiting.length === 1 ? 'waits' : 'wait' }} in this browser and will be sent when it
+      is back. You can go on.
+    </p>
+    <div class="row line">
+      <span v-if="total && !mark?.choices.length" class="quiet">Nothing marked yet</span>
+      <template v-else-if="total">
+        <span class="quiet">{{
+          saves.state === 'gone' ? 'As saved' : total.finished ? 'Total' : 'So far'
+        }}</span>
+        <b class="total">{{ total.value }}</b>
+        <span class="quiet">of {{ total.out_of }}</span>
+        <span v-for="line in bonus" :key="line.reason" class="tag plum"
+          >{{ line.reason }} +{{ line.amount }}</span
+        >
+      </template>
+      <span v-else class="quiet">No total</span>
+      <span class="small push saved" role="status" :class="{ clay: saves.state === 'gone' }">
+        <template v-if="saves.state === 'saving'">Saving …</template>
+        <template v-else-if="saves.state === 'gone'">{{ saves.waiting.length }} not saved</template>
+        <template v-else-if="mark?.saved_at">Saved {{ clock(mark.saved_at, timeZone) }}</template>
+      </span>
+    </div>
+    <button class="btn main finish" type="button" :disabled="!mark" @click="$emit('finish')">
+      Finish and next <kbd>Ctrl Enter</kbd>
+    </button>
+    <p class="small" role="status">
+      <span v-if="said" class="clay">{{ said }}</span>
+      <span v-else-if="!mark" class="quiet">Loading …</span>
+      <span v-else-if="mark?.finished"
+        >Finished: this counts. A change counts once it is finished again.</span
+      >
+      <span v-else-if="left.length" class="clay"
+        >{{ several(left.length, 'criterion', 'criteria') }} still to mark.</span
+      >
+      <span v-else-if="mark">All marked; finish, and it counts.</span>
+    </p>
+    <ul v-if="mark?.moves.length" class="small" aria-label="How this mark moves each outcome">
+      <li v-for="move in mark.moves" :key="move.outcome_id">
+        <b>{{ move.code }}</b>
+        <template v-if="move.before.value === move.after.value">
+          stays {{ move.after.value }}</template
+        >
+        <template v-else>
+          {{ move.before.value ?? 'no evidence' }} → {{ move.after.value ?? 'no evidence' }}
+        </template>
+        <Ladder
+          :level="move.after.level"
+          :levels="scales.get(move.scale_id)?.levels.length ?? 4"
+          :mastery-level="scales.get(move.scale_id)?.mastery_level ?? 2"
+          :uncertain="move.after.state === 'needs-evidence'"
+          :size="14"
+          :label="described(move.after, move.scale_id)"
+        />
+        <span
+          v-if="reaches(move)"
+          class="tag"
+          :class="{
+            jade: reaches(move) === 'reaches mastery',
+            clay: reaches(move) === 'falls below mastery',
+          }"
+          >{{ reaches(move) }}</span
+        >
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.foot {
+  padding: 10px 16px 12px;
+  border-top: 1px solid var(--line);
+  background: var(--card);
+  display: grid;
+  gap: 7px;
+}
+.line {
+  align-items: baseline;
+  gap: 8px;
+  flex-wrap: wrap;
+}
+.total {
+  font: 560 22px var(--head);
+}
+.finish {
+  width: 100%;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 3px 14px;
+}
+li {
+  display: inline-flex;
+  gap: 5px;
+  align-items: center;
+  white-space: nowrap;
+}
+@media (max-width: 760px) {
+  .foot {
+    position: sticky;
+    bottom: 0;
+  }
+}
+</style>

@@ -1,0 +1,134 @@
+<script setup lang="ts">
+import { nextTick, watch } from 'vue'
+import type { StudentAtTaskOut } from '@/api/schema'
+import { stateWords } from '@/shared/states'
+
+/** Everybody in the set, with what is left to do for each. */
+const props = defineProps<{
+  students: StudentAtTaskOut[]
+  current: number
+  toMark: number
+  hidden: boolean
+}>()
+const emit = defineEmits<{ open: [id: number]; hide: [] }>()
+
+watch(
+  () => props.current,
+  () =>
+    void nextTick(() =>
+      document
+        .querySelector('.who [aria-current=true]')
+        ?.scrollIntoView({ block: 'nearest', inline: 'nearest' }),
+    ),
+)
+</script>
+
+<template>
+  <nav class="who" aria-label="Students">
+    <h2>{{ toMark ? `${toMark} to mark` : 'All marked' }}</h2>
+    <ul>
+      <li v-for="(student, index) in students" :key="student.id">
+        <button
+          type="button"
+          :aria-current="student.id === current ? 'true' : undefined"
+          @click="emit('open', student.id)"
+        >
+          <span class="name">{{ hidden ? `Student ${index + 1}` : student.name }}</span>
+          <span class="state" :class="{ clay: stateWords(student.state, student.left).clay }">{{
+            stateWords(student.state, student.left).text
+          }}</span>
+        </button>
+      </li>
+    </ul>
+    <p class="small quiet keys">
+      <kbd>Page Up</kbd> <kbd>Page Down</kbd> student<br />
+      <button class="link" type="button" @click="emit('hide')">
+        <kbd>N</kbd> {{ hidden ? 'show names' : 'hide names' }}
+      </button>
+    </p>
+  </nav>
+</template>
+
+<style scoped>
+.who {
+  background: var(--sunk);
+  border-right: 1px solid var(--line);
+  padding: 12px 8px;
+  font-size: 13px;
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+h2 {
+  font-size: 14.5px;
+  padding: 0 8px 6px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 2px;
+  overflow: auto;
+  flex: 1;
+  min-height: 0;
+}
+li button {
+  width: 100%;
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  padding: 4px 8px;
+  min-height: 28px;
+  border: 0;
+  border-radius: 6px;
+  background: none;
+  color: var(--ink-2);
+  cursor: pointer;
+  text-align: left;
+}
+li button:hover {
+  background: var(--card);
+}
+li button[aria-current='true'] {
+  background: var(--card);
+  color: var(--ink);
+  font-weight: 650;
+  box-shadow: 0 0 0 1px var(--edge);
+}
+.name {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.state {
+  margin-left: auto;
+  font-size: 11.5px;
+  color: var(--ink-3);
+  white-space: nowrap;
+  font-weight: 400;
+}
+.state.clay {
+  color: var(--clay);
+}
+.keys {
+  padding: 8px 8px 0;
+  line-height: 1.9;
+}
+@media (max-width: 1000px) {
+  .who {
+    grid-column: 1 / -1;
+    padding: 6px 8px;
+    border-right: 0;
+    border-bottom: 1px solid var(--line);
+  }
+  ul {
+    display: flex;
+    gap: 4px;
+  }
+  li button {
+    min-height: 44px;
+  }
+  .keys {
+    display: none;
+  }
+}
+</style>

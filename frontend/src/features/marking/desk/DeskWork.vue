@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useSession } from '@/shared/session'
+import type { DeskOut, StudentMarkOut } from '@/api/schema'
+import type { Problem } from '@/api/client'
+import QueryState from '@/design/QueryState.vue'
+import { dayAndTime, duration, several } from '@/design/format'
+
+/** The student's work in the middle. */
+const props = defineProps<{
+  desk: DeskOut
+  classId: number
+  name: string
+  mark: StudentMarkOut | undefined
+  error: Problem | null
+}>()
+defineEmits<{ again: [] }>()
+const { timeZone } = useSession()
+const DATED = {
+  'handed-in': 'handed in',
+  observed: 'observed',
+  'on-paper': 'on paper, counted from',
+  undecided: '',
+}
+const dated = computed(() => {
+  const student = props.mark?.student
+  return student?.corrected ? 'done' : DATED[student?.dating ?? 'undecided']
+})
+const paragraphs = computed(
+  () => props.mark?.work?.text.split(/\n\s*\n/).filter((part) => part.trim()) ?? [],
+)
+</script>
+
+<template>
+  <section class="work" aria-label="Work" tabindex="0">
+    <div class="row head">
+      <h1>{{ desk.task.title }}</h1>
+      <span v-if="desk.task.kind === 'observed'" class="tag">observed</span>
+    </div>
+    <p class="small quiet">
+      <b class="name">{{ name }}</b>
+      <template v-if="mark?.student.done_at">
+        · {{ dated }} {{ dayAndTime(mark.student.done_at, timeZone)
+        }}<template v-if="mark.late_minutes"
+          >, <span class="clay">{{ duration(mark.late_minutes) }} late</span></template
+        >
+      </template>
+      <template v-if="mark?.work">
+        · {{ several(mark.work.words, 'word')
+        }}<template v-if="mark.work.file_name"> · {{ mark.work.file_name }}</template></template
+      >
+    </p>
+    <QueryState v-if="!mark" :error="error" :pending="true" @again="$emit('again')" />
+    <article v-else-if="mark.work" class="sheet">
+      <p v-for="(paragraph, index) in paragraphs" :key="index">{{ paragraph }}</p>
+    </article>
+    <div v-else class="none quiet">
+      <template v-if="desk.task.kind === 'observed'">
+        <p>{{ desk.task.instructions || 'Watch, and choose a level for each criterion.' }}</p>
+        <p class="small">Nothing is handed in; the first choice notes the time.</p>
+      </template>
+      <template v-else>
+        <p>
+          {{
+            mark.student.state === 'missing' ? 'Nothing was handed in.' : 'No work is entered here.'
+          }}
+        </p>
+        <p class="small">
+          Work on paper can be marked as it is, or
+          <RouterLink :to="{ name: 'task', params: { classId, taskId: desk.task.id } }"
+            >enter it on the task’s page</RouterLink
+          >.
+        </p>
+      </template>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.work {
+  padding: 14px 24px;
+  overflow: auto;
+}
+.head {
+  align-items: baseline;
+}
+.name {
+  color: var(--ink);
+}
+.sheet {
+  background: var(--card);
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  padding: 22px 30px;
+  margin-top: 12px;
+  font-size: 15px;
+  line-height: 1.6;
+  max-width: 72ch;
+}
+.sheet p {
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
+  margin-bottom: 1em;
+}
+.none {
+  margin-top: 14px;
+  border: 1px dashed var(--edge);
+  border-radius: 6px;
+  padding: 18px 22px;
+  display: grid;
+  gap: 6px;
+  max-width: 72ch;
+}
+</style>

@@ -1,0 +1,183 @@
+import { computed, onScopeDispose, reactive, ref, shallowRef } from 'vue'
+import { api, ask, asProblem, type Problem } from '@/api/client'
+import type { ChoiceOut, CriterionOut, DeskOut, StudentMarkOut } from '@/api/schema'
+import type { Save } from '@/features/marking/saving/saves'
+import { useSaves } from '@/features/marking/saving/useSaves'
+
+type Choosing = Pick<ChoiceOut, 'level_id' | 'half_way' | 'not_assessed'>
+
+/** The marking desk of one task: every choice is seen at once and saved behind it. */
+export function useDesk(classId: number, taskId: number) {
+  const saves = useSaves()
+  const desk = shallowRef<DeskOut | null>(null)
+  const loadError = ref<Problem | null>(null)
+  const marks = reactive(new Map<number, StudentMarkOut>())
+  const markErrors = reactive(new Map<number, Problem>())
+  const where = reactive(new Map<number, StudentMarkOut['student']>())
+  const onTheWay = new Map<number, Promise<void>>()
+  /** Whose saves were answered since the desk was asked for: its answer is older than theirs. */
+  const answered = new Set<number>()
+  const toMark = computed(() => [...where.values()].filter((student) => student.waits).length)
+
+  onScopeDispose(
+    saves.listen({
+      answered(save, answer) {
+        if (save.taskId !== taskId) return
+        answered.add(save.studentId)
+        take(save.studentId, answer)
+      },
+      refused: (save) => save.taskId === taskId && void fetchMark(save.studentId, true),
+    }),
+  )
+
+  async function load() {
+    loadError.value = null
+    answered.clear()
+    try {
+      const found = await ask(
+        api.GET('/api/tasks/{task_id}/desk', { params: { path: { task_id: taskId } } }),
+      )
+      desk.value = found
+      for (const student of found.task.where) {
+        if (!answered.has(student.id)) where.set(student.id, student)
+      }
+      saves.waiting.filter((save) => save.taskId === taskId).forEach(lay)
+    } catch (error) {
+      loadError.value = asProblem(error)
+    }
+  }
+
+  /** Fetch a student's mark unless it is here, or on its way. */
+  async function fetchMark(studentId: number, anew = false): Promise<void> {
+    if (marks.has(studentId) && !anew) return
+    const fetch = (!anew && onTheWay.get(studentId)) || askForMark(studentId)
+    onTheWay.set(studentId, fetch)
+    await fetch
+    onTheWay.delete(studentId)
+  }
+
+  async function askForMark(studentId: number) {
+    try {
+      markErrors.delete(studentId)
+      const answer = await ask(
+        api.GET('/api/tasks/{task_id}/students/{student_id}/mark', {
+          params: { path: { task_id: taskId, student_id: studentId } },
+        }),
+      )
+      take(studentId, answer)
+    } catch (error) {
+      markErrors.set(studentId, asProblem(error))
+    }
+  }
+
+  /** Take what the server says unless it is older than what is here; what waits lies over it. */
+  function take(studentId: number, answer: StudentMarkOut) {
+    if (answer.version < (marks.get(studentId)?.version ?? 0)) return
+    marks.set(studentId, answer)
+    where.set(studentId, answer.student)
+    for (const save of saves.waiting) {
+      if (save.taskId === taskId && save.studentId === studentId) lay(save)
+    }
+  }
+
+  function lay(save: Save | Omit<Save, 'id'>) {
+    const mark = marks.get(save.studentId)
+    if (!mark) return
+    const { level_id, half_way, not_assessed } = save
+    const others = <T extends { criterion_id: number | null }>(all: T[]) =>
+      all.filter((one) => one.criterion_id !== save.criterionId)
+    if (save.kind === 'choice') {
+      const choice = { criterion_id: save.criterionId!, level_id, half_way, not_assessed }
+      mark.choices = [...others(mark.choices), choice]
+      mark.finished = false
+      const student = where.get(save.studentId)
+      if (student) {
+        const state = ['done', 'changed'].includes(student.state) ? 'changed' : 'started'
+        const count = left(save.studentId).length
+        where.set(save.studentId, { ...student, state, left: count, waits: true })
+      }
+    } else if (save.kind === 'remark') {
+      const remark = { criterion_id: save.criterionId, text: save.text }
+      mark.remarks = [...others(mark.remarks), remark]
+    } else {
+      // Finished as far as the desk is concerned: who waits next is known without an answer.
+      mark.finished = true
+      const student = where.get(save.studentId)
+      if (student) {
+        where.set(save.studentId, { ...student, state: 'done', left: 0, waits: false })
+      }
+    }
+  }
+
+  function add(studentId: number, save: Partial<Save> & Pick<Save, 'kind'>) {
+    const name = where.get(studentId)?.name ?? ''
+    const whole = {
+      label: `${name}, ${desk.value?.task.title ?? ''}`,
+      classId,
+      taskId,
+      studentId,
+      criterionId: null,
+      level_id: null,
+      half_way: false,
+      not_assessed: false,
+      text: '',
+      version: marks.get(studentId)?.version ?? 0,
+      ...save,
+    }
+    lay(whole)
+    saves.add(whole)
+  }
+
+  const choose = (studentId: number, criterionId: number, choice: Choosing) =>
+    add(studentId, { kind: 'choice', criterionId, ...choice })
+
+  function remark(studentId: number, criterionId: number | null, text: string) {
+    const now = marks.get(studentId)?.remarks.find((one) => one.criterion_id === criterionId)
+    if ((now?.text ?? '') !== text.trim()) add(studentId, { kind: 'remark', criterionId, text })
+  }
+
+  const finish = (studentId: number) => add(studentId, { kind: 'finish' })
+
+  /** What the server refused of this task and the teacher has not decided yet. */
+  const refused = computed(() => saves.refused.filter((save) => save.taskId === taskId))
+
+  /** Decide what was refused: send it again over what is there now, or let it go. */
+  function decide(save: Save, again: boolean) {
+    if (again) lay(save)
+    saves.decide(save, again, marks.get(save.studentId)?.version ?? save.version)
+  }
+
+  /** The criteria of a student's mark that still need a choice, as seen here. */
+  function left(studentId: number): CriterionOut[] {
+    const mark = marks.get(studentId)
+    const chosen = new Set(
+      mark?.choices
+        .filter((one) => one.level_id !== null || one.not_assessed)
+        .map((one) => one.criterion_id),
+    )
+    return (desk.value?.criteria ?? []).filter((one) => !one.bonus && !chosen.has(one.id))
+  }
+
+  const scaleOf = computed(() => new Map(desk.value?.scales.map((scale) => [scale.id, scale])))
+  const outcomeOf = computed(() => new Map(desk.value?.outcomes.map((one) => [one.id, one])))
+
+  void load()
+  return {
+    desk,
+    loadError,
+    load,
+    marks,
+    markErrors,
+    where,
+    toMark,
+    refused,
+    scaleOf,
+    outcomeOf,
+    fetchMark,
+    choose,
+    remark,
+    finish,
+    decide,
+    left,
+  }
+}

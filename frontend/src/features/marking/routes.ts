@@ -1,0 +1,10 @@
+import { inClass } from '@/shared/inClass'
+
+export const routes = [
+  inClass('marking', 'marking', () => import('@/features/marking/pile/Pile.vue')),
+  inClass(
+    'desk',
+    'marking/:taskId(\\d+)/:studentId(\\d+)?',
+    () => import('@/features/marking/desk/Desk.vue'),
+  ),
+]

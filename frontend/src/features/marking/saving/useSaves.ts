@@ -1,0 +1,122 @@
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import { api, ask } from '@/api/client'
+import { useRefresh } from '@/shared/queries'
+import type { StudentMarkOut } from '@/api/schema'
+import { PERSON_HEADER } from '@/api/person'
+import { dropSaves, SaveQueue, type Save, type SaveState } from './saves'
+
+/** What a desk does when the server has answered one of its saves. */
+export interface SaveListener {
+  answered: (save: Save, answer: StudentMarkOut) => void
+  refused: (save: Save) => void
+}
+
+/**
+ * The saves of the person who is signed in, on whatever page they are: what was marked goes on
+ * being sent after the desk is left, and every page that shows marks is fetched anew after it.
+ */
+export const useSaves = defineStore('saves', () => {
+  const refresh = useRefresh()
+  const state = shallowRef<SaveState>('idle')
+  const waiting = shallowRef<readonly Save[]>([])
+  const refused = shallowRef<readonly Save[]>([])
+  const listeners = new Set<SaveListener>()
+  let person = 0
+  let queue: SaveQueue<StudentMarkOut> | null = null
+  let saved = false
+
+  /** Take up the queue of a person, with what waits in this browser from before. */
+  function open(personId: number) {
+    if (person === personId) return void queue?.run()
+    queue?.stop()
+    person = personId
+    queue = new SaveQueue<StudentMarkOut>({
+      prefix: prefixOf(personId),
+      send: (save) => send(save, personId),
+      versionOf: (answer) => answer.version,
+      answered(save, answer) {
+        saved = true
+        listeners.forEach((one) => one.answered(save, answer))
+      },
+      refused: (save) => listeners.forEach((one) => one.refused(save)),
+      changed,
+    })
+    void queue.run()
+  }
+
+  /** Leave the queue: what waits stays in this browser for its person, or is deleted. */
+  function close(deleted: boolean) {
+    queue?.stop()
+    if (deleted) dropSaves(prefixOf(person))
+    queue = null
+    person = 0
+    changed('idle')
+  }
+
+  function changed(to: SaveState) {
+    state.value = to
+    waiting.value = queue?.waiting ?? []
+    refused.value = queue?.refused ?? []
+    if (to !== 'idle' || !saved) return
+    saved = false
+    void refresh.marks()
+    void refresh.classes()
+  }
+
+  function listen(listener: SaveListener): () => void {
+    listeners.add(listener)
+    return () => listeners.delete(listener)
+  }
+
+  return {
+    state,
+    waiting,
+    refused,
+    open,
+    close,
+    listen,
+    add: (save: Omit<Save, 'id'>) => queue?.add(save),
+    decide: (save: Save, again: boolean, version: number) => queue?.decide(save, again, version),
+  }
+})
+
+const prefixOf = (personId: number) => `jade-ladder.save.${personId}.`
+
+/** Send a save in the name of the person who made it, whoever is signed in by now. */
+function send(save: Save, personId: number): Promise<StudentMarkOut> {
+  const headers = { [PERSON_HEADER]: String(personId) }
+  const path = { task_id: save.taskId, student_id: save.studentId }
+  const { version, text } = save
+  if (save.kind === 'finish') {
+    return ask(
+      api.POST('/api/tasks/{task_id}/students/{student_id}/finish', { params: { path }, headers }),
+    )
+  }
+  if (save.kind === 'choice') {
+    const { level_id, half_way, not_assessed } = save
+    return ask(
+      api.PUT('/api/tasks/{task_id}/students/{student_id}/choices/{criterion_id}', {
+        params: { path: { ...path, criterion_id: save.criterionId! } },
+        headers,
+        body: { level_id, half_way, not_assessed, version },
+      }),
+    )
+  }
+  if (save.criterionId === null) {
+    return ask(
+      api.PUT('/api/tasks/{task_id}/students/{student_id}/remark', {
+        params: { path },
+        headers,
+        body: { text, version },
+      }),
+    )
+  }
+  return ask(
+    api.PUT('/api/tasks/{task_id}/students/{student_id}/remarks/{criterion_id}', {
+      params: { path: { ...path, criterion_id: save.criterionId } },
+      headers,
+      body: { text, version },
+    }),
+  )
+}

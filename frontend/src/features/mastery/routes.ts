@@ -1,0 +1,3 @@
+import { inClass } from '@/shared/inClass'
+
+export const routes = [inClass('mastery', 'mastery', () => import('./Wall.vue'))]

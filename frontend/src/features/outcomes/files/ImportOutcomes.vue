@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import type { OutcomeListOut } from '@/api/schema'
+import ImportTable from '@/shared/ImportTable.vue'
+import { several } from '@/design/format'
+import { sendTable } from '@/shared/sendTable'
+
+/** Bringing in a list of outcomes: what is new, changed and gone against the class. */
+const props = defineProps<{ classId: number }>()
+const emit = defineEmits<{ done: [entry: number, words: string]; cancel: [] }>()
+const retire = ref(false)
+const last = ref<OutcomeListOut | null>(null)
+
+const COLUMNS = [
+  { field: 'code', label: 'Code' },
+  { field: 'title', label: 'Title' },
+  { field: 'description', label: 'Description' },
+  { field: 'strand', label: 'Strand' },
+]
+const EXAMPLE =
+  'Code\tTitle\tDescription\tStrand\nW1\tI can plot and follow a bearing\tOn paper and on the ground\tFinding the way'
+
+function brought(entry: number) {
+  const parts = [
+    last.value?.adding ? `${several(last.value.adding, 'outcome')} added` : '',
+    last.value?.changing ? `${last.value.changing} changed` : '',
+    retire.value && last.value?.gone.length ? `${last.value.gone.length} retired` : '',
+  ]
+  emit('done', entry, `${parts.filter(Boolean).join(', ')}.`)
+}
+</script>
+
+<template>
+  <ImportTable
+    what="a list of outcomes"
+    :columns="COLUMNS"
+    :example="EXAMPLE"
+    :preview="async (sent) => (last = await sendTable.outcomes.preview(classId, sent))"
+    :import-it="(sent) => sendTable.outcomes.bringIn(props.classId, sent, retire)"
+    :more="retire && Boolean(last?.gone.length)"
+    @done="brought"
+    @cancel="emit('cancel')"
+  >
+    <template #also="{ read }">
+      <span v-if="read.new_strands.length" class="quiet"
+        >New strands: {{ read.new_strands.join(', ') }}.</span
+      >
+      <label v-if="read.gone.length" class="row small gone"
+        ><input v-model="retire" type="checkbox" /> Retire
+        {{ several(read.gone.length, 'outcome') }} of the class not in this list:
+        {{ read.gone.slice(0, 12).join(', ') }}{{ read.gone.length > 12 ? ' …' : '' }}; the evidence
+        stays</label
+      >
+    </template>
+    <template #line="{ line }">
+      <template v-if="line.status === 'changes' && line.was !== line.title"
+        >changes, was “{{ line.was }}”</template
+      >
+    </template>
+  </ImportTable>
+</template>
+
+<style scoped>
+.gone {
+  margin-top: 8px;
+}
+</style>

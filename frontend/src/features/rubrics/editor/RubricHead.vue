@@ -1,0 +1,90 @@
+<script setup lang="ts">
+import { useSession } from '@/shared/session'
+import type { Problem } from '@/api/client'
+import type { RubricOut } from '@/api/schema'
+import { clock, several } from '@/design/format'
+import type { SaveState } from './useRubric'
+
+/** The head of a rubric: its title, whether it is final, saved or not, and what can be done. */
+const title = defineModel<string>({ required: true })
+defineProps<{
+  rubric: RubricOut
+  classId: number
+  criteria: number
+  state: SaveState
+  problem: Problem | null
+}>()
+defineEmits<{ revise: []; copy: []; finalise: []; discard: []; effects: [] }>()
+const { timeZone } = useSession()
+</script>
+
+<template>
+  <div class="page-head">
+    <h1 v-if="rubric.final">{{ rubric.title }}</h1>
+    <h1 v-else class="title-heading">
+      <input
+        v-model="title"
+        class="input plain title"
+        aria-label="Title of the rubric"
+        :aria-invalid="problem?.at('title') ? 'true' : undefined"
+      />
+    </h1>
+    <span class="tag">{{ rubric.final ? 'final' : 'draft' }}</span>
+    <RouterLink
+      v-if="rubric.number > 1"
+      class="small"
+      :to="{ name: 'revisions', params: { classId, rubricId: rubric.id } }"
+      >revision {{ rubric.number }}</RouterLink
+    >
+    <span class="small quiet">
+      {{ several(criteria, 'criterion', 'criteria') }} · {{ rubric.points }} points ·
+      {{
+        rubric.tasks.length
+          ? `used by ${several(rubric.tasks.length, 'task')}`
+          : 'used by no task yet'
+      }}
+    </span>
+    <span
+      class="small save"
+      :class="{ clay: ['refused', 'gone', 'stale'].includes(state) }"
+      role="status"
+    >
+      <template v-if="rubric.final" />
+      <template v-else-if="state === 'saved'"
+        >Saved {{ clock(rubric.changed_at, timeZone) }}</template
+      >
+      <template v-else-if="state === 'gone'"
+        >Not saved: the server does not answer. Trying again …</template
+      >
+      <template v-else-if="state === 'refused'">Not saved: see below</template>
+      <template v-else-if="state === 'stale'">Not saved: changed in another tab</template>
+      <template v-else>Saving …</template>
+    </span>
+    <div class="actions">
+      <template v-if="rubric.final">
+        <button class="btn" type="button" @click="$emit('copy')">Copy</button>
+        <button class="btn" type="button" @click="$emit('revise')">Change it</button>
+      </template>
+      <template v-else-if="rubric.number > 1">
+        <button class="btn bare" type="button" @click="$emit('discard')">
+          Throw the changes away
+        </button>
+        <button class="btn main" type="button" @click="$emit('effects')">
+          See what it does, and apply
+        </button>
+      </template>
+      <button v-else class="btn main" type="button" @click="$emit('finalise')">Finalise</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.title-heading {
+  flex: 0 1 340px;
+}
+.title {
+  font: inherit;
+  padding-left: 4px;
+  margin-left: -5px;
+}
+</style>

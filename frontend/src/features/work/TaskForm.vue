@@ -1,0 +1,179 @@
+<script setup lang="ts">
+import { useQuery } from '@pinia/colada'
+import { useMessage } from 'naive-ui'
+import { computed } from 'vue'
+import { useSession } from '@/shared/session'
+import { api, ask } from '@/api/client'
+import { keys, useRefresh } from '@/shared/queries'
+import { useSending } from '@/shared/useSending'
+import type { TaskKind, TaskOut } from '@/api/schema'
+import Field from '@/design/Field.vue'
+import FormProblem from '@/design/FormProblem.vue'
+import TextField from '@/design/TextField.vue'
+import { localInput } from '@/design/format'
+import { useDraft } from '@/shared/useDraft'
+
+/** Setting a task, or changing one. */
+const props = defineProps<{ classId: number; task?: TaskOut }>()
+const emit = defineEmits<{ done: [taskId?: number] }>()
+const message = useMessage()
+const { timeZone } = useSession()
+const { data: rubrics } = useQuery({ key: keys.rubrics, query: () => ask(api.GET('/api/rubrics')) })
+const finals = computed(() =>
+  (rubrics.value ?? []).filter(
+    (one) => one.in_force && (!one.archived || one.id === props.task?.rubric_id),
+  ),
+)
+const { problem, busy, send } = useSending(useRefresh().tasks)
+const draft = useDraft(() => ({
+  id: props.task?.id ?? 0,
+  version: props.task?.version ?? 0,
+  body: {
+    title: props.task?.title ?? '',
+    instructions: props.task?.instructions ?? '',
+    kind: props.task?.kind ?? ('handed-in' as TaskKind),
+    rubric_id: props.task?.rubric_id ?? 0,
+    due: localInput(props.task?.due_at ?? null, timeZone.value),
+    points: props.task?.own_points ?? '',
+    practice: props.task?.practice ?? false,
+  },
+}))
+const body = draft.body
+
+/** How the rubric chosen fits what this class teaches. */
+const { data: fit } = useQuery({
+  key: () => keys.rubricFit(body.rubric_id, props.classId),
+  query: () =>
+    ask(
+      api.GET('/api/classes/{class_id}/rubrics/{rubric_id}/fit', {
+        params: { path: { class_id: props.classId, rubric_id: body.rubric_id } },
+      }),
+    ),
+  enabled: () => body.rubric_id > 0,
+})
+const foreign = computed(() => [...(fit.value?.matched ?? []), ...(fit.value?.unmatched ?? [])])
+
+async function save() {
+  const sent = {
+    title: body.title,
+    instructions: body.instructions,
+    kind: body.kind,
+    rubric_id: body.rubric_id,
+    due_at: body.due || null,
+    points: body.points.trim() || null,
+    practice: body.practice,
+  }
+  const { task } = props
+  await send(async () => {
+    if (task) {
+      await ask(
+        api.PUT('/api/tasks/{task_id}', {
+          params: { path: { task_id: task.id } },
+          body: { ...sent, version: draft.version },
+        }),
+      )
+      draft.saved()
+      message.success('Saved')
+      emit('done')
+    } else {
+      const { id } = await ask(
+        api.POST('/api/classes/{class_id}/tasks', {
+          params: { path: { class_id: props.classId } },
+          body: sent,
+        }),
+      )
+      emit('done', id)
+    }
+  })
+}
+</script>
+
+<template>
+  <form novalidate @submit.prevent="save">
+    <div class="row head">
+      <h2>{{ task ? 'The task' : 'New task' }}</h2>
+      <button v-if="!task" class="btn bare push" type="button" @click="emit('done')">Close</button>
+    </div>
+    <FormProblem :problem="problem" :draft="draft" />
+    <TextField
+      v-model="body.title"
+      label="Title"
+      :error="problem?.at('title')"
+      :autofocus="!task"
+    />
+    <TextField
+      v-model="body.instructions"
+      label="Instructions"
+      :error="problem?.at('instructions')"
+      rows="4"
+      multiline
+    />
+    <Field v-slot="f" label="Kind" :error="problem?.at('kind')">
+      <select :id="f.id" v-model="body.kind" class="input" :aria-describedby="f.describedby">
+        <option value="handed-in">Handed in</option>
+        <option value="observed">Observed in the room; nothing is handed in</option>
+      </select>
+    </Field>
+    <Field
+      v-slot="f"
+      label="Rubric"
+      :error="problem?.at('rubric_id')"
+      :hint="finals.length ? undefined : 'There is no final rubric yet: finalise one first.'"
+    >
+      <select
+        :id="f.id"
+        v-model="body.rubric_id"
+        class="input"
+        :aria-invalid="f.invalid"
+        :aria-describedby="f.describedby"
+      >
+        <option :value="0" disabled>Choose a final rubric</option>
+        <option v-for="one in finals" :key="one.id" :value="one.id">{{ one.title }}</option>
+      </select>
+    </Field>
+    <p v-if="body.rubric_id && foreign.length" class="notice clay fit" role="status">
+      This class does not teach {{ foreign.join(', ') }} of this rubric: marks say nothing about
+      them here. In Rubrics, “Copy” makes one that fits this class.
+    </p>
+    <TextField
+      v-model="body.due"
+      label="Due"
+      :hint="`By the clock of ${timeZone}; may be left open.`"
+      :error="problem?.at('due_at')"
+      type="datetime-local"
+    />
+    <TextField
+      v-model="body.points"
+      label="Points"
+      :hint="
+        task
+          ? `Now ${task.points}. Left open: the rubric’s highest points.`
+          : 'Left open: the rubric’s highest points.'
+      "
+      :error="problem?.at('points')"
+      class="points"
+      inputmode="decimal"
+    />
+    <label class="row practice"
+      ><input v-model="body.practice" type="checkbox" /> Practice: marked, but no evidence</label
+    >
+    <button class="btn main" type="submit" :disabled="busy">
+      {{ task ? 'Save' : 'Set the task' }}
+    </button>
+  </form>
+</template>
+
+<style scoped>
+.head {
+  margin-bottom: 10px;
+}
+.fit {
+  margin: -4px 0 12px;
+}
+.points {
+  width: 110px;
+}
+.practice {
+  margin-bottom: 14px;
+}
+</style>

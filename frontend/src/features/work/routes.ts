@@ -1,0 +1,6 @@
+import { inClass } from '@/shared/inClass'
+
+export const routes = [
+  inClass('tasks', 'tasks', () => import('./Tasks.vue')),
+  inClass('task', 'tasks/:taskId(\\d+)', () => import('./TaskPage.vue')),
+]

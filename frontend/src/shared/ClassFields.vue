@@ -1,0 +1,32 @@
+<script setup lang="ts">
+import type { Problem } from '@/api/client'
+import TextField from '@/design/TextField.vue'
+
+/** What a teacher says of a class. */
+const body = defineModel<{ name: string; first_day: string; last_day: string }>({ required: true })
+defineProps<{ problem: Problem | null; autofocus?: boolean }>()
+</script>
+
+<template>
+  <TextField
+    v-model="body.name"
+    label="Name"
+    :error="problem?.at('name')"
+    :autofocus="autofocus"
+    placeholder="Map Room · Year 9"
+  />
+  <div class="two">
+    <TextField
+      v-model="body.first_day"
+      label="First day"
+      :error="problem?.at('first_day')"
+      type="date"
+    />
+    <TextField
+      v-model="body.last_day"
+      label="Last day"
+      :error="problem?.at('last_day')"
+      type="date"
+    />
+  </div>
+</template>

@@ -1,0 +1,225 @@
+<script setup lang="ts" generic="Preview extends PreviewLike">
+import { ref, watch } from 'vue'
+import { watchDebounced } from '@vueuse/core'
+import { asProblem } from '@/api/client'
+import { several } from '@/design/format'
+import type { SentTable } from './sendTable'
+import { useSending } from './useSending'
+
+/** Importing a table, by file or paste: what was read, its problems, then all or nothing. */
+export interface PreviewLike {
+  text: string
+  headings: string[]
+  columns: Record<string, string>
+  lines: { number: number; status: string; problem: string; field: string }[]
+  adding: number
+  changing: number
+  problems: number
+}
+
+const props = defineProps<{
+  what: string
+  columns: { field: string; label: string }[]
+  example: string
+  preview: (sent: SentTable) => Promise<Preview>
+  /** Import it; gives what is to be told of it. */
+  importIt: (sent: SentTable) => Promise<number>
+  /** Something is to be done besides adding and changing. */
+  more?: boolean
+}>()
+const emit = defineEmits<{ done: [told: number]; cancel: [] }>()
+
+const text = ref('')
+const chosen = ref<Record<string, string>>({})
+const read = ref<Preview | null>(null)
+const { problem, busy, send } = useSending()
+let newest = 0
+
+const STATUS: Record<string, string> = {
+  new: 'new',
+  joins: 'known, joins this class',
+  changes: 'other words than now: changes',
+  'already-there': 'there already, left alone',
+  problem: 'problem',
+}
+
+async function look(file?: File) {
+  const number = ++newest
+  problem.value = null
+  if (!file && !text.value.trim()) {
+    read.value = null
+    return
+  }
+  try {
+    const answer = await props.preview(
+      file ? { file, columns: chosen.value } : { text: text.value, columns: chosen.value },
+    )
+    if (number !== newest) return
+    read.value = answer
+    if (file) text.value = answer.text
+  } catch (error) {
+    if (number !== newest) return
+    problem.value = asProblem(error)
+    read.value = null
+  }
+}
+
+watchDebounced(
+  text,
+  (now) => {
+    if (now !== read.value?.text) void look()
+  },
+  { debounce: 350 },
+)
+watch(chosen, () => void look(), { deep: true })
+
+function take(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (file) void look(file)
+}
+
+function chooseColumn(field: string, event: Event) {
+  chosen.value = { ...chosen.value, [field]: (event.target as HTMLSelectElement).value }
+}
+
+const apply = () =>
+  send(async () => {
+    emit('done', await props.importIt({ text: text.value, columns: chosen.value }))
+  })
+
+function cell(line: Preview['lines'][number], field: string): string {
+  return String((line as unknown as Record<string, unknown>)[field] ?? '')
+}
+</script>
+
+<template>
+  <section class="bring-in" :aria-label="`Bring in ${what}`">
+    <div class="row">
+      <h2>Bring in {{ what }}</h2>
+      <button class="btn bare push" type="button" @click="emit('cancel')">Close</button>
+    </div>
+    <p class="small quiet">
+      Choose a CSV file, or copy the cells in a spreadsheet and paste them here. The first line
+      holds the headings: {{ columns.map((one) => one.label).join(', ') }}.
+    </p>
+    <div class="row file">
+      <label class="btn"
+        >Choose a file<input
+          class="visually-hidden"
+          type="file"
+          accept=".csv,.tsv,.txt,text/*"
+          @change="take"
+      /></label>
+      <span class="small quiet">or paste</span>
+    </div>
+    <textarea
+      v-model="text"
+      class="input"
+      rows="7"
+      :aria-label="`Text of ${what}`"
+      :placeholder="example"
+      spellcheck="false"
+    />
+    <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+    <div v-if="read || problem?.at('columns')" class="columns">
+      <label v-for="one in columns" :key="one.field" class="small">
+        {{ one.label }}
+        <select
+          class="input"
+          :value="chosen[one.field] ?? read?.columns[one.field] ?? ''"
+          @change="chooseColumn(one.field, $event)"
+        >
+          <option value="">no column</option>
+          <option v-for="heading in read?.headings ?? []" :key="heading">{{ heading }}</option>
+        </select>
+      </label>
+    </div>
+    <template v-if="read">
+      <p role="status">
+        <b>{{ several(read.adding, 'line') }}</b> to add<template v-if="read.changing"
+          >, <b>{{ read.changing }}</b> to change</template
+        ><template v-if="read.problems"
+          >, <b class="clay">{{ several(read.problems, 'problem') }}</b> to mend first</template
+        >.
+        <slot name="also" :read="read" />
+      </p>
+      <div class="preview" tabindex="0" role="region" aria-label="What was read">
+        <table class="list">
+          <thead>
+            <tr>
+              <th class="num">Line</th>
+              <th v-for="one in columns" :key="one.field">{{ one.label }}</th>
+              <th>What happens</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="line in read.lines" :key="line.number">
+              <td class="num quiet">{{ line.number }}</td>
+              <td
+                v-for="one in columns"
+                :key="one.field"
+                :class="{ bad: line.problem && line.field === one.field }"
+              >
+                {{ cell(line, one.field) || '–' }}
+              </td>
+              <td>
+                <span v-if="line.problem" class="clay"><b>Problem:</b> {{ line.problem }}</span>
+                <span v-else class="quiet"
+                  ><slot name="line" :line="line as Preview['lines'][number]">{{
+                    STATUS[line.status]
+                  }}</slot></span
+                >
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <div class="row">
+        <button
+          class="btn main"
+          type="button"
+          :disabled="busy || !(read.adding || read.changing || more) || read.problems > 0"
+          @click="apply"
+        >
+          {{ read.changing || more ? 'Bring it in' : `Add ${read.adding}` }}
+        </button>
+        <span v-if="read.problems" class="small clay"
+          >Mend the lines above in the text, or in the file; nothing is added before.</span
+        >
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.bring-in {
+  background: var(--card);
+  border: 1px solid var(--line);
+  border-radius: var(--r);
+  padding: 14px 16px 16px;
+  display: grid;
+  gap: 10px;
+  margin-bottom: 16px;
+}
+.file label:focus-within {
+  outline: 2px solid var(--focus);
+  outline-offset: 2px;
+}
+.columns {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+}
+.columns select {
+  min-width: 130px;
+}
+.preview {
+  max-height: 320px;
+  overflow: auto;
+}
+.bad {
+  box-shadow: inset 0 0 0 2px var(--clay);
+}
+</style>

@@ -1,0 +1,69 @@
+/** What is kept of the server's answers: the key of each query, and what a change makes stale. */
+import { useQueryCache, type EntryKey } from '@pinia/colada'
+
+export const keys = {
+  session: ['session'],
+  notices: ['notices'],
+  find: ['find'],
+  classes: ['classes'],
+  students: (classId: number) => ['students', classId],
+  scales: ['scales'],
+  presets: ['scales', 'presets'],
+  outcomes: (classId: number) => ['outcomes', classId],
+  outcomesElsewhere: (classId: number) => ['outcomes', classId, 'elsewhere'],
+  outcomePage: (classId: number, outcomeId: number) => ['outcome-page', classId, outcomeId],
+  coverage: (classId: number) => ['coverage', classId],
+  rubrics: ['rubrics'],
+  sharedRubrics: ['rubrics', 'shared'],
+  rubric: (rubricId: number) => ['rubrics', rubricId],
+  rubricFit: (rubricId: number, classId: number) => ['rubrics', rubricId, 'fit', classId],
+  revisedRubric: (rubricId: number) => ['rubrics', rubricId, 'revised'],
+  revisions: (rubricId: number, old: number, wanted: number) => [
+    'rubrics',
+    rubricId,
+    'sides',
+    old,
+    wanted,
+  ],
+  revisionEffects: (rubricId: number, target: number, tasks: number[]) => [
+    'rubrics',
+    rubricId,
+    'effects',
+    target,
+    ...tasks,
+  ],
+  tasks: (classId: number) => ['tasks', classId],
+  task: (taskId: number) => ['task', taskId],
+  pile: (classId: number) => ['pile', classId],
+  wall: (classId: number, asOf: string | null) => ['wall', classId, asOf],
+  trail: (classId: number, studentId: number, outcomeId: number, asOf: string | null) => [
+    'wall',
+    classId,
+    'trail',
+    studentId,
+    outcomeId,
+    asOf,
+  ],
+} satisfies Record<string, EntryKey | ((...of: never[]) => EntryKey)>
+
+/** What is worked out from marks: every page that shows how students stand. */
+const FROM_MARKS = [['tasks'], ['task'], ['pile'], ['wall'], ['coverage'], ['outcome-page']]
+
+/** Says what was changed: what depends on it is fetched anew where it is shown, and stale elsewhere. */
+export function useRefresh() {
+  const cache = useQueryCache()
+  const stale = async (...several: EntryKey[]) => {
+    await Promise.all(several.map((key) => cache.invalidateQueries({ key })))
+  }
+  return {
+    classes: () => stale(keys.classes, keys.find),
+    students: () => stale(['students'], keys.classes, keys.find, ...FROM_MARKS),
+    outcomes: () =>
+      stale(['outcomes'], keys.scales, keys.classes, keys.find, keys.rubrics, ...FROM_MARKS),
+    rubrics: () => stale(keys.rubrics, keys.find, ['coverage'], ['outcome-page']),
+    tasks: () => stale(keys.classes, keys.find, keys.rubrics, ...FROM_MARKS),
+    marks: () => stale(...FROM_MARKS),
+    wall: () => stale(['wall'], ['coverage'], ['outcome-page']),
+    everything: () => stale([]),
+  }
+}
