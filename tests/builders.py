@@ -12,8 +12,9 @@ from jade_ladder.core.alignment import Cell
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, students
-from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.marking.state import MarkState
 from jade_ladder.service.outcomes import outcomes, scales
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.rubrics import rubrics
@@ -95,15 +96,15 @@ class Small:
 
     def mark(
         self, student: int, *places: int, task_id: int | None = None, caller: Teacher | None = None
-    ) -> marking.StudentMark:
+    ) -> MarkState:
         """Choose a level per criterion (1 the lowest) and finish."""
         caller = caller or self.caller
         task_id = task_id or self.task_id
-        desk = marking.desk(caller, task_id)
-        for stored, place in zip(desk.criteria, places, strict=True):
+        criteria = desk.desk(caller, task_id).criteria
+        for stored, place in zip(criteria, places, strict=True):
             choice = Choice(stored.level_ids[place - 1])
-            marking.choose(caller, task_id, student, stored.id, choice, 10_000)
-        return marking.finish(caller, task_id, student)
+            saving.choose(caller, task_id, student, stored.id, choice, 10_000)
+        return saving.finish(caller, task_id, student)
 
     def new_task(self, title: str = "Another", **changes: object) -> int:
         """Set another task with the same rubric."""

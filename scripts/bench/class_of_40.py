@@ -20,7 +20,7 @@ from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.changes import revisions
 from jade_ladder.service.changes.revision_effects import revision_effects
 from jade_ladder.service.classes import classes, students
-from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking import desk
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import outcomes
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
@@ -31,7 +31,7 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
 from jade_ladder.service.work.tasks import TaskWords
 from jade_ladder.store.marking import marks
-from jade_ladder.store.mastery.evidence import CHOICES_SQL
+from jade_ladder.store.mastery.choices import CHOICES_SQL
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work.tasks import TaskKind
 
@@ -70,7 +70,7 @@ def fill(database: Database) -> tuple[int, list[int]]:
             at = replace(caller, now=now - timedelta(days=150 - piece * 10))
             words = TaskWords("Task", "", TaskKind.HANDED_IN, rubric, None, None, False)
             task_id = tasks.make_task(at, class_id, words)
-            criteria = marking.desk(at, task_id).criteria
+            criteria = desk.desk(at, task_id).criteria
             for student in members:
                 attempt = attempts.begin_attempt(db, at, task_id, student)
                 mark = marks.begin_mark(db, attempt, at.now)

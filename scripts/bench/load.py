@@ -21,7 +21,7 @@ from scripts.bench.class_of_40 import fill
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, students
-from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking import desk
 from jade_ladder.service.outcomes import outcomes
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.people import sessions
@@ -84,7 +84,7 @@ def one_marker(database: Database, number: int) -> Marker:
         rubrics.make_final(caller, rubric, view.row.version)
         words = TaskWords("Task", "", TaskKind.HANDED_IN, rubric, None, None, False)
         task_id = tasks.make_task(caller, class_id, words)
-        criteria = marking.desk(caller, task_id).criteria
+        criteria = desk.desk(caller, task_id).criteria
     token = sessions.begin_session(database, person, now)
     choices = tuple(
         (

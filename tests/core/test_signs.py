@@ -49,8 +49,9 @@ def pieces(*values: int, tasks: tuple[int, ...] | None = None) -> list[AttemptEv
 def test_thin_is_some_evidence_from_few_sources(
     evidence: list[AttemptEvidence], judged: bool, thin: bool
 ) -> None:
-    assert is_thin(evidence, judged, 2) is thin
-    assert is_thin(evidence, judged, 20) is (bool(evidence) and not judged)
+    sources = len({piece.source for piece in evidence})
+    assert is_thin(sources, judged, 2) is thin
+    assert is_thin(sources, judged, 20) is (bool(evidence) and not judged)
 
 
 @pytest.mark.parametrize(

@@ -21,7 +21,7 @@ from jade_ladder.service.changes.many_outcomes import OutcomeChanges
 from jade_ladder.service.classes import class_list, classes, students
 from jade_ladder.service.exchange import framework_import as bringing_in
 from jade_ladder.service.exchange import frameworks, outcome_lists
-from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking import desk, pile, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import coverage, expectation, outcome_page, trail
 from jade_ladder.service.mastery import wall as mastery
@@ -116,11 +116,11 @@ OPERATIONS: dict[str, Operation] = {
     "delete_task": lambda c, s: tasks.delete_task(c, s.task_id),
     "enter_work": lambda c, s: attempts.enter_work(c, s.task_id, s.students[0], "Words"),
     "excuse": lambda c, s: attempts.excuse(c, s.task_id, s.students[0], True),
-    "pile": lambda c, s: marking.pile(c, s.class_id),
-    "desk": lambda c, s: marking.desk(c, s.task_id),
-    "read mark": lambda c, s: marking.student_mark(c, s.task_id, s.students[0]),
+    "pile": lambda c, s: pile.pile(c, s.class_id),
+    "desk": lambda c, s: desk.desk(c, s.task_id),
+    "read mark": lambda c, s: desk.work_at_desk(c, s.task_id, s.students[0]),
     "mark": lambda c, s: s.mark(s.students[0], 3, 3, caller=c),
-    "remark": lambda c, s: marking.remark(c, s.task_id, s.students[0], None, "Fine", 0),
+    "remark": lambda c, s: saving.remark(c, s.task_id, s.students[0], None, "Fine", 0),
     "wall": lambda c, s: mastery.wall(c, s.class_id),
     "trail": lambda c, s: trail.trail(c, s.class_id, s.students[0], s.outcomes[0]),
 }
@@ -443,11 +443,11 @@ def test_find_lists_what_is_ones_own(caller: Teacher, other_teacher: Teacher) ->
 
 def test_choices_on_different_criteria_never_stand_in_each_others_way(caller: Teacher) -> None:
     made = small(caller)
-    a, b = marking.desk(caller, made.task_id).criteria
+    a, b = desk.desk(caller, made.task_id).criteria
     student = made.students[0]
-    marking.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[0]), 0)
-    marking.choose(caller, made.task_id, student, b.id, Choice(b.level_ids[0]), 0)
+    saving.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[0]), 0)
+    saving.choose(caller, made.task_id, student, b.id, Choice(b.level_ids[0]), 0)
     with pytest.raises(Stale):
-        marking.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[1]), 0)
-    again = marking.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[0]), 0)
+        saving.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[1]), 0)
+    again = saving.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[0]), 0)
     assert again.version == 2

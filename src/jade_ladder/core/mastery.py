@@ -192,3 +192,51 @@ def read_trail(points: Sequence[TrailPoint]) -> Trail:
     if len(points) > 1 and points[-1].value != points[-2].value:
         direction = Direction.UP if points[-1].value > points[-2].value else Direction.DOWN
     return Trail(tuple(points), first, held, mastered and runs > 1, slipped, direction)
+
+
+class Glance(NamedTuple):
+    """What a wall shows of one student and outcome: mastery, and of the trail only its direction
+    and whether it slipped (was mastered earlier, is not now).
+    """
+
+    mastery: Mastery
+    direction: Direction
+    slipped: bool
+
+
+NOTHING_SEEN = Glance(Mastery(State.NO_EVIDENCE, None, None, 0), Direction.LEVEL, False)
+"""What is seen where there is no evidence."""
+
+
+def glance_at(moments: Sequence[str], values: Sequence[Hundredths], rules: Rules) -> Glance:
+    """Work out what a wall shows, of evidence in order that is each from a source of its own.
+
+    `moments` are the times of `values`, as anything that is equal where they are. The same as
+    `mastery_of` and `trail_of` give, in one pass and without a point for each piece.
+    """
+    count = len(values)
+    if not count:
+        return NOTHING_SEEN
+    running = running_values(rules.method, rules.scale, values)
+    value = running[-1]
+    state = state_of(rules, value, count)
+    mastery = Mastery(state, value, rules.scale.level_of(value), count, calculated=value)
+    before = count - 2
+    while before >= 0 and moments[before] == moments[-1]:
+        before -= 1
+    direction = Direction.LEVEL
+    if before >= 0 and running[before] != value:
+        direction = Direction.UP if value > running[before] else Direction.DOWN
+    slipped = state is not State.MASTERED and any(
+        moments[at] != moments[at + 1] and state_of(rules, running[at], at + 1) is State.MASTERED
+        for at in range(rules.minimum - 1, before + 1)
+    )
+    return Glance(mastery, direction, slipped)
+
+
+def glance_of(gathered: Gathered, rules: Rules) -> Glance:
+    """Work out what a wall shows of any evidence."""
+    trail = trail_of(gathered, rules)
+    return Glance(
+        mastery_of(gathered.pieces(), rules), trail.direction, trail.slipped_at is not None
+    )

@@ -16,12 +16,13 @@ SWING_PIECES, SWING_LEVELS = 4, 2
 DRIFT_LEAST = 10
 
 
-def is_thin(pieces: Sequence[AttemptEvidence], judged: bool, fewer_than: int) -> bool:
-    """Whether there is some evidence, from fewer than so many different sources, and no judgement.
+def is_thin(sources: int, judged: bool, fewer_than: int) -> bool:
+    """Whether there is some evidence, from fewer than so many different sources, and no judgement;
+    `sources` says from how many it is.
 
     No evidence is not thin: it is counted apart.
     """
-    return bool(pieces) and not judged and len({piece.source for piece in pieces}) < fewer_than
+    return 0 < sources < fewer_than and not judged
 
 
 def is_close(scale: Scale, mastery: Mastery) -> bool:

@@ -20,7 +20,7 @@ from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.changes import revisions
 from jade_ladder.service.classes import classes, students
-from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.outcomes import methods, outcomes, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
@@ -205,7 +205,7 @@ class _Demo:
         )
         if task.due > 0:
             return number
-        view = marking.desk(self.at(due), number)
+        view = desk.desk(self.at(due), number)
         for place, student_id in enumerate(students):
             self.student(task, number, view.criteria, place, student_id)
         return number
@@ -264,16 +264,16 @@ class _Demo:
             if unfinished and index >= 2:
                 return
             choice = self.choice(stored, skill)
-            marking.choose(caller, number, student_id, stored.id, choice, 10_000)
+            saving.choose(caller, number, student_id, stored.id, choice, 10_000)
             if choice.level_id is not None and self.luck.random() < 0.3:
                 level = stored.level_ids.index(choice.level_id)
                 share = level / (len(stored.level_ids) - 1)
                 text = words.remark(self.luck, share)
-                marking.remark(caller, number, student_id, stored.id, text, 10_000)
+                saving.remark(caller, number, student_id, stored.id, text, 10_000)
         if self.luck.random() < 0.4:
             text = self.luck.choice(words.ON_THE_WHOLE)
-            marking.remark(caller, number, student_id, None, text, 10_000)
-        marking.finish(caller, number, student_id)
+            saving.remark(caller, number, student_id, None, text, 10_000)
+        saving.finish(caller, number, student_id)
 
     def choice(self, stored: StoredCriterion, skill: float) -> Choice:
         """Choose a level near the student's skill; now and then half-way or not assessed."""

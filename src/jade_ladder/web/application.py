@@ -24,6 +24,7 @@ from jade_ladder.web.changes import scales as scale_changes
 from jade_ladder.web.classes import class_list, classes, students
 from jade_ladder.web.exchange import frameworks, outcome_lists
 from jade_ladder.web.marking import desk as marking
+from jade_ladder.web.marking import earlier_pages
 from jade_ladder.web.mastery import coverage
 from jade_ladder.web.mastery import wall as mastery
 from jade_ladder.web.outcomes import outcomes, scales, strands
@@ -58,6 +59,7 @@ SUBJECTS = (
     revisions,
     tasks,
     marking,
+    earlier_pages,
     mastery,
     find,
     notices,

@@ -12,7 +12,7 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, pr
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.numbers import round_half_up
-from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.people.accounts import NewTeacher, make_first_teacher
@@ -65,8 +65,8 @@ class Desk(RuleBasedStateMachine):
     ) -> None:
         if task not in self.order[student]:
             self.order[student].append(task)
-        stored = {c.criterion.key: c for c in marking.desk(self.caller, self.tasks[task]).criteria}
-        marking.choose(
+        stored = {c.criterion.key: c for c in desk.desk(self.caller, self.tasks[task]).criteria}
+        saving.choose(
             self.now(),
             self.tasks[task],
             self.made.students[student],
@@ -79,7 +79,7 @@ class Desk(RuleBasedStateMachine):
     @rule(student=STUDENT, task=TASK, key=st.sampled_from("ab"), level=LEVELS, half=HALF)
     def mark(self, student: int, task: int, key: str, level: int, half: bool) -> None:
         half = half and key == "a" and level < 4
-        stored = {c.criterion.key: c for c in marking.desk(self.caller, self.tasks[task]).criteria}
+        stored = {c.criterion.key: c for c in desk.desk(self.caller, self.tasks[task]).criteria}
         choice = Choice(stored[key].level_ids[level - 1], half_way=half)
         self.choose(student, task, key, choice, Fraction(2 * level + half, 2))
 
@@ -94,11 +94,11 @@ class Desk(RuleBasedStateMachine):
         place = self.tasks[task], self.made.students[student]
         chosen = self.open[student, task]
         if len(chosen) == 2:
-            assert marking.finish(self.now(), *place).finished
+            assert saving.finish(self.now(), *place).finished
             self.counted[student, task] = dict(chosen)
         else:
             try:
-                marking.finish(self.now(), *place)
+                saving.finish(self.now(), *place)
             except Refused:
                 return
             raise AssertionError("an unfinished mark was finished")

@@ -23,7 +23,7 @@ from jade_ladder.service.changes.revision_effects import revision_effects
 from jade_ladder.service.changes.what_if import Effects
 from jade_ladder.service.classes import classes, students
 from jade_ladder.service.exchange import frameworks
-from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import outcome_page
 from jade_ladder.service.mastery import wall as mastery
@@ -60,7 +60,7 @@ def put_on(made: Small, number: int, *task_ids: int, caller: Teacher | None = No
 def seen(made: Small, *task_ids: int) -> list[object]:
     """All that a teacher reads off marks: what is chosen and said, totals, mastery and trails."""
     marks = [
-        marking.student_mark(made.caller, task_id, student)
+        desk.work_at_desk(made.caller, task_id, student).mark
         for task_id in task_ids or (made.task_id,)
         for student in made.students
     ]
@@ -104,7 +104,7 @@ def test_words_change_in_place_and_marks_totals_and_mastery_do_not(caller: Teach
     assert [stored.criterion.title for stored in view.criteria] == ["Criterion b", "Plots it"]
     assert view.criteria[1].criterion.levels[0].name == "New Step 1"
     assert (view.row.title, view.row.points_shown, view.row.number) == ("Route card 2", False, 1)
-    after = marking.student_mark(later, made.task_id, made.students[0])
+    after = desk.work_at_desk(later, made.task_id, made.students[0]).mark
     assert (after.total, after.choices) == (before.total, before.choices)
     assert mastery.wall(later, made.class_id).cells == wall.cells
     assert '"New Step 1"' in everything(caller.database)
@@ -257,24 +257,24 @@ def totals_of(made: Small, task_ids: list[int]) -> dict[tuple[int, int], tuple[T
     found = {}
     for task_id in task_ids:
         for student in made.students:
-            mark = marking.student_mark(made.caller, task_id, student)
+            mark = desk.work_at_desk(made.caller, task_id, student).mark
             found[task_id, student] = (mark.total, mark.student.row.name)
     return found
 
 
 def give_mark(made: Small, task_id: int, student: int, plan: MarkPlan) -> None:
     """Mark as planned: per criterion a choice or none; a remark; finished where it can be."""
-    criteria = marking.desk(made.caller, task_id).criteria
+    criteria = desk.desk(made.caller, task_id).criteria
     for stored, choice in zip(criteria, plan.choices, strict=True):
         if choice is not None:
             level, half_way = choice
             half_way = half_way and stored.criterion.allows_half_way and 0 <= level < 3
             wanted = Choice(None if level < 0 else stored.level_ids[level], half_way, level < 0)
-            marking.choose(made.caller, task_id, student, stored.id, wanted, 10_000)
+            saving.choose(made.caller, task_id, student, stored.id, wanted, 10_000)
             if plan.remark:
-                marking.remark(made.caller, task_id, student, stored.id, plan.remark, 10_000)
+                saving.remark(made.caller, task_id, student, stored.id, plan.remark, 10_000)
     if plan.finish and None not in plan.choices:
-        marking.finish(made.caller, task_id, student)
+        saving.finish(made.caller, task_id, student)
 
 
 @pytest.fixture
@@ -292,16 +292,16 @@ def test_what_cannot_be_carried_goes_on_counting_until_it_is_finished_anew(
     made = small(caller)
     student = made.students[0]
     made.mark(student, 3, 2)
-    old = marking.desk(caller, made.task_id).criteria
-    marking.remark(caller, made.task_id, student, old[1].id, "Near the cliff", 10_000)
-    marking.finish(caller, made.task_id, student)
+    old = desk.desk(caller, made.task_id).criteria
+    saving.remark(caller, made.task_id, student, old[1].id, "Near the cliff", 10_000)
+    saving.finish(caller, made.task_id, student)
     wall = mastery.wall(caller, made.class_id)
     revise(made, [*as_drafts(made)[:1], draft("c", list(made.outcomes))])
     (effect,) = revision_effects(caller, made.rubric_id, 2).tasks
     assert [mark.unmarked for mark in effect.marks] == [("Criterion c",)]
     assert [mark.stays for mark in effect.marks] == [True]
     put_on(made, 2, made.task_id)
-    mark = marking.student_mark(caller, made.task_id, student)
+    mark = desk.work_at_desk(caller, made.task_id, student).mark
     assert (mark.student.state, mark.unmarked) == ("changed", ("c",))
     assert mark.counting is not None
     assert mark.counting.revision == 1
@@ -311,12 +311,12 @@ def test_what_cannot_be_carried_goes_on_counting_until_it_is_finished_anew(
     ]
     assert mastery.wall(caller, made.class_id).cells == wall.cells
     with pytest.raises(Refused, match="on revision 2 of its rubric in the meantime"):
-        marking.choose(caller, made.task_id, student, old[0].id, Choice(old[0].level_ids[0]), 9)
+        saving.choose(caller, made.task_id, student, old[0].id, Choice(old[0].level_ids[0]), 9)
     done = made.mark(student, 1, 1)
     assert done.counting is None
     assert mastery.wall(caller, made.class_id).cells[1][0].mastery.value == 100
     put_on(made, 1, made.task_id)
-    back = marking.student_mark(caller, made.task_id, student)
+    back = desk.work_at_desk(caller, made.task_id, student).mark
     assert {n: choice.level_id for n, choice in back.choices.items()} == {
         old[0].id: old[0].level_ids[0],
         old[1].id: old[1].level_ids[1],
@@ -331,15 +331,15 @@ def test_what_was_taken_back_is_not_among_what_counts(caller: Teacher) -> None:
     revise(made, [*as_drafts(made), bonus])
     put_on(made, 2, made.task_id)
     student = made.students[0]
-    *_, last = marking.desk(caller, made.task_id).criteria
-    marking.choose(caller, made.task_id, student, last.id, Choice(last.level_ids[1]), 9)
-    marking.choose(caller, made.task_id, student, last.id, Choice(None), 9)
-    for stored in marking.desk(caller, made.task_id).criteria[:2]:
-        marking.choose(caller, made.task_id, student, stored.id, Choice(stored.level_ids[0]), 9)
-    marking.finish(caller, made.task_id, student)
+    *_, last = desk.desk(caller, made.task_id).criteria
+    saving.choose(caller, made.task_id, student, last.id, Choice(last.level_ids[1]), 9)
+    saving.choose(caller, made.task_id, student, last.id, Choice(None), 9)
+    for stored in desk.desk(caller, made.task_id).criteria[:2]:
+        saving.choose(caller, made.task_id, student, stored.id, Choice(stored.level_ids[0]), 9)
+    saving.finish(caller, made.task_id, student)
     revise(made, [draft("n", [])])
     put_on(made, 3, made.task_id)
-    counting = marking.student_mark(caller, made.task_id, student).counting
+    counting = desk.work_at_desk(caller, made.task_id, student).mark.counting
     assert counting is not None
     assert [one.criterion.key for one, _ in counting.choices] == ["a", "b"]
 
@@ -439,9 +439,9 @@ def test_totals_are_told_of_marks_that_stay_and_of_unfinished_ones_too(caller: T
     made = small(caller)
     whole, other = made.students
     made.mark(whole, 3, 2)
-    first_criterion = marking.desk(caller, made.task_id).criteria[0]
+    first_criterion = desk.desk(caller, made.task_id).criteria[0]
     choice = Choice(first_criterion.level_ids[0])
-    marking.choose(caller, made.task_id, other, first_criterion.id, choice, 10)
+    saving.choose(caller, made.task_id, other, first_criterion.id, choice, 10)
     second = made.new_task("Second")
     made.mark(whole, 1, 1, task_id=second)
     # The third level of criterion a is gone, and its lowest gives half a point.

@@ -10,7 +10,7 @@ from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.mastery import Direction, State
 from jade_ladder.core.methods import Method, MethodKind
-from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import trail
 from jade_ladder.service.mastery import wall as mastery
@@ -18,6 +18,7 @@ from jade_ladder.service.mastery.wall import WallCell
 from jade_ladder.service.outcomes import methods
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
+from jade_ladder.store.marking import marks
 from jade_ladder.store.work import tasks as task_store
 from tests.builders import Small, at, draft, final_rubric, small
 
@@ -32,13 +33,13 @@ def cell(made: Small, student: int, outcome: int, caller: Teacher | None = None)
 def test_a_finished_mark_is_evidence_and_an_unfinished_one_is_not(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
-    a, b = marking.desk(caller, made.task_id).criteria
-    marking.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[1]), 0)
+    a, b = desk.desk(caller, made.task_id).criteria
+    saving.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[1]), 0)
     assert cell(made, student, made.outcomes[0]).mastery.state is State.NO_EVIDENCE
     with pytest.raises(Refused, match="Still to mark: Criterion b"):
-        marking.finish(caller, made.task_id, student)
-    marking.choose(caller, made.task_id, student, b.id, Choice(b.level_ids[2]), 0)
-    mark = marking.finish(caller, made.task_id, student)
+        saving.finish(caller, made.task_id, student)
+    saving.choose(caller, made.task_id, student, b.id, Choice(b.level_ids[2]), 0)
+    mark = saving.finish(caller, made.task_id, student)
     assert mark.finished
     assert cell(made, student, made.outcomes[0]).mastery.value == 250
     assert cell(made, student, made.outcomes[1]).mastery.value == 300
@@ -48,35 +49,35 @@ def test_reopening_changes_nothing_until_it_is_finished_again(caller: Teacher) -
     made = small(caller)
     student = made.students[0]
     made.mark(student, 1, 1)
-    a, _ = marking.desk(caller, made.task_id).criteria
-    changed = marking.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[3]), 9)
+    a, _ = desk.desk(caller, made.task_id).criteria
+    changed = saving.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[3]), 9)
     assert not changed.finished
     assert cell(made, student, made.outcomes[0]).mastery.value == 100
-    marking.finish(caller, made.task_id, student)
+    saving.finish(caller, made.task_id, student)
     assert cell(made, student, made.outcomes[0]).mastery.value == 250
 
 
 def test_every_version_of_a_mark_can_be_read_again(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
-    a, _ = marking.desk(caller, made.task_id).criteria
+    a, _ = desk.desk(caller, made.task_id).criteria
     for place in (0, 1, 2):
         choice = Choice(a.level_ids[place])
-        marking.choose(caller, made.task_id, student, a.id, choice, place)
-    marking.choose(caller, made.task_id, student, a.id, Choice(None), 3)
+        saving.choose(caller, made.task_id, student, a.id, choice, place)
+    saving.choose(caller, made.task_id, student, a.id, Choice(None), 3)
     with caller.reading() as db:
         (mark_id,) = db.execute("SELECT id FROM mark").fetchone()
-        levels = [marking.store.choices(db, mark_id, v)[a.id].level_id for v in (1, 2, 3, 4)]
+        levels = [marks.standing(db, mark_id, v).choices[a.id].level_id for v in (1, 2, 3, 4)]
     assert levels == [*a.level_ids[:3], None]
 
 
 def test_not_assessed_finishes_but_says_nothing(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
-    a, b = marking.desk(caller, made.task_id).criteria
-    marking.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[3]), 0)
-    marking.choose(caller, made.task_id, student, b.id, Choice(None, not_assessed=True), 0)
-    mark = marking.finish(caller, made.task_id, student)
+    a, b = desk.desk(caller, made.task_id).criteria
+    saving.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[3]), 0)
+    saving.choose(caller, made.task_id, student, b.id, Choice(None, not_assessed=True), 0)
+    mark = saving.finish(caller, made.task_id, student)
     assert mark.total is not None
     assert (mark.total.value, mark.total.out_of) == (800, 800)
     assert cell(made, student, made.outcomes[0]).mastery.value == 400
@@ -86,8 +87,8 @@ def test_not_assessed_finishes_but_says_nothing(caller: Teacher) -> None:
 def test_half_way_where_it_is_allowed(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
-    a, b = marking.desk(caller, made.task_id).criteria
-    half = marking.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[1], True), 0)
+    a, b = desk.desk(caller, made.task_id).criteria
+    half = saving.choose(caller, made.task_id, student, a.id, Choice(a.level_ids[1], True), 0)
     assert half.total is not None
     assert (half.total.value, half.total.out_of) == (250, 400)
     for stored, choice in [
@@ -98,7 +99,7 @@ def test_half_way_where_it_is_allowed(caller: Teacher) -> None:
         (a, Choice(a.level_ids[0], not_assessed=True)),
     ]:
         with pytest.raises(Refused):
-            marking.choose(caller, made.task_id, student, stored.id, choice, 9)
+            saving.choose(caller, made.task_id, student, stored.id, choice, 9)
 
 
 def test_a_mark_says_how_it_moves_each_outcome_before_it_is_finished(caller: Teacher) -> None:
@@ -107,14 +108,14 @@ def test_a_mark_says_how_it_moves_each_outcome_before_it_is_finished(caller: Tea
     made.mark(student, 2, 2)
     second = made.new_task()
     later = at(caller, 1)
-    a, b = marking.desk(later, second).criteria
-    marking.choose(later, second, student, a.id, Choice(a.level_ids[3]), 0)
-    mark = marking.choose(later, second, student, b.id, Choice(b.level_ids[3]), 0)
+    a, b = desk.desk(later, second).criteria
+    saving.choose(later, second, student, a.id, Choice(a.level_ids[3]), 0)
+    mark = saving.choose(later, second, student, b.id, Choice(b.level_ids[3]), 0)
     assert [(m.outcome.code, m.before.value, m.after.value) for m in mark.moves] == [
         ("W1", 200, 320),
         ("W2", 200, 320),
     ]
-    finished = marking.finish(later, second, student)
+    finished = saving.finish(later, second, student)
     assert finished.moves == mark.moves
 
 
@@ -219,12 +220,12 @@ def test_attempts_rules_reach_the_wall(caller: Teacher) -> None:
 def test_the_trail_shows_remarks_that_speak_of_the_outcome(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
-    a, b = marking.desk(caller, made.task_id).criteria
-    marking.remark(caller, made.task_id, student, a.id, "Only of W1", 0)
-    marking.remark(caller, made.task_id, student, b.id, "Of both", 0)
-    marking.remark(caller, made.task_id, student, None, " On the whole ", 0)
+    a, b = desk.desk(caller, made.task_id).criteria
+    saving.remark(caller, made.task_id, student, a.id, "Only of W1", 0)
+    saving.remark(caller, made.task_id, student, b.id, "Of both", 0)
+    saving.remark(caller, made.task_id, student, None, " On the whole ", 0)
     made.mark(student, 3, 3)
-    marking.remark(caller, made.task_id, student, b.id, "Not finished yet", 99)
+    saving.remark(caller, made.task_id, student, b.id, "Not finished yet", 99)
     found = trail.trail(caller, made.class_id, student, made.outcomes[1])
     assert found.pieces[0].remarks == ("Of both", "On the whole")
 
@@ -249,11 +250,11 @@ def test_a_bonus_adds_to_the_total_and_needs_no_choice(caller: Teacher) -> None:
         caller, [draft("a", [made.outcomes[0]]), draft("x", [], bonus=True)], "With bonus"
     )
     task_id = made.new_task("Bonus", rubric_id=number, points=1000)
-    a, bonus = marking.desk(caller, task_id).criteria
+    a, bonus = desk.desk(caller, task_id).criteria
     student = made.students[0]
-    marking.choose(caller, task_id, student, a.id, Choice(a.level_ids[2]), 0)
-    assert marking.finish(caller, task_id, student).total.value == 750  # type: ignore[union-attr]
-    more = marking.choose(caller, task_id, student, bonus.id, Choice(bonus.level_ids[1]), 0)
+    saving.choose(caller, task_id, student, a.id, Choice(a.level_ids[2]), 0)
+    assert saving.finish(caller, task_id, student).total.value == 750  # type: ignore[union-attr]
+    more = saving.choose(caller, task_id, student, bonus.id, Choice(bonus.level_ids[1]), 0)
     assert more.total is not None
     assert (more.total.value, more.total.out_of) == (950, 1000)
 
@@ -265,14 +266,14 @@ def test_a_late_hand_in_is_told(caller: Teacher) -> None:
     attempts.enter_work(
         caller, made.task_id, made.students[0], "Late", done_at=due + timedelta(hours=3)
     )
-    assert marking.student_mark(caller, made.task_id, made.students[0]).late_minutes == 180
+    assert desk.work_at_desk(caller, made.task_id, made.students[0]).late_minutes == 180
 
 
 def test_a_remark_too_long_is_refused_and_an_empty_one_takes_it_back(caller: Teacher) -> None:
     made = small(caller)
     student = made.students[0]
     with pytest.raises(Refused):
-        marking.remark(caller, made.task_id, student, None, "x" * 5001, 0)
-    marking.remark(caller, made.task_id, student, None, "Well seen", 0)
-    mark = marking.remark(caller, made.task_id, student, None, "", 1)
+        saving.remark(caller, made.task_id, student, None, "x" * 5001, 0)
+    saving.remark(caller, made.task_id, student, None, "Well seen", 0)
+    mark = saving.remark(caller, made.task_id, student, None, "", 1)
     assert mark.remarks[None].text == ""

@@ -13,7 +13,7 @@ from jade_ladder.core.errors import Refused
 from jade_ladder.core.marking import time_on_paper
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.service.classes import students
-from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import trail
 from jade_ladder.service.mastery import wall as mastery
@@ -59,15 +59,15 @@ def test_marking_november_before_september_does_not_turn_the_order_round(
 def test_the_time_is_decided_once_at_the_first_choice(caller: Teacher, made: Small) -> None:
     student, due = made.students[0], caller.now + timedelta(days=2)
     task_id = made.new_task("Soon", due_at=due)
-    criterion = marking.desk(caller, task_id).criteria[0]
-    marking.remark(caller, task_id, student, None, "On paper", 0)
+    criterion = desk.desk(caller, task_id).criteria[0]
+    saving.remark(caller, task_id, student, None, "On paper", 0)
     assert row(made, student, task_id).dating is Dating.UNDECIDED
     choice = Choice(criterion.level_ids[2])
-    marking.choose(caller, task_id, student, criterion.id, choice, 10)
+    saving.choose(caller, task_id, student, criterion.id, choice, 10)
     assert row(made, student, task_id).done_at == caller.now
     # Neither a later choice nor another due time moves it.
     later = at(caller, 5)
-    marking.choose(later, task_id, student, criterion.id, Choice(criterion.level_ids[0]), 10)
+    saving.choose(later, task_id, student, criterion.id, Choice(criterion.level_ids[0]), 10)
     view = tasks.get_task(later, task_id).row
     words = tasks.TaskWords(
         view.title, "", view.kind, view.rubric_id, caller.now - timedelta(days=9), None, False
@@ -91,7 +91,7 @@ def test_work_without_a_time_is_dated_as_paper_and_with_one_as_handed_in(
     assert (mark.student.row.dating, mark.late_minutes) == (Dating.HANDED_IN, 120)
     # A corrected time is what evidence goes by; late is still by when it was handed in.
     attempts.correct_times(caller, task_id, [other], due - timedelta(days=1))
-    mark = marking.student_mark(caller, task_id, other)
+    mark = desk.work_at_desk(caller, task_id, other)
     assert (mark.student.row.done_at, mark.late_minutes) == (due - timedelta(days=1), 120)
 
 

@@ -174,17 +174,17 @@ class _Sight:
             mark.attempt_id,
             mark.task_id,
             mark.number,
-            tuple(
-                (criterion_id, choice.level_id, choice.half_way)
-                for criterion_id, choice in carried.choices.items()
-                if choice.level_id is not None
-            ),
             mark.done_at,
             mark.first_finished_at or mark.done_at,
             mark.practice,
             mark.excused,
         )
-        said = self.evidence.alignments.evidence(attempt.choices, mark.combining)
+        chosen = [
+            (criterion_id, choice.level_id, choice.half_way)
+            for criterion_id, choice in carried.choices.items()
+            if choice.level_id is not None
+        ]
+        said = self.evidence.alignments.evidence(chosen, mark.combining)
         for outcome_id in there.keys() | said.keys():
             piece = there.get(outcome_id)
             value = said.get(outcome_id)

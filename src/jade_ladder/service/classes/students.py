@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from jade_ladder.core.errors import NotAllowed, Refused
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes.class_list import add_line, compare, taken
@@ -20,6 +22,12 @@ def students(caller: Teacher, class_id: int) -> list[StudentRow]:
     with caller.reading() as db:
         own_class(db, caller, class_id)
         return student_store.students(db, class_id)
+
+
+def present_by_class(caller: Teacher) -> Counter[int]:
+    """Count the students who are in each of the caller's classes and have not left."""
+    with caller.reading() as db:
+        return student_store.present_by_class(db, caller.person_id)
 
 
 def add_student(caller: Teacher, class_id: int, line: StudentLine) -> int:

@@ -10,7 +10,9 @@ from jade_ladder.core.revision import carried_level
 from jade_ladder.service.marking.choices import NOTHING, Choice, choice_of, unmarked_criteria
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.marking import marks as store
-from jade_ladder.store.marking.marks import EverChosen, EverRemarked, MarkRow, TaskMark
+from jade_ladder.store.marking.desk import DeskPlace
+from jade_ladder.store.marking.marks import EverChosen, EverRemarked, TaskMark
+from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import revisions as revision_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
@@ -48,6 +50,8 @@ class CarriedMark:
         store.carry_over(
             db, self.mark.id, choices, self.remarks, self.counts, caller.now, caller.person_id
         )
+        if self.counts:
+            renew_evidence_of_attempts(db, [self.mark.attempt_id])
 
 
 def carried_marks(
@@ -165,14 +169,15 @@ class CountingUnder:
 
 
 def counting_under(
-    db: sqlite3.Connection, mark: MarkRow, criteria: Sequence[StoredCriterion]
+    db: sqlite3.Connection, place: DeskPlace, criteria: Sequence[StoredCriterion]
 ) -> CountingUnder | None:
     """Give what counts of a mark if it is not by these criteria, the task's. Part of a
     transaction.
     """
-    if mark.finished_version is None or mark.finished_version == mark.version:
+    finished = place.finished_version
+    if place.mark_id is None or finished is None or finished == place.version:
         return None
-    counted = store.choices(db, mark.id, mark.finished_version)
+    counted = store.standing(db, place.mark_id, finished).choices
     found = revision_store.revision_of_criterion(db, min(counted)) if counted else None
     if found is None or any(stored.id in counted for stored in criteria):
         return None

@@ -2,36 +2,40 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from zoneinfo import ZoneInfo
 
+from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.evidence import (
     AttemptEvidence,
     EvidenceKey,
+    Gathered,
+    Part,
     SourceKind,
-    View,
-    gather,
+    combine,
 )
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of
+from jade_ladder.core.methods import Method
 from jade_ladder.core.numbers import Hundredths
-from jade_ladder.service.mastery.evidence import Alignments, evidence_of
-from jade_ladder.service.mastery.rules import is_taught, rules_of
+from jade_ladder.core.scale import Scale, ScaleLevel
+from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.mastery.kept_evidence import KeptEvidence, attempt_evidence
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.shared.days import end_of, school_zone, today
-from jade_ladder.store.classes.classes import ClassRow
-from jade_ladder.store.mastery import evidence as evidence_store
-from jade_ladder.store.mastery.expectation import not_expected
-from jade_ladder.store.outcomes import outcomes as outcome_store
-from jade_ladder.store.outcomes import scales as scale_store
-from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.service.shared.days import end_of
+from jade_ladder.store.marking.desk import DeskPlace, OutcomeAtDesk, outcomes_at_desk
+from jade_ladder.store.rubrics.criteria import StoredCriterion
+from jade_ladder.store.shared.connection import write_time
 
 
 @dataclass(frozen=True, slots=True)
 class Move:
     """How a mark moves one outcome: mastery without it, and with it."""
 
-    outcome: OutcomeRow
+    outcome: OutcomeAtDesk
     rules: Rules
     before: Mastery
     after: Mastery
@@ -39,12 +43,11 @@ class Move:
 
 @dataclass(frozen=True, slots=True)
 class AttemptMark:
-    """A mark in the making, as `moves` needs it."""
+    """A mark in the making, as evidence knows it."""
 
     attempt_id: int
     task_id: int
     number: int
-    choices: tuple[tuple[int, int, bool], ...]
     done_at: datetime
     finished_at: datetime
     practice: bool
@@ -67,48 +70,76 @@ class AttemptMark:
 def moves(
     db: sqlite3.Connection,
     caller: Teacher,
-    klass: ClassRow,
-    student_id: int,
-    attempt: AttemptMark,
+    place: DeskPlace,
+    criteria: Sequence[StoredCriterion],
+    choices: Mapping[int, Choice],
 ) -> list[Move]:
     """Say how the choices of a mark move the student's outcomes, finished or not. Part of a
     transaction.
 
-    Outcomes that the choices say nothing about are left out.
+    Outcomes that the choices say nothing about are left out, and so are those that the class does
+    not teach now or that are not expected of the student.
     """
-    day = today(db, caller)
-    lifted = not_expected(db, [student_id], day)
-    outcomes = [
-        outcome
-        for outcome in outcome_store.class_outcomes(db, klass.id)
-        if is_taught(outcome, day) and (student_id, outcome.id) not in lifted
-    ]
-    scales = scale_store.scales(db)
-    alignments = Alignments.load(db, (outcome.id for outcome in outcomes))
-    said = alignments.evidence(attempt.choices, klass.combining)
-    if not said or attempt.practice or attempt.excused:
+    if place.attempt_id is None or place.done_at is None or place.practice or place.excused:
         return []
-    found = evidence_of(evidence_store.finished_choices(db, [student_id]), alignments)
-    view = View(end_of(day, school_zone(db)))
+    said = _said(place, criteria, choices)
+    if not said:
+        return []
+    zone = ZoneInfo(place.time_zone)
+    day = caller.now.astimezone(zone).date()
+    until = end_of(day, zone)
+    outcomes = outcomes_at_desk(db, place.class_id, place.student_id, said, day)
+    kept = KeptEvidence.load(db, {place.student_id: write_time(until)}, said)
+    mark = AttemptMark(
+        place.attempt_id,
+        place.task_id,
+        place.number,
+        place.done_at,
+        place.first_finished_at or caller.now,
+        place.practice,
+        place.excused,
+    )
     result = []
     for outcome in outcomes:
-        if outcome.id not in said:
-            continue
         others = [
-            piece
-            for piece in found.attempts.get((student_id, outcome.id), [])
-            if piece.key.source != attempt.attempt_id
+            attempt_evidence(row)
+            for row in kept.rows(place.student_id, outcome.id)
+            if row[4] != place.attempt_id
         ]
-        own = attempt.evidence(outcome.id, said[outcome.id])
-        rules = rules_of(klass, outcome, scales)
-        before = gather(others, view, found.rules)
-        after = gather([*others, own], view, found.rules)
-        result.append(
-            Move(
-                outcome,
-                rules,
-                mastery_of(before.pieces(), rules),
-                mastery_of(after.pieces(), rules),
-            )
+        own = mark.evidence(outcome.id, said[outcome.id])
+        with_own = sorted([*others, own], key=lambda piece: piece.order)
+        if own.done_at >= until:
+            with_own = others
+        rules = _rules(place, outcome)
+        before, after = (
+            mastery_of(Gathered(tuple(pieces), kept.rules).pieces(), rules)
+            for pieces in (others, with_own)
         )
+        result.append(Move(outcome, rules, before, after))
     return result
+
+
+def _said(
+    place: DeskPlace, criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice]
+) -> dict[int, Hundredths]:
+    """Give the evidence that choices are, by outcome."""
+    parts: dict[int, list[Part]] = {}
+    for stored in criteria:
+        choice = choices.get(stored.id)
+        if choice is None or choice.level_id is None:
+            continue
+        level = stored.level_ids.index(choice.level_id)
+        for tie in stored.alignments:
+            cells = [cell.value for cell in tie.map.cells]
+            value = chosen_value(cells, level, choice.half_way)
+            if value is not None:
+                parts.setdefault(tie.outcome_id, []).append(Part(value, tie.weight))
+    evidence = {number: combine(found, place.combining) for number, found in parts.items()}
+    return {number: value for number, value in evidence.items() if value is not None}
+
+
+def _rules(place: DeskPlace, outcome: OutcomeAtDesk) -> Rules:
+    source = place if outcome.method is None else outcome
+    method = Method(outcome.method or place.method, source.newest, source.last)
+    levels = tuple(ScaleLevel(*level) for _, *level in sorted(json.loads(outcome.levels)))
+    return Rules(method, Scale(levels, outcome.mastery), outcome.minimum)

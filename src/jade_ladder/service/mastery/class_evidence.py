@@ -7,7 +7,7 @@ from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 
-from jade_ladder.core.evidence import AttemptEvidence, Gathered, View, gather
+from jade_ladder.core.evidence import AttemptEvidence, View, gather
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of
 from jade_ladder.service.mastery.evidence import Alignments, Cells, Evidence, evidence_of
 from jade_ladder.service.mastery.rules import is_taught, rules_of
@@ -16,36 +16,13 @@ from jade_ladder.service.shared.days import end_of, school_zone, start_of, today
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.mastery import evidence as evidence_store
-from jade_ladder.store.mastery.evidence import ChoiceOfAttempt
+from jade_ladder.store.mastery import choices as evidence_store
+from jade_ladder.store.mastery.choices import ChoiceOfAttempt
 from jade_ladder.store.mastery.expectation import not_expected
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
-
-
-def gather_class(
-    db: sqlite3.Connection,
-    klass: ClassRow,
-    students: Iterable[StudentRow],
-    outcomes: Iterable[OutcomeRow],
-    day: date,
-) -> dict[tuple[int, int], Gathered]:
-    """Gather the evidence of students on outcomes as of a day, by student and outcome; a pair
-    without any is left out. Part of a transaction.
-    """
-    views = _views(db, students, day)
-    alignments = Alignments.load(db, (outcome.id for outcome in outcomes))
-    found = evidence_of(evidence_store.finished_choices(db, views), alignments)
-    return {
-        place: gather(attempts, views[place[0]], found.rules)
-        for place, attempts in found.attempts.items()
-    }
-
-
-NOTHING_GATHERED = Gathered((), {})
-"""What there is of a student and outcome without evidence."""
 
 
 @dataclass(frozen=True, slots=True)

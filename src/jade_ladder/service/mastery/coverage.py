@@ -7,9 +7,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
-from jade_ladder.core.evidence import Gathered
 from jade_ladder.core.signs import THIN_AT_FIRST, is_thin
-from jade_ladder.service.mastery.class_evidence import NOTHING_GATHERED, gather_class
+from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
 from jade_ladder.service.mastery.rules import is_taught
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
@@ -69,44 +68,45 @@ class Coverage:
 def coverage(caller: Teacher, class_id: int) -> Coverage:
     """Say what of a class's outcomes is assessed where, how often, and when next."""
     with caller.reading() as db:
-        klass = own_class(db, caller, class_id)
+        own_class(db, caller, class_id)
         day = today(db, caller)
         students = student_store.students(db, class_id, day)
         outcomes = [o for o in outcome_store.class_outcomes(db, class_id) if is_taught(o, day)]
-        tasks = sorted(task_store.class_tasks(db, class_id), key=_day_of)
-        gathered = gather_class(db, klass, students, outcomes, day)
+        tasks = sorted(task_store.class_tasks(db, class_id), key=day_of)
+        kept = KeptEvidence.load(
+            db, limits_of(db, students, day), (outcome.id for outcome in outcomes)
+        )
         lifted = not_expected(db, (student.id for student in students), day)
         assessed = store.assessed_in(db, class_id)
         strands = strand_store.strands(db, caller.person_id)
         school = people_store.school(db)
         thin_below = school.thin if school else THIN_AT_FIRST
+    sources = {place: kept.sources(*place) for place in kept.places}
     evidence = Counter(
-        (outcome_id, attempt.source[1])
-        for (_, outcome_id), found in gathered.items()
-        for attempt in {piece.source: piece for piece in found.attempts}.values()
+        (outcome_id, task_id) for (_, outcome_id), found in sources.items() for task_id in found
     )
     by_id = {task.id: task for task in tasks}
-    found = []
+    counting: dict[int, list[TaskRow]] = {}
+    for one in assessed:
+        if not by_id[one.task_id].practice:
+            counting.setdefault(one.outcome_id, []).append(by_id[one.task_id])
+    rows = []
     for outcome in outcomes:
-        counting = [
-            by_id[one.task_id]
-            for one in assessed
-            if one.outcome_id == outcome.id and not by_id[one.task_id].practice
-        ]
-        coming = [task for task in counting if task.due_at and task.due_at > caller.now]
-        pieces = [
-            _of(gathered, student.id, outcome.id).pieces()
+        of_outcome = counting.get(outcome.id, [])
+        coming = [task for task in of_outcome if task.due_at and task.due_at > caller.now]
+        counts = [
+            len(sources.get((student.id, outcome.id), ()))
             for student in students
             if (student.id, outcome.id) not in lifted
         ]
-        found.append(
+        rows.append(
             OutcomeCoverage(
                 outcome,
-                len(counting),
-                min(coming, key=_day_of, default=None),
-                sum(is_thin(found, judged=False, fewer_than=thin_below) for found in pieces),
-                sum(not found for found in pieces),
-                len(pieces),
+                len(of_outcome),
+                min(coming, key=day_of, default=None),
+                sum(is_thin(count, judged=False, fewer_than=thin_below) for count in counts),
+                counts.count(0),
+                len(counts),
             )
         )
     cells = tuple(
@@ -115,18 +115,16 @@ def coverage(caller: Teacher, class_id: int) -> Coverage:
         )
         for one in assessed
     )
-    return Coverage(tuple(strands), tuple(tasks), tuple(found), cells, thin_below)
+    return Coverage(tuple(strands), tuple(tasks), tuple(rows), cells, thin_below)
 
 
-def _of(gathered: dict[tuple[int, int], Gathered], student_id: int, outcome_id: int) -> Gathered:
-    return gathered.get((student_id, outcome_id), NOTHING_GATHERED)
-
-
-def _day_of(task: TaskRow) -> tuple[datetime, int]:
+def day_of(task: TaskRow) -> tuple[datetime, int]:
+    """Give the day by which tasks stand in order: when one is due, else when it was made."""
     return task.due_at or task.made_at, task.id
 
 
-def _by_day(
+def by_day(
     pairs: Iterable[tuple[TaskRow, CoverageCell]],
 ) -> list[tuple[TaskRow, CoverageCell]]:
-    return sorted(pairs, key=lambda pair: _day_of(pair[0]))
+    """Put tasks in the order of their days."""
+    return sorted(pairs, key=lambda pair: day_of(pair[0]))

@@ -20,7 +20,7 @@ from jade_ladder.core.evidence import (
     SourceKind,
     combine,
 )
-from jade_ladder.store.mastery import evidence as store
+from jade_ladder.store.mastery import choices as store
 
 AttemptsRules: TypeAlias = dict[tuple[SourceKind, int], AttemptsRule]
 ChosenLevel: TypeAlias = tuple[int, int, int]

@@ -4,26 +4,27 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from operator import itemgetter
 
-from jade_ladder.core.mastery import mastery_of
+from jade_ladder.core.methods import Method
 from jade_ladder.core.rollup import ClassPicture, class_picture
-from jade_ladder.service.mastery.class_evidence import gather_class
-from jade_ladder.service.mastery.coverage import CoverageCell, _by_day, _of
-from jade_ladder.service.mastery.rules import as_it_stood, rules_of
+from jade_ladder.service.mastery.coverage import CoverageCell, by_day
+from jade_ladder.service.mastery.kept_evidence import KeptEvidence, Replay
+from jade_ladder.service.mastery.rules import MethodHistory, rules_of
 from jade_ladder.service.outcomes.outcomes import own_outcome
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.shared.days import school_zone, today
+from jade_ladder.service.shared.days import end_of, school_zone, today
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.mastery import coverage as store
-from jade_ladder.store.mastery import evidence as evidence_store
+from jade_ladder.store.mastery import sources
 from jade_ladder.store.mastery.coverage import AlignedCriterion
-from jade_ladder.store.mastery.expectation import not_expected
+from jade_ladder.store.mastery.expectation import ever_not_expected
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.store.shared.connection import write_time
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.tasks import TaskRow
 
@@ -59,43 +60,59 @@ def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage
         outcome = own_outcome(db, caller, class_id, outcome_id)
         day = today(db, caller)
         zone = school_zone(db)
+        end = write_time(end_of(day, zone))
+        members = student_store.memberships(db, class_id)
+        kept = KeptEvidence.load(
+            db, dict.fromkeys({one.student_id for one in members}, end), [outcome_id]
+        )
+        there = student_store.there_on(members, day)
+        last: dict[int, str] = {}
+        for student_id in there:
+            for row in kept.rows(student_id, outcome_id):
+                last[row[5]] = max(row[2], last.get(row[5], ""))
+        days = {
+            task_id: datetime.fromisoformat(at).astimezone(zone).date()
+            for task_id, at in last.items()
+        }
+        shown = sorted(days.items(), key=itemgetter(1, 0))[-MOST_PICTURES:]
+        titles = sources.task_titles(db, (task_id for task_id, _ in shown))
+        history = MethodHistory.load(db, klass)
+        lifted = ever_not_expected(db, outcome_id)
         scales = scale_store.scales(db)
-        students = student_store.students(db, class_id, day)
-        now = gather_class(db, klass, students, [outcome], day)
-        last: dict[int, date] = {}
-        for piece in (piece for found in now.values() for piece in found.attempts):
-            done = piece.done_at.astimezone(zone).date()
-            last[piece.source[1]] = max(done, last.get(piece.source[1], done))
-        titles = evidence_store.task_titles(db, last)
+        replays: dict[tuple[int, Method], Replay] = {}
         pictures = []
-        for task_id, one in sorted(last.items(), key=itemgetter(1, 0))[-MOST_PICTURES:]:
-            there = student_store.students(db, class_id, one)
-            lifted = not_expected(db, (student.id for student in there), one)
-            gathered = gather_class(db, klass, there, [outcome], one)
-            then, (outcome_then,) = as_it_stood(db, klass, [outcome], one)
+        for task_id, one in shown:
+            then, (outcome_then,) = history.at(one, [outcome])
             rules = rules_of(then, outcome_then, scales)
-            masteries = (
-                mastery_of(_of(gathered, student.id, outcome_id).pieces(), rules)
-                for student in there
-                if (student.id, outcome_id) not in lifted
+            end = write_time(end_of(one, zone))
+            masteries = []
+            for student_id in student_store.there_on(members, one):
+                if any(each.student_id == student_id and each.on(one) for each in lifted):
+                    continue
+                replay = replays.get((student_id, rules.method))
+                if replay is None:
+                    replay = replays[student_id, rules.method] = kept.replay(
+                        student_id, outcome_id, rules
+                    )
+                masteries.append(replay.until(end))
+            pictures.append(
+                PictureAfter(titles[task_id][0], one, class_picture(rules.scale, masteries))
             )
-            picture = class_picture(rules.scale, masteries)
-            pictures.append(PictureAfter(titles[task_id][0], one, picture))
-        tasks = {task.id: task for task in task_store.class_tasks(db, class_id)}
         with_evidence = Counter(
-            source
-            for found in now.values()
-            for source in {piece.source[1] for piece in found.attempts}
+            task_id for student_id in there for task_id in kept.sources(student_id, outcome_id)
         )
         cells = [
             CoverageCell(outcome_id, one.task_id, one.criteria, with_evidence[one.task_id])
-            for one in store.assessed_in(db, class_id)
-            if one.outcome_id == outcome_id
+            for one in store.assessed_in(db, class_id, outcome_id)
         ]
+        tasks = {
+            task.id: task
+            for task in task_store.class_tasks(db, class_id, [cell.task_id for cell in cells])
+        }
         return OutcomePage(
             outcome,
             tuple(store.aligned_criteria(db, caller.person_id, outcome_id)),
-            tuple(_by_day((tasks[cell.task_id], cell) for cell in cells)),
+            tuple(by_day((tasks[cell.task_id], cell) for cell in cells)),
             tuple(pictures),
             tuple(outcome_store.also_taught(db, class_id).get(outcome_id, ())),
         )

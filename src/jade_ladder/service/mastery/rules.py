@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Sequence
-from dataclasses import replace
-from datetime import date
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from datetime import date, datetime
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from jade_ladder.core.mastery import Rules
 from jade_ladder.core.methods import Method, MethodKind
@@ -27,22 +28,40 @@ def rules_of(klass: ClassRow, outcome: OutcomeRow, scales: dict[int, StoredScale
     return Rules(method, scales[outcome.scale_id].scale, outcome.minimum)
 
 
-def as_it_stood(
-    db: sqlite3.Connection, klass: ClassRow, outcomes: Sequence[OutcomeRow], day: date
-) -> tuple[ClassRow, list[OutcomeRow]]:
-    """Give a class and its outcomes with the methods they had at the end of a day, read from the
-    log (docs/calculations.md, “Mastery”, *as of a day*). Part of a transaction or a reading.
+@dataclass(frozen=True, slots=True)
+class MethodHistory:
+    """The methods of a class and of its outcomes over time, read from the log
+    (docs/calculations.md, “Mastery”, *as of a day*).
     """
-    end = end_of(day, school_zone(db))
-    of_class = log.first_after(db, CLASS_METHOD, end)
-    of_outcomes = log.first_after(db, outcome_method(klass.id), end)
-    if klass.id in of_class:
-        kind, newest, last = of_class[klass.id][0]
-        klass = replace(klass, method=MethodKind(kind), newest=newest, last=last)
-    return klass, [
-        _with_method(row, of_outcomes[row.id][0]) if row.id in of_outcomes else row
-        for row in outcomes
-    ]
+
+    klass: ClassRow
+    _zone: ZoneInfo
+    _of_class: list[tuple[datetime, int, Any]]
+    _of_outcomes: list[tuple[datetime, int, Any]]
+
+    @classmethod
+    def load(cls, db: sqlite3.Connection, klass: ClassRow) -> MethodHistory:
+        """Load it. Part of a transaction or a reading."""
+        of_class = [one for one in log.entries(db, CLASS_METHOD) if one[1] == klass.id]
+        return cls(klass, school_zone(db), of_class, log.entries(db, outcome_method(klass.id)))
+
+    def at(self, day: date, outcomes: Iterable[OutcomeRow]) -> tuple[ClassRow, list[OutcomeRow]]:
+        """Give the class and outcomes of it with the methods they had at the end of a day: what
+        stood then is what stands before the first change from then on.
+        """
+        end = end_of(day, self._zone)
+        klass = self.klass
+        for at, _, before in self._of_class:
+            if at >= end:
+                kind, newest, last = before
+                klass = replace(klass, method=MethodKind(kind), newest=newest, last=last)
+                break
+        then: dict[int, Any] = {}
+        for at, number, before in self._of_outcomes:
+            if at >= end:
+                then.setdefault(number, before)
+        rows = [_with_method(row, then[row.id]) if row.id in then else row for row in outcomes]
+        return klass, rows
 
 
 def _with_method(row: OutcomeRow, logged: list[Any] | None) -> OutcomeRow:

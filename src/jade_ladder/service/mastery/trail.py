@@ -13,14 +13,14 @@ from jade_ladder.core.mastery import Mastery, Rules, State, Trail, mastery_of, t
 from jade_ladder.core.methods import Method, MethodKind, mastery_value, written_steps, written_sum
 from jade_ladder.core.next_piece import NextPiece, next_new_piece
 from jade_ladder.core.numbers import Hundredths
-from jade_ladder.service.mastery.class_evidence import NOTHING_GATHERED, gather_class
-from jade_ladder.service.mastery.rules import as_it_stood, rules_of
+from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
+from jade_ladder.service.mastery.rules import MethodHistory, rules_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.mastery import evidence as evidence_store
+from jade_ladder.store.mastery import sources
 from jade_ladder.store.mastery.expectation import NotExpected, not_expected
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
@@ -72,11 +72,11 @@ def trail(
         day = as_of_day(db, caller, as_of)
         student = _one(student_store.students(db, class_id, day), student_id, "student")
         outcome = _one(outcome_store.class_outcomes(db, class_id), outcome_id, "outcome")
-        klass, (outcome,) = as_it_stood(db, klass, [outcome], day)
+        klass, (outcome,) = MethodHistory.load(db, klass).at(day, [outcome])
         scales = scale_store.scales(db)
         rules = rules_of(klass, outcome, scales)
-        found = gather_class(db, klass, [student], [outcome], day)
-        gathered = found.get((student_id, outcome_id), NOTHING_GATHERED)
+        kept = KeptEvidence.load(db, limits_of(db, [student], day), [outcome_id])
+        gathered = kept.gathered(student_id, outcome_id)
         pieces = gathered.pieces()
         mastery = mastery_of(pieces, rules)
         values = [piece.value for piece in pieces]
@@ -112,10 +112,10 @@ def _trail_pieces(
     pieces: list[AttemptEvidence],
     outcome_id: int,
 ) -> list[TrailPiece]:
-    tasks = evidence_store.task_titles(db, {a.source[1] for a in gathered.attempts})
+    tasks = sources.task_titles(db, {a.source[1] for a in gathered.attempts})
     remarks: dict[int, list[str]] = {}
     attempt_ids = [attempt.key.source for attempt in gathered.attempts]
-    for attempt_id, text in evidence_store.finished_remarks(db, attempt_ids, outcome_id):
+    for attempt_id, text in sources.finished_remarks(db, attempt_ids, outcome_id):
         remarks.setdefault(attempt_id, []).append(text)
     counted = {piece.key for piece in pieces}
     return [

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
+from typing import NamedTuple
 
-from jade_ladder.core.evidence import Gathered
-from jade_ladder.core.mastery import Mastery, Rules, Trail, mastery_of, trail_of
+from jade_ladder.core.mastery import Direction, Mastery, Rules
 from jade_ladder.core.methods import Method
 from jade_ladder.core.rollup import ClassPicture, StudentRollUp, class_picture, roll_up_student
-from jade_ladder.service.mastery.class_evidence import NOTHING_GATHERED, gather_class
-from jade_ladder.service.mastery.rules import as_it_stood, is_taught, rules_of
+from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
+from jade_ladder.service.mastery.rules import MethodHistory, is_taught, rules_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day
 from jade_ladder.service.shared.guards import own_class
@@ -26,14 +26,14 @@ from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.outcomes.strands import StrandRow
 
 
-@dataclass(frozen=True, slots=True)
-class WallCell:
+class WallCell(NamedTuple):
     """One student and outcome on the wall; `expected` is false where the outcome is lifted for the
-    student, who then counts nowhere.
+    student, who then counts nowhere. A named tuple, since a wall makes ten thousand of them.
     """
 
     mastery: Mastery
-    trail: Trail
+    direction: Direction
+    slipped: bool
     expected: bool = True
 
 
@@ -65,18 +65,18 @@ def wall(caller: Teacher, class_id: int, as_of: date | None = None) -> Wall:
         day = as_of_day(db, caller, as_of)
         students = student_store.students(db, class_id, day)
         taught = [o for o in outcome_store.class_outcomes(db, class_id) if is_taught(o, day)]
-        klass, outcomes = as_it_stood(db, klass, taught, day)
+        klass, outcomes = MethodHistory.load(db, klass).at(day, taught)
         scales = scale_store.scales(db)
         rules = [rules_of(klass, outcome, scales) for outcome in outcomes]
-        gathered = gather_class(db, klass, students, outcomes, day)
+        kept = KeptEvidence.load(
+            db, limits_of(db, students, day), (outcome.id for outcome in outcomes)
+        )
         strands = strand_store.strands(db, caller.person_id)
         lifted = not_expected(db, (student.id for student in students), day)
     cells = tuple(
         tuple(
-            _cell(
-                gathered.get((student.id, outcome.id)),
-                rule,
-                (student.id, outcome.id) not in lifted,
+            WallCell(
+                *kept.glance(student.id, outcome.id, rule), (student.id, outcome.id) not in lifted
             )
             for outcome, rule in zip(outcomes, rules, strict=True)
         )
@@ -99,8 +99,3 @@ def wall(caller: Teacher, class_id: int, as_of: date | None = None) -> Wall:
             for column, rule in enumerate(rules)
         ),
     )
-
-
-def _cell(gathered: Gathered | None, rules: Rules, expected: bool) -> WallCell:
-    gathered = gathered or NOTHING_GATHERED
-    return WallCell(mastery_of(gathered.pieces(), rules), trail_of(gathered, rules), expected)

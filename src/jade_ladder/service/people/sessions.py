@@ -51,9 +51,8 @@ def end_session(database: Database, token: str) -> None:
 
 def person_of_session(database: Database, token: str, now: datetime) -> Person:
     """Give the person whose session this is; NotSignedIn when it has ended or never was."""
-    with database.reading() as db:
-        number = store.session_person(db, _hashed(token), now)
-        person = store.person(db, number) if number is not None else None
+    with database.looking() as db:
+        person = store.person_of_session(db, _hashed(token), now)
     if person is None:
         raise NotSignedIn("Please sign in")
     return person

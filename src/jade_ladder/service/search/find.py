@@ -7,10 +7,8 @@ from enum import StrEnum
 
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.classes import classes as class_store
-from jade_ladder.store.classes import students as student_store
-from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.rubrics import rubrics as rubric_store
-from jade_ladder.store.work import tasks as task_store
+from jade_ladder.store.search import find as store
 
 
 class FoundKind(StrEnum):
@@ -35,19 +33,19 @@ class Found:
 
 def everything(caller: Teacher) -> list[Found]:
     """List all that can be found, class by class."""
-    found: list[Found] = []
     with caller.reading() as db:
-        for klass in class_store.classes_of_teacher(db, caller.person_id):
-            for student in student_store.students(db, klass.id):
-                if student.until is None:
-                    found.append(
-                        Found(FoundKind.STUDENT, student.id, klass.id, student.name, klass.name)
-                    )
-            for outcome in outcome_store.class_outcomes(db, klass.id):
-                title = f"{outcome.code} · {outcome.title}"
-                found.append(Found(FoundKind.OUTCOME, outcome.id, klass.id, title, klass.name))
-            for task in task_store.class_tasks(db, klass.id):
-                found.append(Found(FoundKind.TASK, task.id, klass.id, task.title, klass.name))
+        classes = {
+            klass.id: klass.name for klass in class_store.classes_of_teacher(db, caller.person_id)
+        }
+        of_class: dict[int, list[Found]] = {class_id: [] for class_id in classes}
+        for kind, rows in (
+            (FoundKind.STUDENT, store.students(db, classes)),
+            (FoundKind.OUTCOME, store.outcomes(db, classes)),
+            (FoundKind.TASK, store.tasks(db, classes)),
+        ):
+            for class_id, number, title in rows:
+                of_class[class_id].append(Found(kind, number, class_id, title, classes[class_id]))
+        found = [one for several in of_class.values() for one in several]
         for rubric in rubric_store.rubrics(db, caller.person_id):
             state = "final" if rubric.final_at else "draft"
             found.append(Found(FoundKind.RUBRIC, rubric.id, None, rubric.title, state))

@@ -13,6 +13,7 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, in_utc, school_zone
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
 from jade_ladder.store.work import attempts as store
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.attempts import Dating
@@ -49,6 +50,7 @@ def enter_work(
             attempt_id = attempt.id
             if when is not None:
                 store.date_attempt(db, attempt_id, when, Dating.HANDED_IN)
+                renew_evidence_of_attempts(db, [attempt_id])
         name = None if file_name is None else safe_file_name(file_name)
         store.set_work(db, attempt_id, text, name, caller.now, caller.person_id)
 
@@ -63,32 +65,22 @@ def _past_time(
     return when
 
 
-def begin_attempt(
-    db: sqlite3.Connection, caller: Teacher, task_id: int, student_id: int, choosing: bool = True
-) -> int:
-    """Give a student's newest attempt at a task, made when there is none. With the first choice on
-    it (`choosing`), it is decided once by what time it counts (docs/calculations.md, “Time and
-    order”).
-
-    Part of a transaction.
+def first_time(
+    caller: Teacher,
+    kind: TaskKind,
+    due_at: datetime | None,
+    before: datetime | None,
+    choosing: bool = True,
+) -> tuple[datetime, Dating]:
+    """Give by what time an attempt counts that nobody said a time for, and how that came about:
+    decided once, at the first choice on it (docs/calculations.md, “Time and order”). Without one
+    (not `choosing`), it is not decided yet. `before` is the time of the attempt before it.
     """
-    row, _ = own_task(db, caller, task_id)
-    own_student(db, row.class_id, student_id)
-    record = task_store.task_student(db, task_id, student_id)
-    attempt = store.newest_attempt(db, record)
-    if attempt is not None and attempt.dating is not Dating.UNDECIDED:
-        return attempt.id
     if not choosing:
-        done_at, dating = caller.now, Dating.UNDECIDED
-    elif row.kind is TaskKind.OBSERVED:
-        done_at, dating = caller.now, Dating.OBSERVED
-    else:
-        before = attempt.after if attempt else None
-        done_at, dating = time_on_paper(caller.now, row.due_at, before), Dating.ON_PAPER
-    if attempt is None:
-        return store.add_attempt(db, record, done_at, dating)
-    store.date_attempt(db, attempt.id, done_at, dating)
-    return attempt.id
+        return caller.now, Dating.UNDECIDED
+    if kind is TaskKind.OBSERVED:
+        return caller.now, Dating.OBSERVED
+    return time_on_paper(caller.now, due_at, before), Dating.ON_PAPER
 
 
 def correct_times(
@@ -103,6 +95,7 @@ def correct_times(
     with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         when = None if done_at is None else _past_time(db, caller, klass, done_at)
+        corrected: list[int] = []
         for student_id in dict.fromkeys(student_ids):
             person = own_student(db, row.class_id, student_id)
             attempt = store.newest_attempt(db, task_store.task_student(db, task_id, student_id))
@@ -113,6 +106,7 @@ def correct_times(
                     f"The attempt of {person.name} before this one was done later", "done_at"
                 )
             store.correct_attempt(db, attempt.id, when, caller.now, caller.person_id)
+            corrected.append(attempt.id)
             caller.log(
                 db,
                 "attempt-time",
@@ -120,6 +114,7 @@ def correct_times(
                 attempt.done_at,
                 when,
             )
+        renew_evidence_of_attempts(db, corrected)
 
 
 def excuse(caller: Teacher, task_id: int, student_id: int, excused: bool) -> None:
@@ -127,4 +122,6 @@ def excuse(caller: Teacher, task_id: int, student_id: int, excused: bool) -> Non
     with caller.transaction() as db:
         row, _ = own_task(db, caller, task_id)
         own_student(db, row.class_id, student_id)
-        task_store.set_excused(db, task_store.task_student(db, task_id, student_id), excused)
+        record = task_store.task_student(db, task_id, student_id)
+        task_store.set_excused(db, record, excused)
+        renew_evidence_of_attempts(db, store.attempt_ids(db, record))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections import Counter
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -21,10 +22,13 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, in_utc, school_zone, today
 from jade_ladder.service.shared.forms import check_version, collect_errors, needed
 from jade_ladder.service.shared.guards import own_class, own_task
+from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.mastery.evidence import renew_evidence_of_task
 from jade_ladder.store.rubrics import criteria as criterion_store
+from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work import tasks as store
-from jade_ladder.store.work.tasks import TaskKind, TaskRow, TaskStudentRow
+from jade_ladder.store.work.tasks import TaskFields, TaskGroup, TaskKind, TaskRow, TaskStudentRow
 
 LONGEST_INSTRUCTIONS = 20_000
 
@@ -54,76 +58,107 @@ class StudentAtTask:
 
 
 @dataclass(frozen=True, slots=True)
-class TaskView:
-    """A task with where everybody stands; `points` are those that count."""
+class TaskLine:
+    """A task with how many students stand where; `handed_in` have work or a mark."""
 
     row: TaskRow
-    points: Hundredths
-    students: tuple[StudentAtTask, ...]
-
-    @property
-    def counts(self) -> Counter[DeskState]:
-        """How many students stand where."""
-        return Counter(student.state for student in self.students)
+    counts: Counter[DeskState]
+    handed_in: int
 
     @property
     def to_mark(self) -> int:
         """How many wait for the teacher."""
-        return sum(student.state in WAITS_FOR_TEACHER for student in self.students)
-
-    @property
-    def handed_in(self) -> int:
-        """How many have work or a mark."""
-        return sum(student.row.attempt_id is not None for student in self.students)
+        return sum(self.counts[state] for state in WAITS_FOR_TEACHER)
 
 
-def class_tasks(caller: Teacher, class_id: int) -> list[TaskView]:
-    """List a class's tasks by due time, each with where everybody stands."""
+@dataclass(frozen=True, slots=True)
+class TaskView(TaskLine):
+    """A task with where everybody stands; `points` are those that count."""
+
+    points: Hundredths
+    students: tuple[StudentAtTask, ...]
+
+
+def class_tasks(caller: Teacher, class_id: int) -> list[TaskLine]:
+    """List a class's tasks by due time, each with how many stand where."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
-        return [view_of(db, caller, row) for row in store.class_tasks(db, class_id)]
+        rows = store.class_tasks(db, class_id)
+        groups: dict[int, list[TaskGroup]] = {}
+        for group in store.task_groups(db, [class_id], today(db, caller)):
+            groups.setdefault(group.task_id, []).append(group)
+        return [_line(row, groups.get(row.id, ()), caller.now) for row in rows]
+
+
+def _line(row: TaskRow, groups: Iterable[TaskGroup], now: datetime) -> TaskLine:
+    counts: Counter[DeskState] = Counter()
+    handed_in = 0
+    for group in groups:
+        counts[_state(group, now)] += group.students
+        handed_in += group.students if group.has_attempt else 0
+    return TaskLine(row, counts, handed_in)
+
+
+def _state(group: TaskGroup, now: datetime) -> DeskState:
+    progress = Progress(group.excused, group.has_work, group.version, group.finished_version)
+    return _state_of(progress, group.kind, group.due_at, now)
+
+
+def _state_of(
+    progress: Progress, kind: TaskKind, due_at: datetime | None, now: datetime
+) -> DeskState:
+    due_passed = due_at <= now if due_at else kind is not TaskKind.HANDED_IN
+    return desk_state(progress, kind is TaskKind.OBSERVED, due_passed)
+
+
+def to_mark_by_class(caller: Teacher) -> Counter[int]:
+    """Count what waits for the caller, by class, in one statement for all of them."""
+    waiting: Counter[int] = Counter()
+    with caller.reading() as db:
+        classes = class_store.classes_of_teacher(db, caller.person_id)
+        day = today(db, caller)
+        for group in store.task_groups(db, (klass.id for klass in classes), day):
+            if _state(group, caller.now) in WAITS_FOR_TEACHER:
+                waiting[group.class_id] += group.students
+    return waiting
 
 
 def get_task(caller: Teacher, task_id: int) -> TaskView:
     """Give one task of the caller's."""
     with caller.reading() as db:
-        return view_of(db, caller, own_task(db, caller, task_id)[0])
+        row = own_task(db, caller, task_id)[0]
+        return view_of(db, caller, row, criterion_store.criteria(db, row.revision_id))
 
 
-def view_of(db: sqlite3.Connection, caller: Teacher, row: TaskRow) -> TaskView:
-    """Work out where everybody stands with a task. Part of a transaction."""
-    criteria = [stored.criterion for stored in criterion_store.criteria(db, row.revision_id)]
+def view_of(
+    db: sqlite3.Connection, caller: Teacher, row: TaskRow, stored: Sequence[StoredCriterion]
+) -> TaskView:
+    """Work out where everybody stands with a task. Part of a reading."""
+    criteria = [one.criterion for one in stored]
     needing = sum(not criterion.bonus for criterion in criteria)
-    due_passed = row.due_at is None or row.due_at <= caller.now
-    students = []
-    for student in store.task_students(db, row.id, row.class_id, today(db, caller)):
-        progress = Progress(
-            student.excused, student.has_work, student.version, student.finished_version
-        )
-        missing_counts = due_passed and not (row.due_at is None and row.kind is TaskKind.HANDED_IN)
-        state = desk_state(progress, row.kind is TaskKind.OBSERVED, missing_counts)
-        students.append(StudentAtTask(student, state, needing - student.chosen))
+    students = tuple(
+        student_at_task(student, row.kind, row.due_at, needing, caller.now)
+        for student in store.task_students(db, row.id, row.class_id, today(db, caller))
+    )
     points = highest_points(criteria) if row.points is None else row.points
-    return TaskView(row, points, tuple(students))
+    counts = Counter(student.state for student in students)
+    handed_in = sum(student.row.attempt_id is not None for student in students)
+    return TaskView(row, counts, handed_in, points, students)
+
+
+def student_at_task(
+    row: TaskStudentRow, kind: TaskKind, due_at: datetime | None, needing: int, now: datetime
+) -> StudentAtTask:
+    """Say where one student stands with a task, of which so many criteria need a choice."""
+    progress = Progress(row.excused, row.has_work, row.version, row.finished_version)
+    return StudentAtTask(row, _state_of(progress, kind, due_at, now), needing - row.chosen)
 
 
 def make_task(caller: Teacher, class_id: int, words: TaskWords) -> int:
     """Set a task for a class; gives its number."""
     with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
-        title, revision_id, due_at = _checked(db, caller, klass, words)
-        return store.add_task(
-            db,
-            class_id,
-            revision_id,
-            title,
-            words.instructions.strip(),
-            words.kind,
-            due_at,
-            words.points,
-            words.practice,
-            caller.now,
-        )
+        return store.add_task(db, class_id, _checked(db, caller, klass, words), caller.now)
 
 
 def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) -> None:
@@ -131,24 +166,16 @@ def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) 
     with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         check_version(based_on, row.version, "The task")
-        title, revision_id, due_at = _checked(db, caller, klass, words, row)
-        if store.has_marks(db, task_id) and (revision_id, words.kind) != (
+        fields = _checked(db, caller, klass, words, row)
+        if store.has_marks(db, task_id) and (fields.revision_id, fields.kind) != (
             row.revision_id,
             row.kind,
         ):
-            field = "rubric_id" if revision_id != row.revision_id else "kind"
+            field = "rubric_id" if fields.revision_id != row.revision_id else "kind"
             raise Refused("Some of it is marked already, so that this stays as it is", field)
-        store.change_task(
-            db,
-            task_id,
-            revision_id,
-            title,
-            words.instructions.strip(),
-            words.kind,
-            due_at,
-            words.points,
-            words.practice,
-        )
+        store.change_task(db, task_id, fields)
+        if fields.practice != row.practice:
+            renew_evidence_of_task(db, task_id)
 
 
 def _checked(
@@ -157,7 +184,7 @@ def _checked(
     klass: ClassRow,
     words: TaskWords,
     now: TaskRow | None = None,
-) -> tuple[str, int, datetime | None]:
+) -> TaskFields:
     collect_errors(
         lambda: needed(words.title, "title", "A title for the task"),
         lambda: _check_instructions(words.instructions),
@@ -169,7 +196,15 @@ def _checked(
     due_at = None if words.due_at is None else in_utc(words.due_at, school_zone(db))
     if now is not None and now.rubric_id == words.rubric_id:
         revision_id = now.revision_id
-    return words.title.strip(), revision_id, due_at
+    return TaskFields(
+        revision_id,
+        words.title.strip(),
+        words.instructions.strip(),
+        words.kind,
+        due_at,
+        words.points,
+        words.practice,
+    )
 
 
 def _check_due(due_at: datetime | None, klass: ClassRow) -> None:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import sqlite3
+from collections import Counter
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 
@@ -41,6 +43,51 @@ def students(db: sqlite3.Connection, class_id: int, on: date | None = None) -> l
            ORDER BY p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id""",
         {"class": class_id, "on": on},
     )
+
+
+def present_by_class(db: sqlite3.Connection, teacher_id: int) -> Counter[int]:
+    """Count the students who have not left, by class of a teacher."""
+    rows = db.execute(
+        """SELECT m.class_id, count(DISTINCT m.person_id)
+           FROM membership t JOIN membership m ON m.class_id = t.class_id
+           WHERE t.person_id = ? AND t.role = 'teacher' AND t.until IS NULL
+             AND m.role = 'student' AND m.until IS NULL
+           GROUP BY m.class_id ORDER BY m.class_id""",
+        (teacher_id,),
+    )
+    return Counter(dict(rows.fetchall()))
+
+
+@dataclass(frozen=True, slots=True)
+class Membership:
+    """A student's time in a class; `until` is the first day no longer in it."""
+
+    student_id: int
+    since: date
+    until: date | None
+
+
+def memberships(db: sqlite3.Connection, class_id: int) -> list[Membership]:
+    """List the times of all students in a class, by family name."""
+    return fetch(
+        db,
+        Membership,
+        """SELECT m.person_id, m.since, m.until
+           FROM membership m JOIN person p ON p.id = m.person_id
+           WHERE m.class_id = ? AND m.role = 'student'
+           ORDER BY p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id, m.id""",
+        (class_id,),
+    )
+
+
+def there_on(members: Iterable[Membership], day: date) -> list[int]:
+    """Give the students who are in the class on a day, each once."""
+    there = (
+        one.student_id
+        for one in members
+        if one.since <= day and (one.until is None or day < one.until)
+    )
+    return list(dict.fromkeys(there))
 
 
 def add_member(

@@ -11,19 +11,7 @@ from typing import NamedTuple
 
 from jade_ladder.core.evidence import Combining
 from jade_ladder.core.names import Named
-from jade_ladder.store.shared.rows import fetch, fetch_one, insert
-
-
-@dataclass(frozen=True, slots=True)
-class MarkRow:
-    """A mark's newest version, and the version that counts."""
-
-    id: int
-    attempt_id: int
-    version: int
-    changed_at: datetime
-    finished_version: int | None
-    first_finished_at: datetime | None
+from jade_ladder.store.shared.rows import fetch, insert
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +23,6 @@ class ChoiceRow:
     half_way: bool
     not_assessed: bool
     since_version: int
-    made_at: datetime
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,54 +32,49 @@ class RemarkRow:
     criterion_id: int | None
     text: str
     since_version: int
-    made_at: datetime
 
 
-_MARK = """SELECT id, attempt_id, version, changed_at, finished_version, first_finished_at
-           FROM mark WHERE attempt_id = ?"""
-
-
-def mark(db: sqlite3.Connection, attempt_id: int) -> MarkRow | None:
-    """Give the mark of an attempt."""
-    return fetch_one(db, MarkRow, _MARK, (attempt_id,))
-
-
-def begin_mark(db: sqlite3.Connection, attempt_id: int, now: datetime) -> MarkRow:
-    """Give the mark of an attempt, made when there is none."""
-    db.execute(
-        "INSERT INTO mark (attempt_id, changed_at) VALUES (?, ?) ON CONFLICT DO NOTHING",
-        (attempt_id, now),
-    )
-    return fetch(db, MarkRow, _MARK, (attempt_id,))[0]
-
-
-def choices(db: sqlite3.Connection, mark_id: int, version: int) -> dict[int, ChoiceRow]:
-    """Give the choices by criterion as they stood in a version of a mark."""
-    rows = fetch(
+def begin_mark(db: sqlite3.Connection, attempt_id: int, marker_id: int, now: datetime) -> int:
+    """Begin the teacher's mark of an attempt, the one that counts; give its number."""
+    return insert(
         db,
-        ChoiceRow,
-        """SELECT criterion_id, level_id, half_way, not_assessed, since_version, made_at
+        "INSERT INTO mark (attempt_id, role, marker_id, changed_at) VALUES (?, 'teacher', ?, ?)",
+        (attempt_id, marker_id, now),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """What stands in a version of a mark: choices by criterion, and remarks by criterion (None: on
+    the whole).
+    """
+
+    choices: dict[int, ChoiceRow]
+    remarks: dict[int | None, RemarkRow]
+
+
+def standing(db: sqlite3.Connection, mark_id: int, version: int) -> Standing:
+    """Give what stood in a version of a mark."""
+    found = Standing({}, {})
+    rows = db.execute(
+        """SELECT 1 AS choice, criterion_id, level_id, half_way, not_assessed, '', since_version, id
            FROM mark_choice
            WHERE mark_id = ?1 AND since_version <= ?2
              AND (until_version IS NULL OR until_version > ?2)
-           ORDER BY id""",
-        (mark_id, version),
-    )
-    return {row.criterion_id: row for row in rows}
-
-
-def remarks(db: sqlite3.Connection, mark_id: int, version: int) -> dict[int | None, RemarkRow]:
-    """Give the remarks by criterion (None: on the whole) as they stood in a version of a mark."""
-    rows = fetch(
-        db,
-        RemarkRow,
-        """SELECT criterion_id, text, since_version, made_at FROM mark_remark
+           UNION ALL
+           SELECT 0, criterion_id, NULL, 0, 0, text, since_version, id FROM mark_remark
            WHERE mark_id = ?1 AND since_version <= ?2
              AND (until_version IS NULL OR until_version > ?2)
-           ORDER BY id""",
+           ORDER BY choice, id""",
         (mark_id, version),
     )
-    return {row.criterion_id: row for row in rows}
+    for is_choice, criterion, level, half_way, not_assessed, text, since, _ in rows:
+        if is_choice:
+            row = ChoiceRow(criterion, level, bool(half_way), bool(not_assessed), since)
+            found.choices[criterion] = row
+        else:
+            found.remarks[criterion] = RemarkRow(criterion, text, since)
+    return found
 
 
 def _next_version(db: sqlite3.Connection, mark_id: int, now: datetime) -> int:
@@ -112,8 +94,8 @@ def append_choice(
     not_assessed: bool,
     now: datetime,
     person_id: int,
-) -> None:
-    """Append a choice on one criterion as a new version of the mark."""
+) -> int:
+    """Append a choice on one criterion as a new version of the mark; give the version."""
     version = _next_version(db, mark_id, now)
     db.execute(
         """UPDATE mark_choice SET until_version = ?
@@ -127,6 +109,7 @@ def append_choice(
            VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
         (mark_id, criterion_id, level_id, half_way, not_assessed, version, now, person_id),
     )
+    return version
 
 
 def append_remark(
@@ -136,8 +119,8 @@ def append_remark(
     text: str,
     now: datetime,
     person_id: int,
-) -> None:
-    """Append a remark (an empty one takes it back) as a new version of the mark."""
+) -> int:
+    """Append a remark (an empty one removes it) as a new version of the mark; give the version."""
     version = _next_version(db, mark_id, now)
     db.execute(
         """UPDATE mark_remark SET until_version = ?
@@ -150,6 +133,7 @@ def append_remark(
            VALUES (?, ?, ?, ?, ?, ?)""",
         (mark_id, criterion_id, text, version, now, person_id),
     )
+    return version
 
 
 def finish(db: sqlite3.Connection, mark_id: int, now: datetime) -> None:
@@ -194,6 +178,7 @@ def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[Task
            JOIN school_class k ON k.id = t.class_id
            JOIN task_student ts ON ts.task_id = t.id JOIN person p ON p.id = ts.student_id
            JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
+             AND m.role = 'teacher'
            ORDER BY ts.task_id, p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id,
                     a.number""",
         (json.dumps(list(task_ids)),),

@@ -18,8 +18,10 @@ class AssessedIn:
     highest: int | None
 
 
-def assessed_in(db: sqlite3.Connection, class_id: int) -> list[AssessedIn]:
-    """List what each task of a class assesses, by outcome and task."""
+def assessed_in(
+    db: sqlite3.Connection, class_id: int, outcome_id: int | None = None
+) -> list[AssessedIn]:
+    """List what each task of a class assesses, by outcome and task; all, or one outcome."""
     return fetch(
         db,
         AssessedIn,
@@ -27,8 +29,9 @@ def assessed_in(db: sqlite3.Connection, class_id: int) -> list[AssessedIn]:
            FROM task t JOIN criterion c ON c.revision_id = t.revision_id
            JOIN alignment a ON a.criterion_id = c.id
            JOIN alignment_cell ac ON ac.alignment_id = a.id
-           WHERE t.class_id = ? GROUP BY a.outcome_id, t.id ORDER BY a.outcome_id, t.id""",
-        (class_id,),
+           WHERE t.class_id = ?1 AND (?2 IS NULL OR a.outcome_id = ?2)
+           GROUP BY a.outcome_id, t.id ORDER BY a.outcome_id, t.id""",
+        (class_id, outcome_id),
     )
 
 

@@ -1,6 +1,7 @@
-"""What evidence is worked out from: finished choices and the alignments they meet.
+"""The evidence that counts: written with what it comes from, and read in the order of evidence.
 
-These lists are long and read on every look at the wall, so they stay bare rows.
+What previews work it out anew from stands in `choices.py`. The lists are long, so they stay bare
+rows.
 """
 
 from __future__ import annotations
@@ -8,76 +9,105 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Iterable
-from typing import TypeAlias
+from typing import NamedTuple
 
-ChoiceOfAttempt: TypeAlias = tuple[int, int, int, int, int, int, int, str, str, int, int, str, str]
-"""student, task, attempt's record, attempt's number, criterion, level, half-way, done at (as it was
-corrected, if it was), first finished at, excused, practice, attempts rule, combining of the task's
-class."""
+_ALL = """
+  SELECT ts.student_id, l.outcome_id, coalesce(a.corrected_done_at, a.done_at) AS done_at,
+         m.first_finished_at, a.id AS attempt_id, ts.task_id, a.number,
+         combined(k.combining, l.weight, c.half_way, here.value, above.value) AS value
+  FROM mark m
+  JOIN attempt a ON a.id = m.attempt_id
+  JOIN task_student ts ON ts.id = a.task_student_id
+  JOIN task t ON t.id = ts.task_id
+  JOIN school_class k ON k.id = t.class_id
+  JOIN mark_choice c ON c.mark_id = m.id
+  JOIN alignment l ON l.criterion_id = c.criterion_id
+  JOIN alignment_cell here ON here.alignment_id = l.id AND here.level_id = c.level_id
+  LEFT JOIN criterion_level next ON c.half_way = 1 AND next.criterion_id = c.criterion_id
+    AND next.position = (SELECT position + 1 FROM criterion_level WHERE id = c.level_id)
+  LEFT JOIN alignment_cell above ON above.alignment_id = l.id AND above.level_id = next.id
+  WHERE m.role = 'teacher' AND ts.excused = 0 AND t.practice = 0
+    AND c.since_version <= m.finished_version
+    AND (c.until_version IS NULL OR c.until_version > m.finished_version)"""
+_GROUPED = "GROUP BY a.id, l.outcome_id"
+_COLUMNS = "student_id, outcome_id, done_at, finished_at, attempt_id, task_id, number, value"
+_INSERT = f"INSERT INTO evidence ({_COLUMNS}) SELECT * FROM ("
 
-AlignedCell: TypeAlias = tuple[int, int, int, int, int | None]
-"""criterion, outcome, alignment's weight, level, value; levels lowest first."""
 
-CHOICES_SQL = """
-SELECT ts.student_id, ts.task_id, a.id, a.number, c.criterion_id, c.level_id, c.half_way,
-       coalesce(a.corrected_done_at, a.done_at) AS done, m.first_finished_at, ts.excused,
-       t.practice, t.attempts_rule, k.combining
-FROM json_each(?) s
-JOIN task_student ts ON ts.student_id = s.value
-JOIN task t ON t.id = ts.task_id
-JOIN school_class k ON k.id = t.class_id
-JOIN attempt a ON a.task_student_id = ts.id
-JOIN mark m ON m.attempt_id = a.id
-JOIN mark_choice c ON c.mark_id = m.id
-WHERE c.level_id IS NOT NULL AND c.since_version <= m.finished_version
-  AND (c.until_version IS NULL OR c.until_version > m.finished_version)
-ORDER BY ts.student_id, done, m.first_finished_at, a.id, c.criterion_id"""
+class EvidenceRow(NamedTuple):
+    """The evidence of one attempt for one outcome; times as they are stored, in text order."""
+
+    student_id: int
+    outcome_id: int
+    done_at: str
+    finished_at: str
+    attempt_id: int
+    task_id: int
+    number: int
+    value: int
 
 
-def finished_choices(db: sqlite3.Connection, student_ids: Iterable[int]) -> list[ChoiceOfAttempt]:
-    """List the choices in the finished version of every mark of these students, in any class:
-    evidence follows the student. In the order of evidence.
+def renew_evidence_of_attempts(db: sqlite3.Connection, attempt_ids: Iterable[int]) -> None:
+    """Work the evidence of attempts out anew: their marks, times or whether they count changed."""
+    numbers = json.dumps(list(attempt_ids))
+    db.execute(
+        "DELETE FROM evidence WHERE attempt_id IN (SELECT value FROM json_each(?))", [numbers]
+    )
+    db.execute(
+        f"""{_INSERT} {_ALL} AND m.attempt_id IN (SELECT value FROM json_each(?)) {_GROUPED})
+            WHERE value IS NOT NULL""",
+        [numbers],
+    )
+
+
+def renew_evidence_of_task(db: sqlite3.Connection, task_id: int) -> None:
+    """Work the evidence of all attempts at a task out anew."""
+    db.execute("DELETE FROM evidence WHERE task_id = ?", (task_id,))
+    db.execute(
+        f"{_INSERT} {_ALL} AND ts.task_id = ? {_GROUPED}) WHERE value IS NOT NULL", (task_id,)
+    )
+
+
+def renew_evidence_of_outcomes(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> None:
+    """Work the evidence on outcomes out anew: cells of alignments to them changed."""
+    numbers = json.dumps(list(outcome_ids))
+    db.execute(
+        "DELETE FROM evidence WHERE outcome_id IN (SELECT value FROM json_each(?))", [numbers]
+    )
+    db.execute(
+        f"""{_INSERT} {_ALL} AND l.outcome_id IN (SELECT value FROM json_each(?)) {_GROUPED})
+            WHERE value IS NOT NULL""",
+        [numbers],
+    )
+
+
+def differences(db: sqlite3.Connection) -> list[tuple[str, EvidenceRow]]:
+    """List each row of the evidence that is not as it is worked out anew ("stored"), and each that
+    is missing ("missing").
     """
-    return db.execute(CHOICES_SQL, (json.dumps(list(student_ids)),)).fetchall()
+    anew = f"SELECT * FROM ({_ALL} {_GROUPED}) WHERE value IS NOT NULL"
+    stored = f"SELECT {_COLUMNS} FROM evidence"
+    return [
+        (word, EvidenceRow(*row))
+        for word, sql in (
+            ("stored", f"{stored} EXCEPT {anew}"),
+            ("missing", f"{anew} EXCEPT {stored}"),
+        )
+        for row in db.execute(f"SELECT * FROM ({sql}) ORDER BY 1, 2, 3, 4, 5")
+    ]
 
 
-def aligned_cells(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> list[AlignedCell]:
-    """List the cells of every alignment to these outcomes."""
-    return db.execute(
-        """SELECT a.criterion_id, a.outcome_id, a.weight, ac.level_id, ac.value
-           FROM json_each(?) o
-           JOIN alignment a ON a.outcome_id = o.value
-           JOIN alignment_cell ac ON ac.alignment_id = a.id
-           JOIN criterion_level l ON l.id = ac.level_id
-           ORDER BY a.criterion_id, a.id, l.position""",
-        (json.dumps(list(outcome_ids)),),
-    ).fetchall()
-
-
-def task_titles(db: sqlite3.Connection, task_ids: Iterable[int]) -> dict[int, tuple[str, str, str]]:
-    """Give title, kind and class of tasks, by number."""
-    rows = db.execute(
-        """SELECT t.id, t.title, t.kind, c.name FROM json_each(?) n
-           JOIN task t ON t.id = n.value JOIN school_class c ON c.id = t.class_id
-           ORDER BY t.id""",
-        (json.dumps(list(task_ids)),),
-    ).fetchall()
-    return {row[0]: (row[1], row[2], row[3]) for row in rows}
-
-
-def finished_remarks(
-    db: sqlite3.Connection, attempt_ids: Iterable[int], outcome_id: int
-) -> list[tuple[int, str]]:
-    """List the remarks in the finished version of these attempts' marks, as attempt and text:
-    those on criteria aligned to the outcome, then the one on the whole.
+def evidence(
+    db: sqlite3.Connection, student_ids: Iterable[int], outcome_ids: Iterable[int]
+) -> list[EvidenceRow]:
+    """List the evidence of students on outcomes, in any class: evidence follows the student. By
+    student and outcome, each in the order of evidence.
     """
+    wanted = [json.dumps(list(student_ids)), json.dumps(list(outcome_ids))]
     return db.execute(
-        """SELECT m.attempt_id, r.text FROM json_each(?1) n
-           JOIN mark m ON m.attempt_id = n.value JOIN mark_remark r ON r.mark_id = m.id
-           WHERE r.text <> '' AND r.since_version <= m.finished_version
-             AND (r.until_version IS NULL OR r.until_version > m.finished_version)
-             AND (r.criterion_id IS NULL OR r.criterion_id IN (
-               SELECT criterion_id FROM alignment WHERE outcome_id = ?2))
-           ORDER BY m.attempt_id, r.criterion_id IS NULL, r.criterion_id, r.id""",
-        (json.dumps(list(attempt_ids)), outcome_id),
+        f"""SELECT {_COLUMNS} FROM evidence
+            WHERE student_id IN (SELECT value FROM json_each(?))
+              AND outcome_id IN (SELECT value FROM json_each(?))
+            ORDER BY student_id, outcome_id, done_at, finished_at, attempt_id""",
+        wanted,
     ).fetchall()

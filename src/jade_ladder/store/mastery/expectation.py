@@ -37,6 +37,32 @@ def not_expected(
     return {(row.student_id, row.outcome_id): row for row in rows}
 
 
+@dataclass(frozen=True, slots=True)
+class Lifted:
+    """That an outcome is or was lifted for a student; `until` is the first day it was expected
+    again.
+    """
+
+    student_id: int
+    since: date
+    until: date | None
+
+    def on(self, day: date) -> bool:
+        """Whether it was lifted on a day."""
+        return self.since <= day and (self.until is None or day < self.until)
+
+
+def ever_not_expected(db: sqlite3.Connection, outcome_id: int) -> list[Lifted]:
+    """List of whom an outcome is or ever was not expected."""
+    return fetch(
+        db,
+        Lifted,
+        """SELECT student_id, since, until FROM not_expected WHERE outcome_id = ?
+           ORDER BY student_id, since, id""",
+        (outcome_id,),
+    )
+
+
 def lift_outcome(
     db: sqlite3.Connection,
     student_id: int,

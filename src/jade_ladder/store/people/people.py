@@ -148,11 +148,13 @@ def add_session(
     )
 
 
-def session_person(db: sqlite3.Connection, token_hash: str, now: datetime) -> int | None:
-    """Give the number of the person whose session this is, while it lasts."""
-    return fetch_number(
+def person_of_session(db: sqlite3.Connection, token_hash: str, now: datetime) -> Person | None:
+    """Give the person of a session that has not ended."""
+    return fetch_one(
         db,
-        "SELECT person_id FROM session WHERE token_hash = ? AND expires_at > ?",
+        Person,
+        f"""{_PERSON} WHERE id = (
+              SELECT person_id FROM session WHERE token_hash = ? AND expires_at > ?)""",
         (token_hash, now),
     )
 

@@ -44,93 +44,59 @@ class _CriterionRow:
     weight: int | None
     remarks: bool
     any_order: bool
-
-
-@dataclass(frozen=True, slots=True)
-class _LevelRow:
-    id: int
-    criterion_id: int
-    key: str
-    name: str
-    descriptor: str
-    points: int
-
-
-@dataclass(frozen=True, slots=True)
-class _CellRow:
-    criterion_id: int
-    outcome_id: int
-    weight: int
-    basis: Basis
-    value: int | None
-    follows: int | None
-    by_hand: bool
+    levels: str
+    cells: str
 
 
 def criteria(db: sqlite3.Connection, revision_id: int) -> list[StoredCriterion]:
-    """Give a revision's criteria in order, each with its levels and alignments."""
-    levels: dict[int, list[_LevelRow]] = {}
-    for level in fetch(
-        db,
-        _LevelRow,
-        """SELECT l.id, l.criterion_id, l.key, l.name, l.descriptor, l.points
-           FROM criterion_level l JOIN criterion c ON c.id = l.criterion_id
-           WHERE c.revision_id = ? ORDER BY l.criterion_id, l.position""",
-        (revision_id,),
-    ):
-        levels.setdefault(level.criterion_id, []).append(level)
-    alignments = _alignments(db, revision_id)
+    """Give a revision's criteria in order, with levels and alignments, in one statement."""
     rows = fetch(
         db,
         _CriterionRow,
-        """SELECT id, key, title, kind, bonus, half_way, weight, remarks, any_order
-           FROM criterion
-           WHERE revision_id = ? ORDER BY position, id""",
+        """SELECT c.id, c.key, c.title, c.kind, c.bonus, c.half_way, c.weight, c.remarks,
+                  c.any_order,
+                  (SELECT json_group_array(json_array(l.position, l.id, l.key, l.name, l.points,
+                                                      l.descriptor))
+                   FROM criterion_level l WHERE l.criterion_id = c.id),
+                  (SELECT json_group_array(json_array(a.id, l.position, a.outcome_id, a.weight,
+                                                      a.basis, ac.value, ac.follows, ac.by_hand))
+                   FROM alignment a JOIN alignment_cell ac ON ac.alignment_id = a.id
+                   JOIN criterion_level l ON l.id = ac.level_id WHERE a.criterion_id = c.id)
+           FROM criterion c WHERE c.revision_id = ? ORDER BY c.position, c.id""",
         (revision_id,),
     )
-    return [
-        StoredCriterion(
-            row.id,
-            Criterion(
-                row.key,
-                row.title,
-                tuple(
-                    CriterionLevel(level.key, level.name, level.points, level.descriptor)
-                    for level in levels.get(row.id, [])
-                ),
-                row.kind,
-                row.bonus,
-                row.half_way,
-                row.weight,
-                row.remarks,
-                row.any_order,
+    return [_stored(row) for row in rows]
+
+
+def _stored(row: _CriterionRow) -> StoredCriterion:
+    # What SQL gathers in an array has no order of its own: by position here.
+    levels = sorted(json.loads(row.levels))
+    alignments = []
+    in_order = sorted(json.loads(row.cells), key=itemgetter(0, 1))
+    for _, of_alignment in groupby(in_order, itemgetter(0)):
+        cells = list(of_alignment)
+        _, _, outcome_id, weight, basis, *_ = cells[0]
+        found = tuple(Cell(value, follows, bool(hand)) for *_, value, follows, hand in cells)
+        alignments.append(StoredAlignment(outcome_id, weight, AlignmentMap(Basis(basis), found)))
+    return StoredCriterion(
+        row.id,
+        Criterion(
+            row.key,
+            row.title,
+            tuple(
+                CriterionLevel(key, name, points, descriptor)
+                for _, _, key, name, points, descriptor in levels
             ),
-            tuple(level.id for level in levels.get(row.id, [])),
-            tuple(alignments.get(row.id, [])),
-        )
-        for row in rows
-    ]
-
-
-def _alignments(db: sqlite3.Connection, revision_id: int) -> dict[int, list[StoredAlignment]]:
-    ties: dict[tuple[int, int], list[_CellRow]] = {}
-    for cell in fetch(
-        db,
-        _CellRow,
-        """SELECT a.criterion_id, a.outcome_id, a.weight, a.basis, ac.value, ac.follows, ac.by_hand
-           FROM alignment a JOIN criterion c ON c.id = a.criterion_id
-           JOIN alignment_cell ac ON ac.alignment_id = a.id
-           JOIN criterion_level l ON l.id = ac.level_id
-           WHERE c.revision_id = ? ORDER BY a.id, l.position""",
-        (revision_id,),
-    ):
-        ties.setdefault((cell.criterion_id, cell.outcome_id), []).append(cell)
-    found: dict[int, list[StoredAlignment]] = {}
-    for (criterion_id, outcome_id), rows in ties.items():
-        cells = tuple(Cell(row.value, row.follows, row.by_hand) for row in rows)
-        alignment = StoredAlignment(outcome_id, rows[0].weight, AlignmentMap(rows[0].basis, cells))
-        found.setdefault(criterion_id, []).append(alignment)
-    return found
+            row.kind,
+            row.bonus,
+            row.half_way,
+            row.weight,
+            row.remarks,
+            row.any_order,
+        ),
+        tuple(level[1] for level in levels),
+        tuple(alignments),
+    )
 
 
 def replace_criteria(

@@ -9,7 +9,9 @@ from contextlib import contextmanager
 from datetime import UTC, date, datetime
 from pathlib import Path
 
+from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.errors import StoreError, Unavailable
+from jade_ladder.core.evidence import Combining, Part, combine
 from jade_ladder.store.shared.file import FILE_NAME, check_file, make_file, protect
 from jade_ladder.store.shared.migrations import migrate
 from jade_ladder.store.shared.turns import Turns
@@ -37,6 +39,30 @@ def write_time(moment: datetime) -> str:
 
 sqlite3.register_adapter(datetime, write_time)
 sqlite3.register_adapter(date, date.isoformat)
+
+
+class CombinedEvidence:
+    """The SQL aggregate `combined(combining, weight, half-way, value, value above)`: the evidence
+    of one attempt for one outcome, of the choices on its aligned criteria (docs/calculations.md,
+    “Marks, attempts, evidence”); NULL where they say nothing.
+    """
+
+    def __init__(self) -> None:
+        self._parts: list[Part] = []
+        self._combining = Combining.MEAN
+
+    def step(
+        self, combining: str, weight: int, half_way: int, value: int | None, above: int | None
+    ) -> None:
+        """Take one choice."""
+        self._combining = Combining(combining)
+        exact = chosen_value((value, above), 0, bool(half_way))
+        if exact is not None:
+            self._parts.append(Part(exact, weight))
+
+    def finalize(self) -> int | None:
+        """Give what all of them come to."""
+        return combine(self._parts, self._combining)
 
 
 class Database:
@@ -130,6 +156,12 @@ class Database:
                 if db.in_transaction:
                     db.execute("ROLLBACK")
 
+    @contextmanager
+    def looking(self) -> Iterator[sqlite3.Connection]:
+        """Read by one statement, which is of one moment by itself."""
+        with _told_as_ours():
+            yield self._connection()
+
     def close(self) -> None:
         """Close every connection of every thread."""
         with self._lock:
@@ -148,6 +180,7 @@ def _connect(path: Path, read_only: bool = False) -> sqlite3.Connection:
         timeout=BUSY_SECONDS,
         check_same_thread=False,
     )
+    db.create_aggregate("combined", 5, CombinedEvidence)  # type: ignore[arg-type]
     db.execute("PRAGMA foreign_keys = ON")
     if not read_only:
         db.execute("PRAGMA journal_mode = WAL")

@@ -49,18 +49,14 @@ def has_entry(db: sqlite3.Connection, subject: str, subject_id: int) -> bool:
     return found is not None
 
 
-def first_after(
-    db: sqlite3.Connection, subject: str, moment: datetime
-) -> dict[int, tuple[Any, Any]]:
-    """Give before and after of the first entry from `moment` on about each subject of a kind, by
-    the subject's number: what stood at that moment is what stands before that entry.
+def entries(db: sqlite3.Connection, subject: str) -> list[tuple[datetime, int, Any]]:
+    """List what was logged about subjects of a kind, the oldest first: when, of which, and what
+    stood before.
     """
     rows = db.execute(
-        """SELECT subject_id, before, after FROM log WHERE subject = ? AND at >= ?
-           ORDER BY at DESC, id DESC""",
-        (subject, moment),
+        "SELECT at, subject_id, before FROM log WHERE subject = ? ORDER BY at, id", (subject,)
     )
-    return {number: (_value(before), _value(after)) for number, before, after in rows}
+    return [(datetime.fromisoformat(at), number, _value(before)) for at, number, before in rows]
 
 
 def _value(text: str | None) -> Any:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
-from jade_ladder.store.shared.rows import fetch_one, insert
+from jade_ladder.store.shared.rows import fetch, fetch_one, insert
 
 
 class Dating(StrEnum):
@@ -23,8 +23,8 @@ class Dating(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class WorkRow:
-    """What was handed in."""
+class WorkPart:
+    """A part of what was handed in: a text, from a file where it has a name."""
 
     text: str
     file_name: str | None
@@ -55,6 +55,14 @@ def newest_attempt(db: sqlite3.Connection, task_student_id: int) -> AttemptRow |
            FROM attempt a WHERE a.task_student_id = ? ORDER BY a.number DESC LIMIT 1""",
         (task_student_id,),
     )
+
+
+def attempt_ids(db: sqlite3.Connection, task_student_id: int) -> list[int]:
+    """List the numbers of the records of a student's attempts at a task."""
+    rows = db.execute(
+        "SELECT id FROM attempt WHERE task_student_id = ? ORDER BY number", (task_student_id,)
+    )
+    return [number for (number,) in rows]
 
 
 def add_attempt(
@@ -103,22 +111,24 @@ def set_work(
     now: datetime,
     person_id: int,
 ) -> None:
-    """Enter what was handed in, or replace it."""
+    """Enter the text that was handed in, the first part of the work, or replace it."""
     db.execute(
-        """INSERT INTO work (attempt_id, text, file_name, entered_at, entered_by)
-           VALUES (?, ?, ?, ?, ?)
-           ON CONFLICT (attempt_id) DO UPDATE SET text = excluded.text,
+        """INSERT INTO work_part
+             (attempt_id, position, kind, text, file_name, entered_at, entered_by)
+           VALUES (?, 1, 'text', ?, ?, ?, ?)
+           ON CONFLICT (attempt_id, position) DO UPDATE SET text = excluded.text,
              file_name = excluded.file_name, entered_at = excluded.entered_at,
              entered_by = excluded.entered_by""",
         (attempt_id, text, file_name, now, person_id),
     )
 
 
-def work(db: sqlite3.Connection, attempt_id: int) -> WorkRow | None:
-    """Give what was handed in."""
-    return fetch_one(
+def work_parts(db: sqlite3.Connection, attempt_id: int) -> list[WorkPart]:
+    """List the parts of what was handed in, in order."""
+    return fetch(
         db,
-        WorkRow,
-        "SELECT text, file_name, entered_at FROM work WHERE attempt_id = ?",
+        WorkPart,
+        """SELECT text, file_name, entered_at FROM work_part WHERE attempt_id = ?
+           ORDER BY position""",
         (attempt_id,),
     )

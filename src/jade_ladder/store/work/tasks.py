@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import astuple, dataclass
 from datetime import date, datetime
 from enum import StrEnum
 
-from jade_ladder.core.evidence import AttemptsRule
+from jade_ladder.core.evidence import AttemptsRule, SourceKind
 from jade_ladder.core.names import Named
 from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
 from jade_ladder.store.work.attempts import Dating
@@ -86,13 +88,18 @@ _TASK = """SELECT t.id, t.class_id, t.revision_id, v.number,
            JOIN rubric r ON r.id = v.rubric_id"""
 
 
-def class_tasks(db: sqlite3.Connection, class_id: int) -> list[TaskRow]:
-    """List a class's tasks by due time; those without come last."""
+def class_tasks(
+    db: sqlite3.Connection, class_id: int, task_ids: Iterable[int] | None = None
+) -> list[TaskRow]:
+    """List a class's tasks, or some of them, by due time; those without come last."""
+    wanted = None if task_ids is None else json.dumps(list(task_ids))
     return fetch(
         db,
         TaskRow,
-        f"{_TASK} WHERE t.class_id = ? ORDER BY t.due_at IS NULL, t.due_at, t.id",
-        (class_id,),
+        f"""{_TASK} WHERE t.class_id = ?1
+              AND (?2 IS NULL OR t.id IN (SELECT value FROM json_each(?2)))
+            ORDER BY t.due_at IS NULL, t.due_at, t.id""",
+        (class_id, wanted),
     )
 
 
@@ -101,45 +108,45 @@ def task(db: sqlite3.Connection, task_id: int) -> TaskRow | None:
     return fetch_one(db, TaskRow, f"{_TASK} WHERE t.id = ?", (task_id,))
 
 
-def add_task(
-    db: sqlite3.Connection,
-    class_id: int,
-    revision_id: int,
-    title: str,
-    instructions: str,
-    kind: TaskKind,
-    due_at: datetime | None,
-    points: int | None,
-    practice: bool,
-    now: datetime,
-) -> int:
+def attempts_rules(db: sqlite3.Connection) -> dict[tuple[SourceKind, int], AttemptsRule]:
+    """Give the attempts rules of tasks whose rule is not the default, by source of evidence."""
+    rows = db.execute(
+        "SELECT id, attempts_rule FROM task WHERE attempts_rule <> 'latest' ORDER BY id"
+    )
+    return {(SourceKind.ATTEMPT, number): AttemptsRule(rule) for number, rule in rows}
+
+
+@dataclass(frozen=True, slots=True)
+class TaskFields:
+    """What a teacher decides of a task; `points` None means the sum of the rubric's highest."""
+
+    revision_id: int
+    title: str
+    instructions: str
+    kind: TaskKind
+    due_at: datetime | None
+    points: int | None
+    practice: bool
+
+
+def add_task(db: sqlite3.Connection, class_id: int, fields: TaskFields, now: datetime) -> int:
     """Add a task; give its number."""
     return insert(
         db,
-        """INSERT INTO task (class_id, revision_id, title, instructions, kind, due_at, points,
-                             practice, made_at)
+        """INSERT INTO task (revision_id, title, instructions, kind, due_at, points, practice,
+                             class_id, made_at)
            VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)""",
-        (class_id, revision_id, title, instructions, kind, due_at, points, practice, now),
+        (*astuple(fields), class_id, now),
     )
 
 
-def change_task(
-    db: sqlite3.Connection,
-    task_id: int,
-    revision_id: int,
-    title: str,
-    instructions: str,
-    kind: TaskKind,
-    due_at: datetime | None,
-    points: int | None,
-    practice: bool,
-) -> None:
+def change_task(db: sqlite3.Connection, task_id: int, fields: TaskFields) -> None:
     """Change a task and count its version up."""
     db.execute(
         """UPDATE task SET revision_id = ?, title = ?, instructions = ?, kind = ?, due_at = ?,
                            points = ?, practice = ?, version = version + 1
            WHERE id = ?""",
-        (revision_id, title, instructions, kind, due_at, points, practice, task_id),
+        (*astuple(fields), task_id),
     )
 
 
@@ -183,7 +190,8 @@ def task_students(
         TaskStudentRow,
         """SELECT p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id, a.number,
                   coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
-                  w.attempt_id IS NOT NULL, m.id, m.version, m.finished_version,
+                  EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id), m.id, m.version,
+                  m.finished_version,
                   (SELECT count(*) FROM mark_choice c JOIN criterion k ON k.id = c.criterion_id
                    WHERE c.mark_id = m.id AND c.until_version IS NULL AND k.bonus = 0
                      AND (c.level_id IS NOT NULL OR c.not_assessed = 1))
@@ -191,14 +199,73 @@ def task_students(
            LEFT JOIN task_student ts ON ts.task_id = :task AND ts.student_id = p.id
            LEFT JOIN attempt a ON a.task_student_id = ts.id
              AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
-           LEFT JOIN work w ON w.attempt_id = a.id
-           LEFT JOIN mark m ON m.attempt_id = a.id
+           LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
            WHERE a.id IS NOT NULL OR p.id IN (
              SELECT person_id FROM membership
              WHERE class_id = :class AND role = 'student' AND since <= :on
                AND (until IS NULL OR until > :on))
            ORDER BY p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id""",
         {"task": task_id, "class": class_id, "on": on},
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class TaskGroup:
+    """How many students stand alike with a task: whether they are excused, have an attempt and
+    work, and how far the mark is (`version` is 1 where anything is chosen; a mark that was changed
+    after it was finished has a `finished_version` of -1).
+    """
+
+    class_id: int
+    task_id: int
+    kind: TaskKind
+    due_at: datetime | None
+    excused: bool
+    has_attempt: bool
+    has_work: bool
+    version: int
+    finished_version: int | None
+    students: int
+
+
+def task_groups(db: sqlite3.Connection, class_ids: Iterable[int], on: date) -> list[TaskGroup]:
+    """Count the students of classes that stand alike with each task, those in the class on the day
+    and any with an attempt, in one statement.
+    """
+    return fetch(
+        db,
+        TaskGroup,
+        """WITH one AS (SELECT value AS class_id FROM json_each(:classes)),
+             there AS (
+               SELECT t.id AS task_id, m.person_id AS student_id
+               FROM one JOIN task t ON t.class_id = one.class_id
+               JOIN membership m ON m.class_id = one.class_id AND m.role = 'student'
+                 AND m.since <= :on AND (m.until IS NULL OR m.until > :on)
+               UNION
+               SELECT ts.task_id, ts.student_id
+               FROM one JOIN task t ON t.class_id = one.class_id
+               JOIN task_student ts ON ts.task_id = t.id
+               WHERE EXISTS (SELECT 1 FROM attempt WHERE task_student_id = ts.id)),
+             stand AS (
+               SELECT there.task_id, coalesce(ts.excused, 0) AS excused,
+                      a.id IS NOT NULL AS has_attempt,
+                      EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id) AS has_work,
+                      min(coalesce(m.version, 0), 1) AS version,
+                      CASE WHEN m.finished_version = m.version THEN min(m.version, 1)
+                           WHEN m.finished_version IS NOT NULL THEN -1
+                      END AS finished_version
+               FROM there
+               LEFT JOIN task_student ts
+                 ON ts.task_id = there.task_id AND ts.student_id = there.student_id
+               LEFT JOIN attempt a ON a.task_student_id = ts.id
+                 AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+               LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher')
+           SELECT t.class_id, t.id, t.kind, t.due_at, s.excused, s.has_attempt, s.has_work,
+                  s.version, s.finished_version, count(*)
+           FROM stand s JOIN task t ON t.id = s.task_id
+           GROUP BY t.id, s.excused, s.has_attempt, s.has_work, s.version, s.finished_version
+           ORDER BY t.id, s.excused, s.has_attempt, s.has_work, s.version, s.finished_version""",
+        {"classes": json.dumps(list(class_ids)), "on": on},
     )
 
 

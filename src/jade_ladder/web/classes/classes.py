@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import date
 
 from pydantic import BaseModel
@@ -9,7 +10,7 @@ from pydantic import BaseModel
 from jade_ladder.core.methods import Method
 from jade_ladder.service.classes import classes as service
 from jade_ladder.service.classes import students
-from jade_ladder.service.marking import desk as marking
+from jade_ladder.service.work import tasks
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.web.outcomes.methods import MethodOut
 from jade_ladder.web.shared.bodies import router_of
@@ -48,24 +49,29 @@ class ClassOut(BaseModel):
     to_mark: int
 
 
-def _out(caller: AsTeacher, row: ClassRow) -> ClassOut:
-    return ClassOut(
-        id=row.id,
-        name=row.name,
-        first_day=row.first_day,
-        last_day=row.last_day,
-        scale_id=row.scale_id,
-        method=MethodOut.of(Method(row.method, row.newest, row.last)),
-        version=row.version,
-        students=sum(s.until is None for s in students.students(caller, row.id)),
-        to_mark=sum(view.to_mark for view in marking.pile(caller, row.id)),
-    )
+def _out(caller: AsTeacher, rows: Iterable[ClassRow]) -> list[ClassOut]:
+    present = students.present_by_class(caller)
+    waiting = tasks.to_mark_by_class(caller)
+    return [
+        ClassOut(
+            id=row.id,
+            name=row.name,
+            first_day=row.first_day,
+            last_day=row.last_day,
+            scale_id=row.scale_id,
+            method=MethodOut.of(Method(row.method, row.newest, row.last)),
+            version=row.version,
+            students=present[row.id],
+            to_mark=waiting[row.id],
+        )
+        for row in rows
+    ]
 
 
 @router.get("")
 def read_classes(caller: AsTeacher) -> list[ClassOut]:
     """List the classes one teaches."""
-    return [_out(caller, row) for row in service.my_classes(caller)]
+    return _out(caller, service.my_classes(caller))
 
 
 @router.post("", status_code=201)
@@ -77,7 +83,7 @@ def make_class(body: ClassIn, caller: AsTeacher) -> Made:
 @router.get("/{class_id:int}")
 def read_class(class_id: int, caller: AsTeacher) -> ClassOut:
     """Give one class."""
-    return _out(caller, service.get_class(caller, class_id))
+    return _out(caller, [service.get_class(caller, class_id)])[0]
 
 
 @router.patch("/{class_id:int}")

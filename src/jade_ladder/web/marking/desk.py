@@ -8,10 +8,12 @@ from pydantic import BaseModel
 
 from jade_ladder.core.total import LineKind, Total
 from jade_ladder.service.marking import desk as service
+from jade_ladder.service.marking import pile as piles
+from jade_ladder.service.marking import saving
 from jade_ladder.service.marking.carried_marks import CountingUnder
 from jade_ladder.service.marking.choices import Choice
-from jade_ladder.service.marking.desk import StudentMark
 from jade_ladder.service.marking.moves import Move
+from jade_ladder.service.marking.state import MarkState
 from jade_ladder.web.mastery.models import MasteryOut
 from jade_ladder.web.outcomes.scales import ScaleOut
 from jade_ladder.web.rubrics.criteria import CriterionOut, OwnOutcomeOut
@@ -50,8 +52,8 @@ class RemarkOut(BaseModel):
     text: str
 
 
-class WorkOut(BaseModel):
-    """What was handed in."""
+class WorkPartOut(BaseModel):
+    """A part of what was handed in."""
 
     text: str
     file_name: str | None
@@ -141,14 +143,15 @@ class CountingOut(BaseModel):
         )
 
 
-class StudentMarkOut(BaseModel):
-    """One student's work and mark; `unmarked` are keys of criteria, `saved_at` is when the newest
-    version was saved, `counting` is what counts meanwhile under an earlier revision.
+class MarkOut(BaseModel):
+    """The state of one student's mark: `attempt` is its number, `unmarked` are keys of criteria,
+    `saved_at` is when the newest version was saved, `counting` is what counts meanwhile under an
+    earlier revision; `to_mark_change` is by how much what was done just now changes how many wait
+    for the teacher.
     """
 
     student: StudentAtTaskOut
-    work: WorkOut | None
-    late_minutes: int
+    attempt: int
     version: int
     saved_at: datetime | None
     finished: bool
@@ -158,27 +161,25 @@ class StudentMarkOut(BaseModel):
     total: TotalOut | None
     moves: list[MoveOut]
     counting: CountingOut | None
+    to_mark_change: int
 
     @classmethod
-    def of(cls, mark: StudentMark) -> StudentMarkOut:
+    def of(cls, mark: MarkState) -> MarkOut:
         """Show a mark."""
-        work = mark.work
         return cls(
             student=StudentAtTaskOut.of(mark.student),
-            work=work
-            and WorkOut(text=work.text, file_name=work.file_name, words=len(work.text.split())),
-            late_minutes=mark.late_minutes,
+            attempt=mark.student.row.number or 1,
             version=mark.version,
             saved_at=mark.changed_at,
             finished=mark.finished,
             choices=[
                 ChoiceOut(
-                    criterion_id=choice.criterion_id,
+                    criterion_id=number,
                     level_id=choice.level_id,
                     half_way=choice.half_way,
                     not_assessed=choice.not_assessed,
                 )
-                for choice in mark.choices.values()
+                for number, choice in mark.choices.items()
             ],
             remarks=[
                 RemarkOut(criterion_id=remark.criterion_id, text=remark.text)
@@ -188,7 +189,16 @@ class StudentMarkOut(BaseModel):
             total=TotalOut.of(mark.total) if mark.total else None,
             moves=[MoveOut.of(move) for move in mark.moves],
             counting=CountingOut.of(mark.counting) if mark.counting else None,
+            to_mark_change=mark.waits - mark.waited,
         )
+
+
+class WorkAtDeskOut(BaseModel):
+    """One attempt of a student: the parts of the work in order, how late it was, and the mark."""
+
+    parts: list[WorkPartOut]
+    late_minutes: int
+    mark: MarkOut
 
 
 class ChoiceIn(BaseModel):
@@ -210,7 +220,7 @@ class RemarkIn(BaseModel):
 @router.get("/classes/{class_id:int}/pile")
 def read_pile(class_id: int, caller: AsTeacher) -> list[TaskLineOut]:
     """List the tasks in which something waits to be marked."""
-    return [TaskLineOut.of(view) for view in service.pile(caller, class_id)]
+    return [TaskLineOut.of(view) for view in piles.pile(caller, class_id)]
 
 
 @router.get("/tasks/{task_id:int}/desk")
@@ -226,44 +236,67 @@ def read_desk(task_id: int, caller: AsTeacher) -> DeskOut:
     )
 
 
-@router.get("/tasks/{task_id:int}/students/{student_id:int}/mark")
-def read_mark(task_id: int, student_id: int, caller: AsTeacher) -> StudentMarkOut:
-    """Give one student's work and mark."""
-    return StudentMarkOut.of(service.student_mark(caller, task_id, student_id))
+ATTEMPT = "/tasks/{task_id:int}/students/{student_id:int}/attempts/{attempt:int}"
 
 
-@router.put("/tasks/{task_id:int}/students/{student_id:int}/choices/{criterion_id:int}")
+@router.get(ATTEMPT)
+def read_work_at_desk(
+    task_id: int, student_id: int, attempt: int, caller: AsTeacher
+) -> WorkAtDeskOut:
+    """Give one attempt of a student: the work and the mark."""
+    found = service.work_at_desk(caller, task_id, student_id, attempt)
+    return WorkAtDeskOut(
+        parts=[
+            WorkPartOut(text=part.text, file_name=part.file_name, words=len(part.text.split()))
+            for part in found.parts
+        ],
+        late_minutes=found.late_minutes,
+        mark=MarkOut.of(found.mark),
+    )
+
+
+@router.put(f"{ATTEMPT}/choices/{{criterion_id:int}}")
 def choose(
-    task_id: int, student_id: int, criterion_id: int, body: ChoiceIn, caller: AsTeacher
-) -> StudentMarkOut:
+    task_id: int,
+    student_id: int,
+    criterion_id: int,
+    attempt: int,
+    body: ChoiceIn,
+    caller: AsTeacher,
+) -> MarkOut:
     """Save a choice; sent twice, it is one."""
     choice = Choice(body.level_id, body.half_way, body.not_assessed)
-    return StudentMarkOut.of(
-        service.choose(caller, task_id, student_id, criterion_id, choice, body.version)
+    return MarkOut.of(
+        saving.choose(caller, task_id, student_id, criterion_id, choice, body.version, attempt)
     )
 
 
-@router.put("/tasks/{task_id:int}/students/{student_id:int}/remarks/{criterion_id:int}")
+@router.put(f"{ATTEMPT}/remarks/{{criterion_id:int}}")
 def remark_on_criterion(
-    task_id: int, student_id: int, criterion_id: int, body: RemarkIn, caller: AsTeacher
-) -> StudentMarkOut:
-    """Save a remark on a criterion; an empty one takes it back."""
-    return StudentMarkOut.of(
-        service.remark(caller, task_id, student_id, criterion_id, body.text, body.version)
+    task_id: int,
+    student_id: int,
+    criterion_id: int,
+    attempt: int,
+    body: RemarkIn,
+    caller: AsTeacher,
+) -> MarkOut:
+    """Save a remark on a criterion; an empty one removes it."""
+    return MarkOut.of(
+        saving.remark(caller, task_id, student_id, criterion_id, body.text, body.version, attempt)
     )
 
 
-@router.put("/tasks/{task_id:int}/students/{student_id:int}/remark")
+@router.put(f"{ATTEMPT}/remark")
 def remark_on_whole(
-    task_id: int, student_id: int, body: RemarkIn, caller: AsTeacher
-) -> StudentMarkOut:
-    """Save a remark on the whole; an empty one takes it back."""
-    return StudentMarkOut.of(
-        service.remark(caller, task_id, student_id, None, body.text, body.version)
+    task_id: int, student_id: int, attempt: int, body: RemarkIn, caller: AsTeacher
+) -> MarkOut:
+    """Save a remark on the whole; an empty one removes it."""
+    return MarkOut.of(
+        saving.remark(caller, task_id, student_id, None, body.text, body.version, attempt)
     )
 
 
-@router.post("/tasks/{task_id:int}/students/{student_id:int}/finish")
-def finish(task_id: int, student_id: int, caller: AsTeacher) -> StudentMarkOut:
+@router.post(f"{ATTEMPT}/finish")
+def finish(task_id: int, student_id: int, attempt: int, caller: AsTeacher) -> MarkOut:
     """Finish a mark: from now on this version counts."""
-    return StudentMarkOut.of(service.finish(caller, task_id, student_id))
+    return MarkOut.of(saving.finish(caller, task_id, student_id, attempt))

@@ -103,8 +103,8 @@ class WallOut(BaseModel):
             value=[cell.mastery.value for cell in cells],
             level=[cell.mastery.level for cell in cells],
             pieces=[cell.mastery.pieces for cell in cells],
-            direction=[cell.trail.direction for cell in cells],
-            slipped=[cell.trail.slipped_at is not None for cell in cells],
+            direction=[cell.direction for cell in cells],
+            slipped=[cell.slipped for cell in cells],
             expected=[cell.expected for cell in cells],
         )
 

@@ -12,7 +12,7 @@ from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState
 from jade_ladder.formats.table import decode
 from jade_ladder.service.work import attempts
 from jade_ladder.service.work import tasks as service
-from jade_ladder.service.work.tasks import StudentAtTask, TaskView, TaskWords
+from jade_ladder.service.work.tasks import StudentAtTask, TaskLine, TaskView, TaskWords
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
@@ -55,13 +55,14 @@ class TaskChange(TaskIn):
 
 
 class StudentAtTaskOut(BaseModel):
-    """Where one student stands with a task: `waits` for the teacher, `left` criteria to mark;
-    `done_at` is what the evidence is dated by, `dating` how that came about unless a teacher
-    `corrected` it.
+    """Where one student stands with a task: `attempt` is the number of the newest attempt, 1 where
+    there is none yet; `waits` for the teacher, `left` criteria to mark; `done_at` is what the
+    evidence is dated by, `dating` how that came about unless a teacher `corrected` it.
     """
 
     id: int
     name: str
+    attempt: int
     state: DeskState
     waits: bool
     left: int
@@ -77,6 +78,7 @@ class StudentAtTaskOut(BaseModel):
         return cls(
             id=row.student_id,
             name=row.name,
+            attempt=row.number or 1,
             state=student.state,
             waits=student.state in WAITS_FOR_TEACHER,
             left=student.left,
@@ -87,7 +89,7 @@ class StudentAtTaskOut(BaseModel):
         )
 
 
-class TaskLineOut(BaseModel):
+class TaskCounts(BaseModel):
     """A task with its counts, the revision of its rubric, and the newest final one."""
 
     id: int
@@ -107,13 +109,17 @@ class TaskLineOut(BaseModel):
     missing: int
     excused: int
 
+
+class TaskLineOut(TaskCounts):
+    """A task with its counts, as it stands in a list."""
+
     @classmethod
-    def of(cls, view: TaskView) -> TaskLineOut:
+    def of(cls, line: TaskLine) -> TaskLineOut:
         """Show a task's line."""
-        return cls(**_counts(view))
+        return cls(**_counts(line))
 
 
-class TaskOut(TaskLineOut):
+class TaskOut(TaskCounts):
     """A task whole; `points` are those that count, `own_points` those set, if any."""
 
     instructions: str
@@ -135,7 +141,7 @@ class TaskOut(TaskLineOut):
         )
 
 
-def _counts(view: TaskView) -> dict[str, object]:
+def _counts(view: TaskLine) -> dict[str, object]:
     counts = view.counts
     return {
         "id": view.row.id,
@@ -148,10 +154,10 @@ def _counts(view: TaskView) -> dict[str, object]:
         "rubric_title": view.row.rubric_title,
         "revision": view.row.revision,
         "newest_revision": view.row.newest,
-        "students": len(view.students),
+        "students": view.counts.total(),
         "handed_in": view.handed_in,
         "done": counts[DeskState.DONE],
-        "to_mark": sum(counts[state] for state in WAITS_FOR_TEACHER),
+        "to_mark": view.to_mark,
         "missing": counts[DeskState.MISSING],
         "excused": counts[DeskState.EXCUSED],
     }

@@ -37,20 +37,31 @@ def migrate(db: sqlite3.Connection) -> int:
             f"The database is of version {version}, written by a newer Jade Ladder; this one "
             f"knows up to version {len(migrations)}. Use the newer program, or another DATA folder."
         )
-    for number, sql in migrations[version:]:
-        db.execute("BEGIN IMMEDIATE")
-        try:
-            # Another process may have been quicker.
-            if _version(db) < number:
-                for statement in _statements(sql):
-                    db.execute(statement)
-                db.execute(f"PRAGMA user_version = {number:d}")
-                db.execute(f"PRAGMA application_id = {APPLICATION_ID:d}")
-        except BaseException:
-            db.execute("ROLLBACK")
-            raise
-        db.execute("COMMIT")
+    # A table that others refer to can only be made anew while nothing looks at references.
+    db.execute("PRAGMA foreign_keys = OFF")
+    try:
+        for number, sql in migrations[version:]:
+            _apply(db, number, sql)
+    finally:
+        db.execute("PRAGMA foreign_keys = ON")
     return len(migrations)
+
+
+def _apply(db: sqlite3.Connection, number: int, sql: str) -> None:
+    db.execute("BEGIN IMMEDIATE")
+    try:
+        # Another process may have been quicker.
+        if _version(db) < number:
+            for statement in _statements(sql):
+                db.execute(statement)
+            if db.execute("PRAGMA foreign_key_check").fetchone():
+                raise StoreError(f"Migration {number} leaves a reference to nothing")
+            db.execute(f"PRAGMA user_version = {number:d}")
+            db.execute(f"PRAGMA application_id = {APPLICATION_ID:d}")
+    except BaseException:
+        db.execute("ROLLBACK")
+        raise
+    db.execute("COMMIT")
 
 
 def _version(db: sqlite3.Connection) -> int:

@@ -1,0 +1,175 @@
+"""Saving what is marked: each choice and remark at once, and finishing.
+
+A save answers with the state that changed, and costs what it changes: what it needs is loaded once
+(`state.Marking`), and nothing is read again.
+"""
+
+from __future__ import annotations
+
+from jade_ladder.core.alignment import chosen_points
+from jade_ladder.core.errors import NotFound, Refused, Stale
+from jade_ladder.service.marking.choices import Choice, choice_of, unmarked_criteria
+from jade_ladder.service.marking.state import Marking, MarkState
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.work.attempts import first_time
+from jade_ladder.store.marking import marks as store
+from jade_ladder.store.marking.marks import ChoiceRow, RemarkRow
+from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
+from jade_ladder.store.rubrics import revisions as revision_store
+from jade_ladder.store.rubrics.criteria import StoredCriterion
+from jade_ladder.store.work import attempts as attempt_store
+from jade_ladder.store.work import tasks as task_store
+from jade_ladder.store.work.attempts import Dating
+
+LONGEST_REMARK = 5000
+
+
+def choose(
+    caller: Teacher,
+    task_id: int,
+    student_id: int,
+    criterion_id: int,
+    choice: Choice,
+    based_on: int,
+    attempt: int = 1,
+) -> MarkState:
+    """Save a choice on one criterion; gives the mark as it then stands.
+
+    The same choice sent twice is one. Raises Stale only when this very criterion was chosen
+    differently after version `based_on`: choices on others never stand in each other's way.
+    """
+    with caller.transaction() as db:
+        marking = Marking.load(db, caller, task_id, student_id, attempt)
+        stored = _criterion(marking, criterion_id)
+        _check_choice(stored, choice)
+        mark_id = _begin(marking)
+        standing = marking.standing.choices.get(criterion_id)
+        if choice_of(standing) != choice:
+            if standing and standing.since_version > based_on:
+                raise Stale(
+                    f"“{stored.criterion.title}” was marked differently in another tab",
+                    marking.place.version or 0,
+                )
+            version = store.append_choice(
+                db,
+                mark_id,
+                criterion_id,
+                choice.level_id,
+                choice.half_way,
+                choice.not_assessed,
+                caller.now,
+                caller.person_id,
+            )
+            marking.standing.choices[criterion_id] = ChoiceRow(criterion_id, *choice, version)
+            marking.saved(version=version, changed_at=caller.now)
+        return marking.state()
+
+
+def remark(
+    caller: Teacher,
+    task_id: int,
+    student_id: int,
+    criterion_id: int | None,
+    text: str,
+    based_on: int,
+    attempt: int = 1,
+) -> MarkState:
+    """Save a remark on a criterion, or (None) on the whole; an empty one takes it back."""
+    if len(text) > LONGEST_REMARK:
+        raise Refused(f"A remark has at most {LONGEST_REMARK} characters", "text")
+    text = text.strip()
+    with caller.transaction() as db:
+        marking = Marking.load(db, caller, task_id, student_id, attempt)
+        if criterion_id is not None:
+            _criterion(marking, criterion_id)
+        mark_id = _begin(marking, choosing=False)
+        standing = marking.standing.remarks.get(criterion_id)
+        if (standing.text if standing else "") != text:
+            if standing and standing.since_version > based_on:
+                raise Stale("This remark was changed in another tab", marking.place.version or 0)
+            version = store.append_remark(
+                db, mark_id, criterion_id, text, caller.now, caller.person_id
+            )
+            marking.standing.remarks[criterion_id] = RemarkRow(criterion_id, text, version)
+            marking.saved(version=version, changed_at=caller.now)
+        return marking.state()
+
+
+def finish(caller: Teacher, task_id: int, student_id: int, attempt: int = 1) -> MarkState:
+    """Finish a mark: from now on this version counts. Refused while a criterion is unmarked."""
+    with caller.transaction() as db:
+        marking = Marking.load(db, caller, task_id, student_id, attempt)
+        mark_id = _begin(marking)
+        left = unmarked_criteria(marking.criteria, marking.choices)
+        if left:
+            raise Refused(f"Still to mark: {', '.join(one.title for one in left)}", "criteria")
+        place = marking.place
+        if place.attempt_id is not None and place.finished_version != place.version:
+            store.finish(db, mark_id, caller.now)
+            renew_evidence_of_attempts(db, [place.attempt_id])
+            marking.saved(
+                finished_version=place.version,
+                first_finished_at=place.first_finished_at or caller.now,
+            )
+        return marking.state()
+
+
+def _begin(marking: Marking, choosing: bool = True) -> int:
+    """Begin the attempt and its mark where they are not there yet; with the first choice on it
+    (`choosing`), it is decided by what time the attempt counts. Gives the mark's number.
+    """
+    db, caller, place = marking.db, marking.caller, marking.place
+    if place.number > place.attempts and (place.number > 1 or place.attempts):
+        raise NotFound("There is no such attempt")
+    if place.attempt_id is None or place.dating is Dating.UNDECIDED:
+        done_at, dating = first_time(caller, place.kind, place.due_at, place.before, choosing)
+        attempt_id = place.attempt_id
+        if attempt_id is None:
+            record = place.task_student_id
+            if record is None:
+                record = task_store.task_student(db, place.task_id, place.student_id)
+            attempt_id = attempt_store.add_attempt(db, record, done_at, dating)
+        elif choosing:
+            attempt_store.date_attempt(db, attempt_id, done_at, dating)
+        else:
+            done_at, dating = place.dated_at or done_at, Dating.UNDECIDED
+        marking.saved(
+            attempt_id=attempt_id,
+            attempts=max(1, place.attempts),
+            dated_at=done_at,
+            done_at=done_at if place.corrected_at is None else place.done_at,
+            dating=dating,
+        )
+    mark_id = marking.place.mark_id
+    if mark_id is None:
+        attempt_id = marking.place.attempt_id or 0
+        mark_id = store.begin_mark(db, attempt_id, caller.person_id, caller.now)
+        marking.saved(mark_id=mark_id, version=0, changed_at=caller.now)
+    return mark_id
+
+
+def _criterion(marking: Marking, criterion_id: int) -> StoredCriterion:
+    for stored in marking.criteria:
+        if stored.id == criterion_id:
+            return stored
+    place = marking.place
+    found = revision_store.revision_of_criterion(marking.db, criterion_id)
+    if found and found[0] == place.rubric_id:
+        raise Refused(
+            f"This task was put on revision {place.revision} of its rubric in the meantime: "
+            "reload the page, and choose by that one"
+        )
+    raise NotFound("There is no such criterion in this task's rubric")
+
+
+def _check_choice(stored: StoredCriterion, choice: Choice) -> None:
+    if choice.level_id is None:
+        if choice.half_way:
+            raise Refused("Half-way stands between two levels: choose the lower one", "half_way")
+        return
+    if choice.not_assessed:
+        raise Refused("A level or not assessed, not both", "not_assessed")
+    if choice.level_id not in stored.level_ids:
+        raise Refused("This level is of another criterion", "level_id")
+    # Refuses half-way where it cannot be.
+    chosen_points(stored.criterion, stored.level_ids.index(choice.level_id), choice.half_way)

@@ -1,0 +1,149 @@
+"""The state of a mark: what stands, what it comes to, and what is left, apart from the work."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from jade_ladder.core.marking import WAITS_FOR_TEACHER
+from jade_ladder.core.rubric import highest_points
+from jade_ladder.core.total import Total
+from jade_ladder.service.marking.carried_marks import CountingUnder, counting_under
+from jade_ladder.service.marking.choices import (
+    Choice,
+    choice_of,
+    total_of_choices,
+    unmarked_criteria,
+)
+from jade_ladder.service.marking.moves import Move, moves
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.guards import own_student, own_task
+from jade_ladder.service.work.tasks import StudentAtTask, student_at_task
+from jade_ladder.store.marking import desk as store
+from jade_ladder.store.marking import marks as mark_store
+from jade_ladder.store.marking.desk import DeskPlace
+from jade_ladder.store.marking.marks import RemarkRow, Standing
+from jade_ladder.store.rubrics import criteria as criterion_store
+from jade_ladder.store.rubrics.criteria import StoredCriterion
+from jade_ladder.store.work.tasks import TaskStudentRow
+
+
+@dataclass(frozen=True, slots=True)
+class MarkState:
+    """One student's mark as it stands; `counting` is what counts meanwhile, where that was given
+    under an earlier revision of the rubric. `waited` is whether the student waited for the teacher
+    before what was done just now.
+    """
+
+    student: StudentAtTask
+    version: int
+    changed_at: datetime | None
+    finished: bool
+    choices: Mapping[int, Choice]
+    remarks: Mapping[int | None, RemarkRow]
+    unmarked: tuple[str, ...]
+    total: Total | None
+    moves: tuple[Move, ...]
+    counting: CountingUnder | None
+    waited: bool
+
+    @property
+    def waits(self) -> bool:
+        """Whether the student waits for the teacher."""
+        return self.student.state in WAITS_FOR_TEACHER
+
+
+@dataclass(slots=True)
+class Marking:
+    """A mark that is being looked at or changed: loaded once, and kept in step with what is saved
+    by `DeskPlace.version` and `standing`, so that nothing is read again to answer.
+    """
+
+    db: sqlite3.Connection
+    caller: Teacher
+    place: DeskPlace
+    criteria: Sequence[StoredCriterion]
+    standing: Standing
+    waited: bool = False
+
+    @classmethod
+    def load(
+        cls, db: sqlite3.Connection, caller: Teacher, task_id: int, student_id: int, number: int
+    ) -> Marking:
+        """Load a mark; NotFound where there is no such task or student of the caller's. Part of a
+        transaction or a reading.
+        """
+        place = store.desk_place(db, caller.person_id, task_id, student_id, number)
+        if place is None:
+            task, _ = own_task(db, caller, task_id)
+            own_student(db, task.class_id, student_id)
+            raise AssertionError("an own task and student have a place at the desk")
+        criteria = criterion_store.criteria(db, place.revision_id)
+        standing = (
+            Standing({}, {})
+            if place.mark_id is None
+            else mark_store.standing(db, place.mark_id, place.version or 0)
+        )
+        found = cls(db, caller, place, criteria, standing)
+        found.waited = found.student.state in WAITS_FOR_TEACHER
+        return found
+
+    @property
+    def choices(self) -> dict[int, Choice]:
+        """What is chosen, by the criterion's record."""
+        return {number: choice_of(row) for number, row in self.standing.choices.items()}
+
+    @property
+    def student(self) -> StudentAtTask:
+        """Where the student stands with the task."""
+        place = self.place
+        counting = {stored.id for stored in self.criteria if not stored.criterion.bonus}
+        chosen = sum(
+            number in counting and (row.level_id is not None or row.not_assessed)
+            for number, row in self.standing.choices.items()
+        )
+        row = TaskStudentRow(
+            place.student_id,
+            place.given_name,
+            place.family_name,
+            place.excused,
+            place.attempt_id,
+            place.number,
+            place.done_at,
+            place.dated_at,
+            place.dating,
+            place.corrected_at,
+            place.has_work,
+            place.mark_id,
+            place.version,
+            place.finished_version,
+            chosen,
+        )
+        return student_at_task(row, place.kind, place.due_at, len(counting), self.caller.now)
+
+    def saved(self, **changed: object) -> None:
+        """Take over what was just stored."""
+        self.place = replace(self.place, **changed)  # type: ignore[arg-type]
+
+    def state(self) -> MarkState:
+        """Give the state of the mark."""
+        place, choices = self.place, self.choices
+        points = place.points
+        if points is None:
+            points = highest_points([stored.criterion for stored in self.criteria])
+        version = place.version or 0
+        return MarkState(
+            self.student,
+            version,
+            place.changed_at if version else None,
+            place.finished_version is not None and place.finished_version == place.version,
+            choices,
+            self.standing.remarks,
+            tuple(one.key for one in unmarked_criteria(self.criteria, choices)),
+            total_of_choices(self.criteria, choices, points),
+            tuple(moves(self.db, self.caller, place, self.criteria, choices)),
+            counting_under(self.db, place, self.criteria),
+            self.waited,
+        )

@@ -1,0 +1,149 @@
+"""The evidence that is kept of students on outcomes, as far as it counts on a day."""
+
+from __future__ import annotations
+
+import sqlite3
+from bisect import bisect_left
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from itertools import groupby
+from operator import itemgetter
+
+from jade_ladder.core.evidence import AttemptEvidence, EvidenceKey, Gathered, SourceKind
+from jade_ladder.core.mastery import (
+    NOTHING_SEEN,
+    Glance,
+    Mastery,
+    Rules,
+    glance_at,
+    glance_of,
+    mastery_of,
+    state_of,
+)
+from jade_ladder.core.methods import running_values
+from jade_ladder.service.mastery.evidence import AttemptsRules
+from jade_ladder.service.shared.days import end_of, school_zone, start_of
+from jade_ladder.store.classes.students import StudentRow
+from jade_ladder.store.mastery import evidence as store
+from jade_ladder.store.mastery.evidence import EvidenceRow
+from jade_ladder.store.shared.connection import write_time
+from jade_ladder.store.work import tasks as task_store
+
+
+@dataclass(frozen=True, slots=True)
+class KeptEvidence:
+    """What counts of students on outcomes, by student and outcome and in the order of evidence;
+    filtered (docs/calculations.md, “Marks, attempts, evidence”), before the attempts rules.
+    """
+
+    rules: AttemptsRules
+    _rows: Mapping[tuple[int, int], Sequence[EvidenceRow]]
+
+    @classmethod
+    def load(
+        cls,
+        db: sqlite3.Connection,
+        limits: Mapping[int, str],
+        outcome_ids: Iterable[int],
+    ) -> KeptEvidence:
+        """Load it, of each student until a time. Part of a transaction or a reading."""
+        found: dict[tuple[int, int], Sequence[EvidenceRow]] = {}
+        for place, group in groupby(store.evidence(db, limits, outcome_ids), itemgetter(0, 1)):
+            rows = list(group)
+            limit = limits[place[0]]
+            # In the order of time: where the last one counts, all do.
+            if rows[-1][2] >= limit:
+                rows = [row for row in rows if row[2] < limit]
+            if rows:
+                found[place] = rows
+        return cls(task_store.attempts_rules(db), found)
+
+    @property
+    def places(self) -> Iterable[tuple[int, int]]:
+        """Students and outcomes of whom and on which there is evidence."""
+        return self._rows
+
+    def rows(self, student_id: int, outcome_id: int) -> Sequence[EvidenceRow]:
+        """Give what counts of one student on one outcome."""
+        return self._rows.get((student_id, outcome_id), ())
+
+    def sources(self, student_id: int, outcome_id: int) -> set[int]:
+        """Give the tasks that it is from."""
+        return {row[5] for row in self.rows(student_id, outcome_id)}
+
+    def gathered(self, student_id: int, outcome_id: int) -> Gathered:
+        """Give it as the core takes it."""
+        return gathered(self.rows(student_id, outcome_id), self.rules)
+
+    def replay(self, student_id: int, outcome_id: int, rules: Rules) -> Replay:
+        """Give it to be looked at as of several times."""
+        return Replay(self.rows(student_id, outcome_id), self.rules, rules)
+
+    def glance(self, student_id: int, outcome_id: int, rules: Rules) -> Glance:
+        """Give what a wall shows of it."""
+        rows = self._rows.get((student_id, outcome_id))
+        if rows is None:
+            return NOTHING_SEEN
+        if len({row[5] for row in rows}) < len(rows):
+            return glance_of(gathered(rows, self.rules), rules)
+        return glance_at([row[2] for row in rows], [row[7] for row in rows], rules)
+
+
+class Replay:
+    """Mastery of one student and outcome as of any time, worked out in one pass where no task has
+    two attempts.
+    """
+
+    def __init__(
+        self, rows: Sequence[EvidenceRow], attempts_rules: AttemptsRules, rules: Rules
+    ) -> None:
+        self._rows = rows
+        self._attempts_rules = attempts_rules
+        self._rules = rules
+        self._moments = [row[2] for row in rows]
+        plain = rows and len({row[5] for row in rows}) == len(rows)
+        self._running = (
+            running_values(rules.method, rules.scale, [row[7] for row in rows]) if plain else None
+        )
+
+    def until(self, limit: str) -> Mastery:
+        """Give mastery by what was done before a time."""
+        count = bisect_left(self._moments, limit)
+        if self._running is not None and count:
+            value = self._running[count - 1]
+            state = state_of(self._rules, value, count)
+            level = self._rules.scale.level_of(value)
+            return Mastery(state, value, level, count, calculated=value)
+        before = gathered(self._rows[:count], self._attempts_rules)
+        return mastery_of(before.pieces(), self._rules)
+
+
+def limits_of(db: sqlite3.Connection, students: Iterable[StudentRow], day: date) -> dict[int, str]:
+    """Give until when evidence of students counts as of a day: to the end of that day, and of their
+    time in the class.
+    """
+    zone = school_zone(db)
+    until = write_time(end_of(day, zone))
+    return {
+        one.id: until if one.until is None else min(until, write_time(start_of(one.until, zone)))
+        for one in students
+    }
+
+
+def gathered(rows: Iterable[EvidenceRow], rules: AttemptsRules) -> Gathered:
+    """Give evidence in order as the core takes it."""
+    return Gathered(tuple(attempt_evidence(row) for row in rows), rules)
+
+
+def attempt_evidence(row: EvidenceRow) -> AttemptEvidence:
+    """Give one piece of it as the core takes it."""
+    _, outcome_id, done_at, finished_at, attempt_id, task_id, number, value = row
+    return AttemptEvidence(
+        EvidenceKey(SourceKind.ATTEMPT, attempt_id, outcome_id),
+        (SourceKind.ATTEMPT, task_id),
+        number,
+        value,
+        datetime.fromisoformat(done_at),
+        datetime.fromisoformat(finished_at),
+    )

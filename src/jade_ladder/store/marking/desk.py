@@ -1,0 +1,147 @@
+"""What one student's mark is about, in one statement: the task, the attempt, the mark."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, datetime
+
+from jade_ladder.core.evidence import AttemptsRule, Combining
+from jade_ladder.core.methods import MethodKind
+from jade_ladder.core.names import Named
+from jade_ladder.store.shared.rows import fetch, fetch_one
+from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.tasks import TaskKind
+
+
+@dataclass(frozen=True, slots=True)
+class DeskPlace(Named):
+    """One attempt of one student at one task, with the task, the class and the teacher's mark; what
+    is not there yet is None. `method`, `newest` and `last` are the class's method, `before` is the
+    time of the attempt before.
+    """
+
+    task_id: int
+    class_id: int
+    revision_id: int
+    revision: int
+    rubric_id: int
+    kind: TaskKind
+    due_at: datetime | None
+    points: int | None
+    practice: bool
+    attempts_rule: AttemptsRule
+    combining: Combining
+    method: MethodKind
+    newest: int
+    last: int
+    time_zone: str
+    student_id: int
+    given_name: str
+    family_name: str
+    task_student_id: int | None
+    excused: bool
+    attempts: int
+    attempt_id: int | None
+    number: int
+    done_at: datetime | None
+    dated_at: datetime | None
+    dating: Dating | None
+    corrected_at: datetime | None
+    before: datetime | None
+    has_work: bool
+    mark_id: int | None
+    version: int | None
+    changed_at: datetime | None
+    finished_version: int | None
+    first_finished_at: datetime | None
+
+    @property
+    def handed_in_at(self) -> datetime | None:
+        """When it was handed in, if anybody said so: only then can it be late."""
+        return self.dated_at if self.dating is Dating.HANDED_IN else None
+
+
+def desk_place(
+    db: sqlite3.Connection, teacher_id: int, task_id: int, student_id: int, number: int
+) -> DeskPlace | None:
+    """Give an attempt, there or not, of a student at a task of a class the teacher teaches; None
+    where there is no such task or student.
+    """
+    return fetch_one(
+        db,
+        DeskPlace,
+        """SELECT t.id, t.class_id, v.id, v.number, v.rubric_id, t.kind, t.due_at, t.points,
+                  t.practice, t.attempts_rule, k.combining, k.method, k.newest, k.last,
+                  coalesce((SELECT time_zone FROM school), 'UTC'), p.id, p.given_name,
+                  p.family_name, ts.id, coalesce(ts.excused, 0),
+                  (SELECT count(*) FROM attempt WHERE task_student_id = ts.id), a.id, :number,
+                  coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
+                  coalesce(b.corrected_done_at, b.done_at),
+                  EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id), m.id, m.version,
+                  m.changed_at, m.finished_version, m.first_finished_at
+           FROM task t
+           JOIN revision v ON v.id = t.revision_id
+           JOIN school_class k ON k.id = t.class_id
+           JOIN person p ON p.id = :student
+           LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = p.id
+           LEFT JOIN attempt a ON a.task_student_id = ts.id AND a.number = :number
+           LEFT JOIN attempt b ON b.task_student_id = ts.id AND b.number = :number - 1
+           LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           WHERE t.id = :task
+             AND EXISTS (SELECT 1 FROM membership WHERE class_id = t.class_id
+                         AND person_id = :teacher AND role = 'teacher' AND until IS NULL)
+             AND EXISTS (SELECT 1 FROM membership WHERE class_id = t.class_id
+                         AND person_id = :student AND role = 'student')""",
+        {"task": task_id, "student": student_id, "teacher": teacher_id, "number": number},
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class OutcomeAtDesk:
+    """An outcome that a mark moves: by what it is worked out, and its scale with the levels as
+    JSON arrays of position, name, code, value, cut score and description.
+    """
+
+    id: int
+    code: str
+    scale_id: int
+    method: MethodKind | None
+    newest: int
+    last: int
+    minimum: int
+    mastery: int
+    levels: str
+
+
+def outcomes_at_desk(
+    db: sqlite3.Connection, class_id: int, student_id: int, outcome_ids: Iterable[int], day: date
+) -> list[OutcomeAtDesk]:
+    """List those of some outcomes that a class teaches on a day and that are expected of a student
+    then, in the order of strands and their own.
+    """
+    return fetch(
+        db,
+        OutcomeAtDesk,
+        """SELECT o.id, o.code, o.scale_id, co.method, co.newest, co.last, co.minimum, c.mastery,
+                  (SELECT json_group_array(json_array(position, name, code, value, cut,
+                                                      description))
+                   FROM scale_level WHERE scale_id = o.scale_id)
+           FROM class_outcome co JOIN outcome o ON o.id = co.outcome_id
+           JOIN scale c ON c.id = o.scale_id
+           LEFT JOIN strand s ON s.id = o.strand_id
+           WHERE co.class_id = :class AND o.id IN (SELECT value FROM json_each(:outcomes))
+             AND co.active_from <= :day AND (co.active_until IS NULL OR co.active_until > :day)
+             AND NOT EXISTS (
+               SELECT 1 FROM not_expected n WHERE n.student_id = :student AND n.outcome_id = o.id
+                 AND n.since <= :day AND (n.until IS NULL OR n.until > :day))
+           ORDER BY s.position IS NULL, s.position, s.id, co.position, o.id""",
+        {
+            "class": class_id,
+            "student": student_id,
+            "outcomes": json.dumps(list(outcome_ids)),
+            "day": day,
+        },
+    )

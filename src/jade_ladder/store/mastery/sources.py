@@ -1,0 +1,36 @@
+"""Where evidence came from: its tasks, and what was remarked."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections.abc import Iterable
+
+
+def task_titles(db: sqlite3.Connection, task_ids: Iterable[int]) -> dict[int, tuple[str, str, str]]:
+    """Give title, kind and class of tasks, by number."""
+    rows = db.execute(
+        """SELECT t.id, t.title, t.kind, c.name FROM json_each(?) n
+           JOIN task t ON t.id = n.value JOIN school_class c ON c.id = t.class_id
+           ORDER BY t.id""",
+        (json.dumps(list(task_ids)),),
+    ).fetchall()
+    return {row[0]: (row[1], row[2], row[3]) for row in rows}
+
+
+def finished_remarks(
+    db: sqlite3.Connection, attempt_ids: Iterable[int], outcome_id: int
+) -> list[tuple[int, str]]:
+    """List the remarks in the finished version of these attempts' marks, as attempt and text:
+    those on criteria aligned to the outcome, then the one on the whole.
+    """
+    return db.execute(
+        """SELECT m.attempt_id, r.text FROM json_each(?1) n
+           JOIN mark m ON m.attempt_id = n.value JOIN mark_remark r ON r.mark_id = m.id
+           WHERE r.text <> '' AND r.since_version <= m.finished_version
+             AND (r.until_version IS NULL OR r.until_version > m.finished_version)
+             AND (r.criterion_id IS NULL OR r.criterion_id IN (
+               SELECT criterion_id FROM alignment WHERE outcome_id = ?2))
+           ORDER BY m.attempt_id, r.criterion_id IS NULL, r.criterion_id, r.id""",
+        (json.dumps(list(attempt_ids)), outcome_id),
+    ).fetchall()
