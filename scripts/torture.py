@@ -89,7 +89,7 @@ class Saves:
             criterion, levels = self.luck.choice(self.criteria)
             level = int(self.luck.choice(levels.split(",")))
             body = json.dumps({"level_id": level, "version": 1_000_000})
-            path = f"/api/tasks/8/students/{student}/choices/{criterion}"
+            path = f"/api/tasks/8/students/{student}/attempts/1/choices/{criterion}"
             try:
                 self.sent[student, criterion] = level
                 connection.request("PUT", path, body, headers)

@@ -95,7 +95,12 @@ class Small:
     scale_id: int
 
     def mark(
-        self, student: int, *places: int, task_id: int | None = None, caller: Teacher | None = None
+        self,
+        student: int,
+        *places: int,
+        task_id: int | None = None,
+        caller: Teacher | None = None,
+        attempt: int = 1,
     ) -> MarkState:
         """Choose a level per criterion (1 the lowest) and finish."""
         caller = caller or self.caller
@@ -103,8 +108,8 @@ class Small:
         criteria = desk.desk(caller, task_id).criteria
         for stored, place in zip(criteria, places, strict=True):
             choice = Choice(stored.level_ids[place - 1])
-            saving.choose(caller, task_id, student, stored.id, choice, 10_000)
-        return saving.finish(caller, task_id, student)
+            saving.choose(caller, task_id, student, stored.id, choice, 10_000, attempt)
+        return saving.finish(caller, task_id, student, attempt)
 
     def new_task(self, title: str = "Another", **changes: object) -> int:
         """Set another task with the same rubric."""

@@ -10,6 +10,7 @@ from scripts.bench.class_of_40 import bench_revision, bench_wall
 from scripts.bench.frameworks import bench_framework
 from scripts.bench.front_end import bench_editor, bench_pages
 from scripts.bench.load import bench_load
+from scripts.bench.marking import bench_marking
 from scripts.bench.preview import bench_preview
 
 
@@ -18,6 +19,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         bench_calculate(Path(folder))
         bench_wall(Path(folder))
+        bench_marking(Path(folder))
         bench_revision(Path(folder))
         bench_preview(Path(folder))
         bench_framework(Path(folder))

@@ -88,7 +88,7 @@ def one_marker(database: Database, number: int) -> Marker:
     token = sessions.begin_session(database, person, now)
     choices = tuple(
         (
-            f"/api/tasks/{task_id}/students/{student}/choices/{stored.id}",
+            f"/api/tasks/{task_id}/students/{student}/attempts/1/choices/{stored.id}",
             {"level_id": level, "version": 100_000},
         )
         for student in members

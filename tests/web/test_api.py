@@ -250,13 +250,14 @@ def test_a_picture_is_no_class_list_and_no_work(teacher: TestClient, made: Small
     assert teacher.put(work, files=picture).json()["errors"][0]["field"] == "file"
     note = {"file": ("note.txt", "Från slussen".encode())}
     assert teacher.put(work, files=note).status_code == 204
-    mark = teacher.get(f"/api/tasks/{made.task_id}/students/{made.students[0]}/mark").json()
-    assert mark["work"] == {"text": "Från slussen", "file_name": "note.txt", "words": 2}
+    path = f"/api/tasks/{made.task_id}/students/{made.students[0]}/attempts/1"
+    part = {"text": "Från slussen", "file_name": "note.txt", "words": 2}
+    assert teacher.get(path).json()["parts"] == [part]
 
 
 def test_the_whole_job_through_the_api(teacher: TestClient, made: Small) -> None:
     desk = teacher.get(f"/api/tasks/{made.task_id}/desk").json()
-    place = f"/api/tasks/{made.task_id}/students/{made.students[0]}"
+    place = f"/api/tasks/{made.task_id}/students/{made.students[0]}/attempts/1"
     for criterion in desk["criteria"]:
         level = criterion["levels"][2]["id"]
         body = {"level_id": level, "version": 0}

@@ -1390,7 +1390,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tasks/{task_id}/students/{student_id}/mark": {
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1398,10 +1398,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Read Mark
-         * @description Give one student's work and mark.
+         * Read Work At Desk
+         * @description Give one attempt of a student: the work and the mark.
          */
-        get: operations["read_mark"];
+        get: operations["read_work_at_desk"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1410,7 +1410,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tasks/{task_id}/students/{student_id}/choices/{criterion_id}": {
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/choices/{criterion_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1430,7 +1430,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tasks/{task_id}/students/{student_id}/remarks/{criterion_id}": {
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/remarks/{criterion_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1440,9 +1440,91 @@ export interface paths {
         get?: never;
         /**
          * Remark On Criterion
-         * @description Save a remark on a criterion; an empty one takes it back.
+         * @description Save a remark on a criterion; an empty one removes it.
          */
         put: operations["remark_on_criterion"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/remark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Remark On Whole
+         * @description Save a remark on the whole; an empty one removes it.
+         */
+        put: operations["remark_on_whole"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Finish
+         * @description Finish a mark: from now on this version counts.
+         */
+        post: operations["finish"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/choices/{criterion_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose Before
+         * @deprecated
+         * @description Save a choice on the first attempt.
+         */
+        put: operations["choose_before"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/remarks/{criterion_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Remark On Criterion Before
+         * @deprecated
+         * @description Save a remark on a criterion of the first attempt.
+         */
+        put: operations["remark_on_criterion_before"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1459,10 +1541,11 @@ export interface paths {
         };
         get?: never;
         /**
-         * Remark On Whole
-         * @description Save a remark on the whole; an empty one takes it back.
+         * Remark On Whole Before
+         * @deprecated
+         * @description Save a remark on the whole of the first attempt.
          */
-        put: operations["remark_on_whole"];
+        put: operations["remark_on_whole_before"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1480,10 +1563,11 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Finish
-         * @description Finish a mark: from now on this version counts.
+         * Finish Before
+         * @deprecated
+         * @description Finish the mark of the first attempt.
          */
-        post: operations["finish"];
+        post: operations["finish_before"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2697,6 +2781,36 @@ export interface components {
             id: number;
         };
         /**
+         * MarkOut
+         * @description The state of one student's mark: `attempt` is its number, `unmarked` are keys of criteria,
+         *     `saved_at` is when the newest version was saved, `counting` is what counts meanwhile under an
+         *     earlier revision; `to_mark_change` is by how much what was done just now changes how many wait
+         *     for the teacher.
+         */
+        MarkOut: {
+            student: components["schemas"]["StudentAtTaskOut"];
+            /** Attempt */
+            attempt: number;
+            /** Version */
+            version: number;
+            /** Saved At */
+            saved_at: string | null;
+            /** Finished */
+            finished: boolean;
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkOut"][];
+            /** Unmarked */
+            unmarked: string[];
+            total: components["schemas"]["TotalOut"] | null;
+            /** Moves */
+            moves: components["schemas"]["MoveOut"][];
+            counting: components["schemas"]["CountingOut"] | null;
+            /** To Mark Change */
+            to_mark_change: number;
+        };
+        /**
          * MasteryOut
          * @description Value, level (0 is the lowest) and state of one student and outcome.
          */
@@ -3511,15 +3625,17 @@ export interface components {
         };
         /**
          * StudentAtTaskOut
-         * @description Where one student stands with a task: `waits` for the teacher, `left` criteria to mark;
-         *     `done_at` is what the evidence is dated by, `dating` how that came about unless a teacher
-         *     `corrected` it.
+         * @description Where one student stands with a task: `attempt` is the number of the newest attempt, 1 where
+         *     there is none yet; `waits` for the teacher, `left` criteria to mark; `done_at` is what the
+         *     evidence is dated by, `dating` how that came about unless a teacher `corrected` it.
          */
         StudentAtTaskOut: {
             /** Id */
             id: number;
             /** Name */
             name: string;
+            /** Attempt */
+            attempt: number;
             state: components["schemas"]["DeskState"];
             /** Waits */
             waits: boolean;
@@ -3558,33 +3674,6 @@ export interface components {
              * @default
              */
             email: string;
-        };
-        /**
-         * StudentMarkOut
-         * @description One student's work and mark; `unmarked` are keys of criteria, `saved_at` is when the newest
-         *     version was saved, `counting` is what counts meanwhile under an earlier revision.
-         */
-        StudentMarkOut: {
-            student: components["schemas"]["StudentAtTaskOut"];
-            work: components["schemas"]["WorkOut"] | null;
-            /** Late Minutes */
-            late_minutes: number;
-            /** Version */
-            version: number;
-            /** Saved At */
-            saved_at: string | null;
-            /** Finished */
-            finished: boolean;
-            /** Choices */
-            choices: components["schemas"]["ChoiceOut"][];
-            /** Remarks */
-            remarks: components["schemas"]["RemarkOut"][];
-            /** Unmarked */
-            unmarked: string[];
-            total: components["schemas"]["TotalOut"] | null;
-            /** Moves */
-            moves: components["schemas"]["MoveOut"][];
-            counting: components["schemas"]["CountingOut"] | null;
         };
         /**
          * StudentOut
@@ -3717,7 +3806,7 @@ export interface components {
         TaskKind: "handed-in" | "observed";
         /**
          * TaskLineOut
-         * @description A task with its counts, the revision of its rubric, and the newest final one.
+         * @description A task with its counts, as it stands in a list.
          */
         TaskLineOut: {
             /** Id */
@@ -4059,10 +4148,21 @@ export interface components {
             needing: number;
         };
         /**
-         * WorkOut
-         * @description What was handed in.
+         * WorkAtDeskOut
+         * @description One attempt of a student: the parts of the work in order, how late it was, and the mark.
          */
-        WorkOut: {
+        WorkAtDeskOut: {
+            /** Parts */
+            parts: components["schemas"]["WorkPartOut"][];
+            /** Late Minutes */
+            late_minutes: number;
+            mark: components["schemas"]["MarkOut"];
+        };
+        /**
+         * WorkPartOut
+         * @description A part of what was handed in.
+         */
+        WorkPartOut: {
             /** Text */
             text: string;
             /** File Name */
@@ -4171,6 +4271,7 @@ export type LineKind = components['schemas']['LineKind'];
 export type LineOut = components['schemas']['LineOut'];
 export type LineStatus = components['schemas']['LineStatus'];
 export type Made = components['schemas']['Made'];
+export type MarkOut = components['schemas']['MarkOut'];
 export type MasteryOut = components['schemas']['MasteryOut'];
 export type MethodChange = components['schemas']['MethodChange'];
 export type MethodIn = components['schemas']['MethodIn'];
@@ -4226,7 +4327,6 @@ export type StrandIn = components['schemas']['StrandIn'];
 export type StrandOut = components['schemas']['StrandOut'];
 export type StudentAtTaskOut = components['schemas']['StudentAtTaskOut'];
 export type StudentIn = components['schemas']['StudentIn'];
-export type StudentMarkOut = components['schemas']['StudentMarkOut'];
 export type StudentOut = components['schemas']['StudentOut'];
 export type TagsIn = components['schemas']['TagsIn'];
 export type TakenBackOut = components['schemas']['TakenBackOut'];
@@ -4249,7 +4349,8 @@ export type VersionIn = components['schemas']['VersionIn'];
 export type WallOut = components['schemas']['WallOut'];
 export type WallOutcomeOut = components['schemas']['WallOutcomeOut'];
 export type WallStudentOut = components['schemas']['WallStudentOut'];
-export type WorkOut = components['schemas']['WorkOut'];
+export type WorkAtDeskOut = components['schemas']['WorkAtDeskOut'];
+export type WorkPartOut = components['schemas']['WorkPartOut'];
 export type ResponseRefused = components['responses']['Refused'];
 export type ResponseNotNow = components['responses']['NotNow'];
 export type $defs = Record<string, never>;
@@ -6342,13 +6443,14 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    read_mark: {
+    read_work_at_desk: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 task_id: number;
                 student_id: number;
+                attempt: number;
             };
             cookie?: never;
         };
@@ -6360,7 +6462,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudentMarkOut"];
+                    "application/json": components["schemas"]["WorkAtDeskOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];
@@ -6368,6 +6470,124 @@ export interface operations {
         };
     };
     choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                criterion_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoiceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    remark_on_criterion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                criterion_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    remark_on_whole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    finish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    choose_before: {
         parameters: {
             query?: never;
             header?: never;
@@ -6390,14 +6610,14 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudentMarkOut"];
+                    "application/json": components["schemas"]["MarkOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];
         };
     };
-    remark_on_criterion: {
+    remark_on_criterion_before: {
         parameters: {
             query?: never;
             header?: never;
@@ -6420,14 +6640,14 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudentMarkOut"];
+                    "application/json": components["schemas"]["MarkOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];
         };
     };
-    remark_on_whole: {
+    remark_on_whole_before: {
         parameters: {
             query?: never;
             header?: never;
@@ -6449,14 +6669,14 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudentMarkOut"];
+                    "application/json": components["schemas"]["MarkOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];
         };
     };
-    finish: {
+    finish_before: {
         parameters: {
             query?: never;
             header?: never;
@@ -6474,7 +6694,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StudentMarkOut"];
+                    "application/json": components["schemas"]["MarkOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];

@@ -10,10 +10,12 @@ import typer
 
 from jade_ladder.cli.common import SCHOOL_DATA, Data, app, stopping
 from jade_ladder.core.errors import JadeLadderError
+from jade_ladder.store.mastery.evidence import evidence_faults
 from jade_ladder.store.shared.backup import back_up
 from jade_ladder.store.shared.backup import restore as put_back
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.shared.file import FILE_NAME, check_file
+from jade_ladder.store.shared.migrations import is_newest
 from jade_ladder.store.shared.verify import faults
 
 NOT_USABLE, NOT_WHOLE = 1, 2
@@ -60,7 +62,7 @@ def verify(
         path = _there(data) if file is None else file
         if not check_file(path):
             raise stopping(f"there is no file {path}", NOT_USABLE)
-        found = faults(path)
+        found = faults(path) or _evidence_faults(path)
     except JadeLadderError as error:
         raise stopping(str(error), NOT_USABLE) from None
     for fault in found:
@@ -68,6 +70,15 @@ def verify(
     if found:
         raise typer.Exit(NOT_WHOLE)
     typer.echo(f"{path} is whole")
+
+
+def _evidence_faults(path: Path) -> list[str]:
+    database = Database(path, read_only=True)
+    try:
+        with database.reading() as db:
+            return evidence_faults(db) if is_newest(db) else []
+    finally:
+        database.close()
 
 
 def _there(data: Path) -> Path:

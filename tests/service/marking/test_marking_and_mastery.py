@@ -160,8 +160,8 @@ def test_an_outcomes_own_method_and_minimum(caller: Teacher) -> None:
     assert cell(made, student, first, later).mastery.value == 400
     low = cell(made, student, second, later)
     assert (low.mastery.value, low.mastery.state) == (220, State.NOT_YET)
-    assert low.trail.direction is Direction.DOWN
-    assert low.trail.slipped_at is None, "one piece was too few to have mastered it"
+    assert low.direction is Direction.DOWN
+    assert not low.slipped, "one piece was too few to have mastered it"
     for minimum in (0, 21):
         with pytest.raises(Refused) as refused:
             methods.change_outcome_method(caller, made.class_id, first, None, minimum)
@@ -204,7 +204,7 @@ def test_attempts_rules_reach_the_wall(caller: Teacher) -> None:
         attempts.store.add_attempt(
             db, record, caller.now + timedelta(hours=1), attempts.Dating.HANDED_IN
         )
-    made.mark(student, 2, 2, caller=at(caller, 0.2))
+    made.mark(student, 2, 2, caller=at(caller, 0.2), attempt=2)
     later = at(caller, 1)
     for rule, value in [
         (AttemptsRule.LATEST, 200),

@@ -123,8 +123,8 @@ def test_the_desk_says_what_counts_until_a_mark_is_finished_anew(
     (effect,) = teacher.post(f"{path}/effects", json={}).json()["tasks"]
     assert effect["staying"] == [{"student": "Aino Berg", "unmarked": ["New"]}]
     teacher.post(f"{path}/apply", json=apply)
-    mark = f"/api/tasks/{made.task_id}/students/{student}"
-    seen = teacher.get(f"{mark}/mark").json()
+    mark = f"/api/tasks/{made.task_id}/students/{student}/attempts/1"
+    seen = teacher.get(mark).json()["mark"]
     assert seen["counting"] == {
         "revision": 1,
         "choices": [

@@ -197,7 +197,7 @@ def test_the_name_of_work_that_was_handed_in_is_cleaned(teacher: TestClient, mad
     path = f"/api/tasks/{made.task_id}/students/{made.students[0]}"
     file = {"file": ("..\\\u202efdp.txt", b"My route")}
     assert teacher.put(f"{path}/work", files=file).status_code == 204
-    assert teacher.get(f"{path}/mark").json()["work"]["file_name"] == "fdp.txt"
+    assert teacher.get(f"{path}/attempts/1").json()["parts"][0]["file_name"] == "fdp.txt"
 
 
 ODD = [

@@ -204,12 +204,12 @@ CALLS: dict[str, tuple[str, str, st.SearchStrategy[object]]] = {
     ),
     "choice": (
         "PUT",
-        "/api/tasks/{t}/students/{s}/choices/1",
+        "/api/tasks/{t}/students/{s}/attempts/1/choices/1",
         bodies(level_id=anything, half_way=anything, not_assessed=anything, version=anything),
     ),
     "remark": (
         "PUT",
-        "/api/tasks/{t}/students/{s}/remark",
+        "/api/tasks/{t}/students/{s}/attempts/1/remark",
         bodies(text=anything, version=anything),
     ),
     "session": ("POST", "/api/session", bodies(email=anything, password=anything)),
@@ -246,7 +246,7 @@ NUMBERS = st.one_of(st.integers(-(2**80), 2**80), st.text(max_size=12))
         "/api/classes/{}/outcomes.csv",
         "/api/classes/{}/rubrics/{}/fit",
         "/api/tasks/{}/desk",
-        "/api/tasks/{}/students/{}/mark",
+        "/api/tasks/{}/students/{}/attempts/1",
     ],
 )
 @settings(max_examples=30)

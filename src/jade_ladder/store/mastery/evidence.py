@@ -81,20 +81,28 @@ def renew_evidence_of_outcomes(db: sqlite3.Connection, outcome_ids: Iterable[int
     )
 
 
-def differences(db: sqlite3.Connection) -> list[tuple[str, EvidenceRow]]:
-    """List each row of the evidence that is not as it is worked out anew ("stored"), and each that
-    is missing ("missing").
+def renew_all_evidence(db: sqlite3.Connection) -> None:
+    """Work all evidence out anew."""
+    db.execute("DELETE FROM evidence")
+    db.execute(f"{_INSERT} {_ALL} {_GROUPED}) WHERE value IS NOT NULL")
+
+
+def evidence_faults(db: sqlite3.Connection) -> list[str]:
+    """Work all evidence out anew, and tell in a line each piece that is kept and should not be so,
+    and each that should be kept and is not.
     """
     anew = f"SELECT * FROM ({_ALL} {_GROUPED}) WHERE value IS NOT NULL"
     stored = f"SELECT {_COLUMNS} FROM evidence"
-    return [
-        (word, EvidenceRow(*row))
-        for word, sql in (
-            ("stored", f"{stored} EXCEPT {anew}"),
-            ("missing", f"{anew} EXCEPT {stored}"),
-        )
-        for row in db.execute(f"SELECT * FROM ({sql}) ORDER BY 1, 2, 3, 4, 5")
-    ]
+    found = []
+    wrong, missing = f"{stored} EXCEPT {anew}", f"{anew} EXCEPT {stored}"
+    for word, sql in (("is kept", wrong), ("is missing", missing)):
+        for row in db.execute(f"SELECT * FROM ({sql}) ORDER BY 1, 2, 3, 4, 5"):
+            one = EvidenceRow(*row)
+            found.append(
+                f"evidence {word} of attempt {one.attempt_id} for outcome {one.outcome_id}: "
+                f"{one.value} at {one.done_at}"
+            )
+    return found
 
 
 def evidence(

@@ -11,10 +11,9 @@ from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 
 router = router_of("marking", "/tasks/{task_id:int}/students/{student_id:int}")
-router.include_in_schema = False
 
 
-@router.put("/choices/{criterion_id:int}")
+@router.put("/choices/{criterion_id:int}", deprecated=True)
 def choose_before(
     task_id: int, student_id: int, criterion_id: int, body: ChoiceIn, caller: AsTeacher
 ) -> MarkOut:
@@ -22,7 +21,7 @@ def choose_before(
     return desk.choose(task_id, student_id, criterion_id, 1, body, caller)
 
 
-@router.put("/remarks/{criterion_id:int}")
+@router.put("/remarks/{criterion_id:int}", deprecated=True)
 def remark_on_criterion_before(
     task_id: int, student_id: int, criterion_id: int, body: RemarkIn, caller: AsTeacher
 ) -> MarkOut:
@@ -30,7 +29,7 @@ def remark_on_criterion_before(
     return desk.remark_on_criterion(task_id, student_id, criterion_id, 1, body, caller)
 
 
-@router.put("/remark")
+@router.put("/remark", deprecated=True)
 def remark_on_whole_before(
     task_id: int, student_id: int, body: RemarkIn, caller: AsTeacher
 ) -> MarkOut:
@@ -38,7 +37,7 @@ def remark_on_whole_before(
     return desk.remark_on_whole(task_id, student_id, 1, body, caller)
 
 
-@router.post("/finish")
+@router.post("/finish", deprecated=True)
 def finish_before(task_id: int, student_id: int, caller: AsTeacher) -> MarkOut:
     """Finish the mark of the first attempt."""
     return desk.finish(task_id, student_id, 1, caller)

@@ -19,7 +19,7 @@ const router = useRouter()
 const it = useDesk(props.classId, props.taskId)
 const { desk, loadError, markErrors, where, toMark, refused, scaleOf, outcomeOf } = it
 const turn = useTurn(it, () => props.studentId, open)
-const { at, ids, currentId, mark, criteria, current, left, whenHere, step, go } = turn
+const { at, ids, currentId, mark, work, criteria, current, left, whenHere, step, go } = turn
 const { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed } = useChoosing(it, turn)
 const whole = useLocalStorage('jade-ladder.desk.whole', false)
 const hidden = useLocalStorage('jade-ladder.desk.hidden', false)
@@ -108,6 +108,7 @@ useKeys('Marking desk', [
       :desk="desk"
       :class-id="classId"
       :name="nameOf(currentId)"
+      :work="work"
       :mark="mark"
       :error="markErrors.get(currentId) ?? null"
       @again="it.fetchMark(currentId, true)"

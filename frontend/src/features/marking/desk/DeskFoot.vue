@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useSession } from '@/shared/session'
-import type { CriterionOut, MasteryOut, MoveOut, ScaleOut, StudentMarkOut } from '@/api/schema'
+import type { CriterionOut, MasteryOut, MoveOut, ScaleOut, MarkOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { clock, several } from '@/design/format'
 import type { Save } from '@/features/marking/saving/saves'
@@ -9,7 +9,7 @@ import { useSaves } from '@/features/marking/saving/useSaves'
 
 /** The foot of the desk: the total so far, what is unfinished, how each outcome moves. */
 const props = defineProps<{
-  mark: StudentMarkOut | undefined
+  mark: MarkOut | undefined
   left: CriterionOut[]
   refused: Save[]
   nameOf: (studentId: number) => string

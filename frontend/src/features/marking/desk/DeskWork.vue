@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useSession } from '@/shared/session'
-import type { DeskOut, StudentMarkOut } from '@/api/schema'
+import type { DeskOut, MarkOut, WorkAtDeskOut } from '@/api/schema'
 import type { Problem } from '@/api/client'
 import QueryState from '@/design/QueryState.vue'
 import { dayAndTime, duration, several } from '@/design/format'
@@ -11,7 +11,8 @@ const props = defineProps<{
   desk: DeskOut
   classId: number
   name: string
-  mark: StudentMarkOut | undefined
+  work: WorkAtDeskOut | undefined
+  mark: MarkOut | undefined
   error: Problem | null
 }>()
 defineEmits<{ again: [] }>()
@@ -26,8 +27,11 @@ const dated = computed(() => {
   const student = props.mark?.student
   return student?.corrected ? 'done' : DATED[student?.dating ?? 'undecided']
 })
-const paragraphs = computed(
-  () => props.mark?.work?.text.split(/\n\s*\n/).filter((part) => part.trim()) ?? [],
+const parts = computed(() =>
+  (props.work?.parts ?? []).map((part) => ({
+    ...part,
+    paragraphs: part.text.split(/\n\s*\n/).filter((one) => one.trim()),
+  })),
 )
 </script>
 
@@ -41,19 +45,21 @@ const paragraphs = computed(
       <b class="name">{{ name }}</b>
       <template v-if="mark?.student.done_at">
         · {{ dated }} {{ dayAndTime(mark.student.done_at, timeZone)
-        }}<template v-if="mark.late_minutes"
-          >, <span class="clay">{{ duration(mark.late_minutes) }} late</span></template
+        }}<template v-if="work?.late_minutes"
+          >, <span class="clay">{{ duration(work.late_minutes) }} late</span></template
         >
       </template>
-      <template v-if="mark?.work">
-        · {{ several(mark.work.words, 'word')
-        }}<template v-if="mark.work.file_name"> · {{ mark.work.file_name }}</template></template
+      <template v-for="(part, index) in parts" :key="index">
+        · {{ several(part.words, 'word')
+        }}<template v-if="part.file_name"> · {{ part.file_name }}</template></template
       >
     </p>
-    <QueryState v-if="!mark" :error="error" :pending="true" @again="$emit('again')" />
-    <article v-else-if="mark.work" class="sheet">
-      <p v-for="(paragraph, index) in paragraphs" :key="index">{{ paragraph }}</p>
-    </article>
+    <QueryState v-if="!mark || !work" :error="error" :pending="true" @again="$emit('again')" />
+    <template v-else-if="parts.length">
+      <article v-for="(part, place) in parts" :key="place" class="sheet">
+        <p v-for="(paragraph, index) in part.paragraphs" :key="index">{{ paragraph }}</p>
+      </article>
+    </template>
     <div v-else class="none quiet">
       <template v-if="desk.task.kind === 'observed'">
         <p>{{ desk.task.instructions || 'Watch, and choose a level for each criterion.' }}</p>

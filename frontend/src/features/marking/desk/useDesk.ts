@@ -1,6 +1,6 @@
 import { computed, onScopeDispose, reactive, ref, shallowRef } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
-import type { ChoiceOut, CriterionOut, DeskOut, StudentMarkOut } from '@/api/schema'
+import type { ChoiceOut, CriterionOut, DeskOut, MarkOut, WorkAtDeskOut } from '@/api/schema'
 import type { Save } from '@/features/marking/saving/saves'
 import { useSaves } from '@/features/marking/saving/useSaves'
 
@@ -11,9 +11,11 @@ export function useDesk(classId: number, taskId: number) {
   const saves = useSaves()
   const desk = shallowRef<DeskOut | null>(null)
   const loadError = ref<Problem | null>(null)
-  const marks = reactive(new Map<number, StudentMarkOut>())
+  /** Each student's work, and the state of the mark: saves change only that. */
+  const works = reactive(new Map<number, WorkAtDeskOut>())
+  const marks = reactive(new Map<number, MarkOut>())
   const markErrors = reactive(new Map<number, Problem>())
-  const where = reactive(new Map<number, StudentMarkOut['student']>())
+  const where = reactive(new Map<number, MarkOut['student']>())
   const onTheWay = new Map<number, Promise<void>>()
   /** Whose saves were answered since the desk was asked for: its answer is older than theirs. */
   const answered = new Set<number>()
@@ -60,18 +62,23 @@ export function useDesk(classId: number, taskId: number) {
     try {
       markErrors.delete(studentId)
       const answer = await ask(
-        api.GET('/api/tasks/{task_id}/students/{student_id}/mark', {
-          params: { path: { task_id: taskId, student_id: studentId } },
+        api.GET('/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}', {
+          params: {
+            path: { task_id: taskId, student_id: studentId, attempt: attemptOf(studentId) },
+          },
         }),
       )
-      take(studentId, answer)
+      works.set(studentId, answer)
+      take(studentId, answer.mark)
     } catch (error) {
       markErrors.set(studentId, asProblem(error))
     }
   }
 
+  const attemptOf = (studentId: number) => where.get(studentId)?.attempt ?? 1
+
   /** Take what the server says unless it is older than what is here; what waits lies over it. */
-  function take(studentId: number, answer: StudentMarkOut) {
+  function take(studentId: number, answer: MarkOut) {
     if (answer.version < (marks.get(studentId)?.version ?? 0)) return
     marks.set(studentId, answer)
     where.set(studentId, answer.student)
@@ -116,6 +123,7 @@ export function useDesk(classId: number, taskId: number) {
       classId,
       taskId,
       studentId,
+      attempt: attemptOf(studentId),
       criterionId: null,
       level_id: null,
       half_way: false,
@@ -166,6 +174,7 @@ export function useDesk(classId: number, taskId: number) {
     desk,
     loadError,
     load,
+    works,
     marks,
     markErrors,
     where,

@@ -21,6 +21,7 @@ export function useTurn(
   /** Keys pressed before the student's work is here: kept in order, and done when it is. */
   let early: { id: number; act: () => unknown }[] = []
   const mark = computed(() => marks.get(currentId.value))
+  const work = computed(() => it.works.get(currentId.value))
   const criteria = computed(() => desk.value?.criteria ?? [])
   const current = computed(() => criteria.value[at.value])
   const left = computed(() => it.left(currentId.value))
@@ -79,7 +80,7 @@ export function useTurn(
 
   /** Marking work on paper, of which nothing is entered: the next of whom nothing is here either. */
   function nextOnPaper(): number | undefined {
-    if (mark.value?.work || desk.value?.task.kind === 'observed') return undefined
+    if (work.value?.parts.length || desk.value?.task.kind === 'observed') return undefined
     const after = ids.value.slice(ids.value.indexOf(currentId.value) + 1)
     return after.find((one) => ['not-yet', 'missing'].includes(where.get(one)?.state ?? ''))
   }
@@ -92,6 +93,7 @@ export function useTurn(
     ids,
     currentId,
     mark,
+    work,
     criteria,
     current,
     left,

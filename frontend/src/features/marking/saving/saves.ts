@@ -9,6 +9,8 @@ export interface Save {
   classId: number
   taskId: number
   studentId: number
+  /** Which attempt at the task, from 1. */
+  attempt: number
   kind: 'choice' | 'remark' | 'finish'
   /** null: the remark on the whole. */
   criterionId: number | null
@@ -198,7 +200,9 @@ class Shelf {
 
 function read(record: string | null): Save[] {
   try {
-    return [JSON.parse(record ?? '') as Save]
+    // Kept before attempts had numbers, it is of the first.
+    const save = JSON.parse(record ?? '') as Partial<Save> & Omit<Save, 'attempt'>
+    return [{ ...save, attempt: save.attempt ?? 1 }]
   } catch {
     return []
   }
@@ -211,8 +215,9 @@ function nextId(): string {
   return `${inOrder}.${Math.random().toString(36).slice(2, 8)}`
 }
 
-function sameMark(one: Save, other: Pick<Save, 'taskId' | 'studentId'>): boolean {
-  return one.taskId === other.taskId && one.studentId === other.studentId
+function sameMark(one: Save, other: Save): boolean {
+  const same = one.taskId === other.taskId && one.studentId === other.studentId
+  return same && one.attempt === other.attempt
 }
 
 function samePlace(one: Save, other: Save): boolean {

@@ -1,14 +1,15 @@
+import { useQueryCache } from '@pinia/colada'
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import { api, ask } from '@/api/client'
-import { useRefresh } from '@/shared/queries'
-import type { StudentMarkOut } from '@/api/schema'
+import { keys, useRefresh } from '@/shared/queries'
+import type { ClassOut, MarkOut } from '@/api/schema'
 import { PERSON_HEADER } from '@/api/person'
 import { dropSaves, SaveQueue, type Save, type SaveState } from './saves'
 
 /** What a desk does when the server has answered one of its saves. */
 export interface SaveListener {
-  answered: (save: Save, answer: StudentMarkOut) => void
+  answered: (save: Save, answer: MarkOut) => void
   refused: (save: Save) => void
 }
 
@@ -17,13 +18,14 @@ export interface SaveListener {
  * being sent after the desk is left, and every page that shows marks is fetched anew after it.
  */
 export const useSaves = defineStore('saves', () => {
+  const cache = useQueryCache()
   const refresh = useRefresh()
   const state = shallowRef<SaveState>('idle')
   const waiting = shallowRef<readonly Save[]>([])
   const refused = shallowRef<readonly Save[]>([])
   const listeners = new Set<SaveListener>()
   let person = 0
-  let queue: SaveQueue<StudentMarkOut> | null = null
+  let queue: SaveQueue<MarkOut> | null = null
   let saved = false
 
   /** Take up the queue of a person, with what waits in this browser from before. */
@@ -31,12 +33,13 @@ export const useSaves = defineStore('saves', () => {
     if (person === personId) return void queue?.run()
     queue?.stop()
     person = personId
-    queue = new SaveQueue<StudentMarkOut>({
+    queue = new SaveQueue<MarkOut>({
       prefix: prefixOf(personId),
       send: (save) => send(save, personId),
       versionOf: (answer) => answer.version,
       answered(save, answer) {
         saved = true
+        count(save.classId, answer.to_mark_change)
         listeners.forEach((one) => one.answered(save, answer))
       },
       refused: (save) => listeners.forEach((one) => one.refused(save)),
@@ -61,7 +64,16 @@ export const useSaves = defineStore('saves', () => {
     if (to !== 'idle' || !saved) return
     saved = false
     void refresh.marks()
-    void refresh.classes()
+  }
+
+  /** Keep the count of what waits in a class right without asking for it. */
+  function count(classId: number, change: number) {
+    const counted = cache.getQueryData<ClassOut[]>(keys.classes)
+    if (!change || !counted) return
+    cache.setQueryData(
+      keys.classes,
+      counted.map((one) => (one.id === classId ? { ...one, to_mark: one.to_mark + change } : one)),
+    )
   }
 
   function listen(listener: SaveListener): () => void {
@@ -84,28 +96,35 @@ export const useSaves = defineStore('saves', () => {
 const prefixOf = (personId: number) => `jade-ladder.save.${personId}.`
 
 /** Send a save in the name of the person who made it, whoever is signed in by now. */
-function send(save: Save, personId: number): Promise<StudentMarkOut> {
+function send(save: Save, personId: number): Promise<MarkOut> {
   const headers = { [PERSON_HEADER]: String(personId) }
-  const path = { task_id: save.taskId, student_id: save.studentId }
+  const { taskId, studentId, attempt } = save
+  const path = { task_id: taskId, student_id: studentId, attempt }
   const { version, text } = save
   if (save.kind === 'finish') {
     return ask(
-      api.POST('/api/tasks/{task_id}/students/{student_id}/finish', { params: { path }, headers }),
+      api.POST('/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/finish', {
+        params: { path },
+        headers,
+      }),
     )
   }
   if (save.kind === 'choice') {
     const { level_id, half_way, not_assessed } = save
     return ask(
-      api.PUT('/api/tasks/{task_id}/students/{student_id}/choices/{criterion_id}', {
-        params: { path: { ...path, criterion_id: save.criterionId! } },
-        headers,
-        body: { level_id, half_way, not_assessed, version },
-      }),
+      api.PUT(
+        '/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/choices/{criterion_id}',
+        {
+          params: { path: { ...path, criterion_id: save.criterionId! } },
+          headers,
+          body: { level_id, half_way, not_assessed, version },
+        },
+      ),
     )
   }
   if (save.criterionId === null) {
     return ask(
-      api.PUT('/api/tasks/{task_id}/students/{student_id}/remark', {
+      api.PUT('/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/remark', {
         params: { path },
         headers,
         body: { text, version },
@@ -113,10 +132,13 @@ function send(save: Save, personId: number): Promise<StudentMarkOut> {
     )
   }
   return ask(
-    api.PUT('/api/tasks/{task_id}/students/{student_id}/remarks/{criterion_id}', {
-      params: { path: { ...path, criterion_id: save.criterionId } },
-      headers,
-      body: { text, version },
-    }),
+    api.PUT(
+      '/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/remarks/{criterion_id}',
+      {
+        params: { path: { ...path, criterion_id: save.criterionId } },
+        headers,
+        body: { text, version },
+      },
+    ),
   )
 }

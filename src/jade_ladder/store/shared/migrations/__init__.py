@@ -64,6 +64,11 @@ def _apply(db: sqlite3.Connection, number: int, sql: str) -> None:
     db.execute("COMMIT")
 
 
+def is_newest(db: sqlite3.Connection) -> bool:
+    """Whether a database is of the newest version this program knows."""
+    return _version(db) == len(known_migrations())
+
+
 def _version(db: sqlite3.Connection) -> int:
     row: tuple[int] = db.execute("PRAGMA user_version").fetchone()
     return row[0]
