@@ -83,12 +83,17 @@ def state_of(rules: Rules, value: Hundredths, sources: int) -> State:
 
 def mastery_of(pieces: Sequence[AttemptEvidence], rules: Rules) -> Mastery:
     """Work out mastery from evidence in order."""
-    if not pieces:
-        return Mastery(State.NO_EVIDENCE, None, None, 0)
-    value = mastery_value(rules.method, rules.scale, [piece.value for piece in pieces])
     sources = len({piece.source for piece in pieces})
+    return mastery_of_values([piece.value for piece in pieces], sources, rules)
+
+
+def mastery_of_values(values: Sequence[Hundredths], sources: int, rules: Rules) -> Mastery:
+    """Work out mastery from the values of evidence in order, which is from so many sources."""
+    if not values:
+        return Mastery(State.NO_EVIDENCE, None, None, 0)
+    value = mastery_value(rules.method, rules.scale, values)
     state = state_of(rules, value, sources)
-    return Mastery(state, value, rules.scale.level_of(value), len(pieces), calculated=value)
+    return Mastery(state, value, rules.scale.level_of(value), len(values), calculated=value)
 
 
 def judged(

@@ -42,6 +42,8 @@ from jade_ladder.web.work import tasks
 ANY_ADDRESS = Address(any_name=True)
 STATIC = Path(__file__).parent / "static"
 SUBJECTS = (
+    # The desk first: routes are tried in order, and its are called at every key.
+    marking,
     classes,
     students,
     class_list,
@@ -58,7 +60,6 @@ SUBJECTS = (
     rubrics,
     revisions,
     tasks,
-    marking,
     earlier_pages,
     mastery,
     find,

@@ -67,7 +67,7 @@ def test_every_version_of_a_mark_can_be_read_again(caller: Teacher) -> None:
     saving.choose(caller, made.task_id, student, a.id, Choice(None), 3)
     with caller.reading() as db:
         (mark_id,) = db.execute("SELECT id FROM mark").fetchone()
-        levels = [marks.standing(db, mark_id, v).choices[a.id].level_id for v in (1, 2, 3, 4)]
+        levels = [marks.standing(db, mark_id, v, None).choices[a.id].level_id for v in (1, 2, 3, 4)]
     assert levels == [*a.level_ids[:3], None]
 
 

@@ -11,7 +11,7 @@ from jade_ladder.service.marking.choices import NOTHING, Choice, choice_of, unma
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.marking import marks as store
 from jade_ladder.store.marking.desk import DeskPlace
-from jade_ladder.store.marking.marks import EverChosen, EverRemarked, TaskMark
+from jade_ladder.store.marking.marks import ChoiceRow, EverChosen, EverRemarked, TaskMark
 from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import revisions as revision_store
@@ -169,17 +169,21 @@ class CountingUnder:
 
 
 def counting_under(
-    db: sqlite3.Connection, place: DeskPlace, criteria: Sequence[StoredCriterion]
+    db: sqlite3.Connection,
+    place: DeskPlace,
+    criteria: Sequence[StoredCriterion],
+    counted: Mapping[int, ChoiceRow],
 ) -> CountingUnder | None:
-    """Give what counts of a mark if it is not by these criteria, the task's. Part of a
-    transaction.
+    """Give what counts of a mark, of which `counted` are the finished choices, if it is not by
+    these criteria, the task's. Part of a transaction.
     """
     finished = place.finished_version
-    if place.mark_id is None or finished is None or finished == place.version:
+    if finished is None or finished == place.version or not counted:
         return None
-    counted = store.standing(db, place.mark_id, finished).choices
-    found = revision_store.revision_of_criterion(db, min(counted)) if counted else None
-    if found is None or any(stored.id in counted for stored in criteria):
+    if any(stored.id in counted for stored in criteria):
+        return None
+    found = revision_store.revision_of_criterion(db, min(counted))
+    if found is None:
         return None
     _, revision_id, number = found
     chosen = [

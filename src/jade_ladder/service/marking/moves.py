@@ -7,26 +7,28 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import lru_cache
+from operator import itemgetter
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.evidence import (
     AttemptEvidence,
     EvidenceKey,
-    Gathered,
     Part,
     SourceKind,
     combine,
 )
-from jade_ladder.core.mastery import Mastery, Rules, mastery_of
+from jade_ladder.core.mastery import Mastery, Rules
 from jade_ladder.core.methods import Method
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.scale import Scale, ScaleLevel
 from jade_ladder.service.marking.choices import Choice
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, attempt_evidence
+from jade_ladder.service.mastery.kept_evidence import KeptEvidence
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import end_of
 from jade_ladder.store.marking.desk import DeskPlace, OutcomeAtDesk, outcomes_at_desk
+from jade_ladder.store.mastery.evidence import EvidenceRow
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.shared.connection import write_time
 
@@ -87,34 +89,30 @@ def moves(
         return []
     zone = ZoneInfo(place.time_zone)
     day = caller.now.astimezone(zone).date()
-    until = end_of(day, zone)
+    until = write_time(end_of(day, zone))
     outcomes = outcomes_at_desk(db, place.class_id, place.student_id, said, day)
-    kept = KeptEvidence.load(db, {place.student_id: write_time(until)}, said)
-    mark = AttemptMark(
-        place.attempt_id,
-        place.task_id,
-        place.number,
-        place.done_at,
-        place.first_finished_at or caller.now,
-        place.practice,
-        place.excused,
-    )
+    kept = KeptEvidence.load(db, {place.student_id: until}, said)
+    done_at = write_time(place.done_at)
+    finished_at = write_time(place.first_finished_at or caller.now)
     result = []
     for outcome in outcomes:
         others = [
-            attempt_evidence(row)
-            for row in kept.rows(place.student_id, outcome.id)
-            if row[4] != place.attempt_id
+            row for row in kept.rows(place.student_id, outcome.id) if row[4] != place.attempt_id
         ]
-        own = mark.evidence(outcome.id, said[outcome.id])
-        with_own = sorted([*others, own], key=lambda piece: piece.order)
-        if own.done_at >= until:
-            with_own = others
-        rules = _rules(place, outcome)
-        before, after = (
-            mastery_of(Gathered(tuple(pieces), kept.rules).pieces(), rules)
-            for pieces in (others, with_own)
+        own = EvidenceRow(
+            place.student_id,
+            outcome.id,
+            done_at,
+            finished_at,
+            place.attempt_id,
+            place.task_id,
+            place.number,
+            said[outcome.id],
         )
+        counts = done_at < until
+        with_own = sorted([*others, own], key=itemgetter(2, 3, 4)) if counts else others
+        rules = _rules(place, outcome)
+        before, after = kept.mastery(others, rules), kept.mastery(with_own, rules)
         result.append(Move(outcome, rules, before, after))
     return result
 
@@ -141,5 +139,9 @@ def _said(
 def _rules(place: DeskPlace, outcome: OutcomeAtDesk) -> Rules:
     source = place if outcome.method is None else outcome
     method = Method(outcome.method or place.method, source.newest, source.last)
-    levels = tuple(ScaleLevel(*level) for _, *level in sorted(json.loads(outcome.levels)))
-    return Rules(method, Scale(levels, outcome.mastery), outcome.minimum)
+    return Rules(method, _scale(outcome.levels, outcome.mastery), outcome.minimum)
+
+
+@lru_cache(maxsize=256)
+def _scale(levels: str, mastery: int) -> Scale:
+    return Scale(tuple(ScaleLevel(*level) for _, *level in sorted(json.loads(levels))), mastery)

@@ -8,4 +8,4 @@ from jade_ladder.service.work.tasks import TaskLine, class_tasks
 
 def pile(caller: Teacher, class_id: int) -> list[TaskLine]:
     """List the tasks of a class in which something waits to be marked, the oldest due first."""
-    return [line for line in class_tasks(caller, class_id) if line.to_mark]
+    return [line for line in class_tasks(caller, class_id, waiting=True) if line.to_mark]

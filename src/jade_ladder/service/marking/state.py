@@ -82,9 +82,9 @@ class Marking:
             raise AssertionError("an own task and student have a place at the desk")
         criteria = criterion_store.criteria(db, place.revision_id)
         standing = (
-            Standing({}, {})
+            Standing({}, {}, {})
             if place.mark_id is None
-            else mark_store.standing(db, place.mark_id, place.version or 0)
+            else mark_store.standing(db, place.mark_id, place.version or 0, place.finished_version)
         )
         found = cls(db, caller, place, criteria, standing)
         found.waited = found.student.state in WAITS_FOR_TEACHER
@@ -144,6 +144,6 @@ class Marking:
             tuple(one.key for one in unmarked_criteria(self.criteria, choices)),
             total_of_choices(self.criteria, choices, points),
             tuple(moves(self.db, self.caller, place, self.criteria, choices)),
-            counting_under(self.db, place, self.criteria),
+            counting_under(self.db, place, self.criteria, self.standing.counted),
             self.waited,
         )

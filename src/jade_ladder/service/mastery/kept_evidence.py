@@ -19,6 +19,7 @@ from jade_ladder.core.mastery import (
     glance_at,
     glance_of,
     mastery_of,
+    mastery_of_values,
     state_of,
 )
 from jade_ladder.core.methods import running_values
@@ -79,6 +80,12 @@ class KeptEvidence:
     def replay(self, student_id: int, outcome_id: int, rules: Rules) -> Replay:
         """Give it to be looked at as of several times."""
         return Replay(self.rows(student_id, outcome_id), self.rules, rules)
+
+    def mastery(self, rows: Sequence[EvidenceRow], rules: Rules) -> Mastery:
+        """Work out mastery by rows in order, some of these or others beside them."""
+        if len({row[5] for row in rows}) < len(rows):
+            return mastery_of(gathered(rows, self.rules).pieces(), rules)
+        return mastery_of_values([row[7] for row in rows], len(rows), rules)
 
     def glance(self, student_id: int, outcome_id: int, rules: Rules) -> Glance:
         """Give what a wall shows of it."""

@@ -79,14 +79,16 @@ class TaskView(TaskLine):
     students: tuple[StudentAtTask, ...]
 
 
-def class_tasks(caller: Teacher, class_id: int) -> list[TaskLine]:
-    """List a class's tasks by due time, each with how many stand where."""
+def class_tasks(caller: Teacher, class_id: int, waiting: bool = False) -> list[TaskLine]:
+    """List a class's tasks by due time, each with how many stand where; with `waiting`, only those
+    on which something may wait for the teacher.
+    """
     with caller.reading() as db:
         own_class(db, caller, class_id)
-        rows = store.class_tasks(db, class_id)
         groups: dict[int, list[TaskGroup]] = {}
-        for group in store.task_groups(db, [class_id], today(db, caller)):
+        for group in store.task_groups(db, [class_id], today(db, caller), waiting):
             groups.setdefault(group.task_id, []).append(group)
+        rows = store.class_tasks(db, class_id, groups if waiting else None)
         return [_line(row, groups.get(row.id, ()), caller.now) for row in rows]
 
 
@@ -117,7 +119,7 @@ def to_mark_by_class(caller: Teacher) -> Counter[int]:
     with caller.reading() as db:
         classes = class_store.classes_of_teacher(db, caller.person_id)
         day = today(db, caller)
-        for group in store.task_groups(db, (klass.id for klass in classes), day):
+        for group in store.task_groups(db, (klass.id for klass in classes), day, waiting=True):
             if _state(group, caller.now) in WAITS_FOR_TEACHER:
                 waiting[group.class_id] += group.students
     return waiting

@@ -36,6 +36,7 @@ class RemarkRow:
 
 def begin_mark(db: sqlite3.Connection, attempt_id: int, marker_id: int, now: datetime) -> int:
     """Begin the teacher's mark of an attempt, the one that counts; give its number."""
+    db.execute("UPDATE attempt SET mark_begun = 1 WHERE id = ?", (attempt_id,))
     return insert(
         db,
         "INSERT INTO mark (attempt_id, role, marker_id, changed_at) VALUES (?, 'teacher', ?, ?)",
@@ -46,34 +47,40 @@ def begin_mark(db: sqlite3.Connection, attempt_id: int, marker_id: int, now: dat
 @dataclass(frozen=True, slots=True)
 class Standing:
     """What stands in a version of a mark: choices by criterion, and remarks by criterion (None: on
-    the whole).
+    the whole); `counted` are the choices of the finished version.
     """
 
     choices: dict[int, ChoiceRow]
     remarks: dict[int | None, RemarkRow]
+    counted: dict[int, ChoiceRow]
 
 
-def standing(db: sqlite3.Connection, mark_id: int, version: int) -> Standing:
-    """Give what stood in a version of a mark."""
-    found = Standing({}, {})
+def standing(db: sqlite3.Connection, mark_id: int, version: int, finished: int | None) -> Standing:
+    """Give what stands in a version of a mark, and what counts, in one statement."""
+    found = Standing({}, {}, {})
     rows = db.execute(
-        """SELECT 1 AS choice, criterion_id, level_id, half_way, not_assessed, '', since_version, id
+        """SELECT 1 AS choice, criterion_id, level_id, half_way, not_assessed, '', since_version,
+                  since_version <= ?2 AND (until_version IS NULL OR until_version > ?2) AS now, id
            FROM mark_choice
-           WHERE mark_id = ?1 AND since_version <= ?2
-             AND (until_version IS NULL OR until_version > ?2)
+           WHERE mark_id = ?1
+             AND (since_version <= ?2 AND (until_version IS NULL OR until_version > ?2)
+                  OR since_version <= ?3 AND (until_version IS NULL OR until_version > ?3))
            UNION ALL
-           SELECT 0, criterion_id, NULL, 0, 0, text, since_version, id FROM mark_remark
+           SELECT 0, criterion_id, NULL, 0, 0, text, since_version, 1, id FROM mark_remark
            WHERE mark_id = ?1 AND since_version <= ?2
              AND (until_version IS NULL OR until_version > ?2)
            ORDER BY choice, id""",
-        (mark_id, version),
+        (mark_id, version, finished),
     )
-    for is_choice, criterion, level, half_way, not_assessed, text, since, _ in rows:
-        if is_choice:
-            row = ChoiceRow(criterion, level, bool(half_way), bool(not_assessed), since)
-            found.choices[criterion] = row
-        else:
+    for is_choice, criterion, level, half_way, not_assessed, text, since, now, _ in rows:
+        if not is_choice:
             found.remarks[criterion] = RemarkRow(criterion, text, since)
+            continue
+        row = ChoiceRow(criterion, level, bool(half_way), bool(not_assessed), since)
+        if now:
+            found.choices[criterion] = row
+        if finished is not None and since <= finished:
+            found.counted[criterion] = row
     return found
 
 

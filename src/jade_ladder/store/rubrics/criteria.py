@@ -6,6 +6,7 @@ import json
 import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import groupby
 from operator import itemgetter
 
@@ -68,7 +69,9 @@ def criteria(db: sqlite3.Connection, revision_id: int) -> list[StoredCriterion]:
     return [_stored(row) for row in rows]
 
 
+@lru_cache(maxsize=1024)
 def _stored(row: _CriterionRow) -> StoredCriterion:
+    # Kept by all that is in the row: a rubric is read at every save.
     # What SQL gathers in an array has no order of its own: by position here.
     levels = sorted(json.loads(row.levels))
     alignments = []

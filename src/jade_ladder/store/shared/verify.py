@@ -56,6 +56,11 @@ _CHECKS = (
         "AND m.version IN (r.since_version, r.until_version))",
     ),
     (
+        "an attempt says wrongly whether its mark is begun",
+        "SELECT 'attempt ' || a.id FROM attempt a WHERE a.mark_begun <> EXISTS ("
+        "SELECT 1 FROM mark m WHERE m.attempt_id = a.id AND m.role = 'teacher')",
+    ),
+    (
         "a mark is by a criterion of another rubric than its task's",
         "SELECT 'mark ' || m.id FROM mark m JOIN attempt a ON a.id = m.attempt_id "
         "JOIN task_student s ON s.id = a.task_student_id JOIN task t ON t.id = s.task_id "

@@ -228,23 +228,46 @@ class TaskGroup:
     students: int
 
 
-def task_groups(db: sqlite3.Connection, class_ids: Iterable[int], on: date) -> list[TaskGroup]:
+_ALL_TASKS = """SELECT id AS task_id FROM task
+                WHERE class_id IN (SELECT value FROM json_each(:classes))"""
+# From what is open to its task, never from a class's tasks to what is open: few marks are open.
+_WAITING = """SELECT ts.task_id
+              FROM mark m INDEXED BY mark_open CROSS JOIN attempt a ON a.id = m.attempt_id
+                CROSS JOIN task_student ts ON ts.id = a.task_student_id
+                CROSS JOIN task t ON t.id = ts.task_id
+              WHERE m.role = 'teacher' AND (m.finished_version IS NULL
+                                            OR m.finished_version <> m.version)
+                AND t.class_id IN (SELECT value FROM json_each(:classes))
+              UNION
+              SELECT ts.task_id
+              FROM attempt a INDEXED BY attempt_not_begun
+                CROSS JOIN task_student ts ON ts.id = a.task_student_id
+                CROSS JOIN task t ON t.id = ts.task_id
+              WHERE a.mark_begun = 0 AND t.class_id IN (SELECT value FROM json_each(:classes))
+              UNION
+              SELECT id FROM task WHERE kind = 'observed'
+                AND class_id IN (SELECT value FROM json_each(:classes))"""
+
+
+def task_groups(
+    db: sqlite3.Connection, class_ids: Iterable[int], on: date, waiting: bool = False
+) -> list[TaskGroup]:
     """Count the students of classes that stand alike with each task, those in the class on the day
-    and any with an attempt, in one statement.
+    and any with an attempt, in one statement; with `waiting`, only of tasks on which something may
+    wait for the teacher, found without a look at what is done.
     """
     return fetch(
         db,
         TaskGroup,
-        """WITH one AS (SELECT value AS class_id FROM json_each(:classes)),
+        f"""WITH one AS ({_WAITING if waiting else _ALL_TASKS}),
              there AS (
                SELECT t.id AS task_id, m.person_id AS student_id
-               FROM one JOIN task t ON t.class_id = one.class_id
-               JOIN membership m ON m.class_id = one.class_id AND m.role = 'student'
+               FROM one CROSS JOIN task t ON t.id = one.task_id
+               JOIN membership m ON m.class_id = t.class_id AND m.role = 'student'
                  AND m.since <= :on AND (m.until IS NULL OR m.until > :on)
                UNION
                SELECT ts.task_id, ts.student_id
-               FROM one JOIN task t ON t.class_id = one.class_id
-               JOIN task_student ts ON ts.task_id = t.id
+               FROM one JOIN task_student ts ON ts.task_id = one.task_id
                WHERE EXISTS (SELECT 1 FROM attempt WHERE task_student_id = ts.id)),
              stand AS (
                SELECT there.task_id, coalesce(ts.excused, 0) AS excused,

@@ -18,10 +18,16 @@ PERSON_HEADER = "jade-ladder-person"
 READS = frozenset({"GET", "HEAD", "OPTIONS"})
 
 
-def the_database(request: Request) -> Database:
-    """Give the application's database."""
+def _database(request: Request) -> Database:
     database: Database = request.app.state.settings.database
     return database
+
+
+async def the_database(request: Request) -> Database:
+    """Give the application's database. What only looks at the request is a coroutine: it needs no
+    thread.
+    """
+    return _database(request)
 
 
 def the_person(request: Request) -> Person:
@@ -29,10 +35,10 @@ def the_person(request: Request) -> Person:
     token = request.cookies.get(COOKIE)
     if not token:
         raise NotSignedIn("Please sign in")
-    return person_of_session(the_database(request), token, datetime.now(UTC))
+    return person_of_session(_database(request), token, datetime.now(UTC))
 
 
-def the_caller(request: Request, person: Annotated[Person, Depends(the_person)]) -> Caller:
+async def the_caller(request: Request, person: Annotated[Person, Depends(the_person)]) -> Caller:
     """Give the caller that the services ask for: a kind of its own for teachers and students.
 
     A write names its person in a header, since a tab that is open keeps its work when somebody else
@@ -46,17 +52,17 @@ def the_caller(request: Request, person: Annotated[Person, Depends(the_person)])
                 if named is None
                 else "Nothing was changed, since somebody else is signed in in this browser now"
             )
-    return caller_of(the_database(request), person, datetime.now(UTC))
+    return caller_of(_database(request), person, datetime.now(UTC))
 
 
-def the_teacher(caller: Annotated[Caller, Depends(the_caller)]) -> Teacher:
+async def the_teacher(caller: Annotated[Caller, Depends(the_caller)]) -> Teacher:
     """Give the caller as a teacher; NotAllowed for anybody else."""
     if not isinstance(caller, Teacher):
         raise NotAllowed("This is for teachers")
     return caller
 
 
-def the_administrator(caller: Annotated[Caller, Depends(the_caller)]) -> Administrator:
+async def the_administrator(caller: Annotated[Caller, Depends(the_caller)]) -> Administrator:
     """Give the caller as the school's administrator; NotAllowed for anybody else."""
     if not isinstance(caller, Administrator):
         raise NotAllowed("This is for the administrator of the school")

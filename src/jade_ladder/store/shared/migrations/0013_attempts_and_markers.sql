@@ -29,6 +29,14 @@ DROP TABLE mark;
 ALTER TABLE new_mark RENAME TO mark;
 CREATE UNIQUE INDEX mark_that_counts ON mark (attempt_id) WHERE role = 'teacher';
 
+-- What waits for the teacher is found without a look at what is done: marks that are not finished
+-- as they stand, and attempts whose mark is not begun.
+CREATE INDEX mark_open ON mark (attempt_id)
+  WHERE role = 'teacher' AND (finished_version IS NULL OR finished_version <> version);
+ALTER TABLE attempt ADD COLUMN mark_begun INTEGER NOT NULL DEFAULT 0 CHECK (mark_begun IN (0, 1));
+UPDATE attempt SET mark_begun = 1 WHERE id IN (SELECT attempt_id FROM mark);
+CREATE INDEX attempt_not_begun ON attempt (task_student_id) WHERE mark_begun = 0;
+
 -- Work is parts in order.
 CREATE TABLE work_part (
   id INTEGER PRIMARY KEY,
