@@ -17,6 +17,8 @@ from jade_ladder.core.mastery import (
     Rules,
     State,
     counted_evidence,
+    glance_at,
+    glance_of,
     judged,
     mastery_of,
     trail_of,
@@ -246,3 +248,25 @@ def test_a_strand_has_a_value_only_on_one_scale() -> None:
     assert strand_value(MIXED, same, StrandRollup.LOWEST) == 274
     assert strand_value(MIXED, [*same[:4], four_at_values], StrandRollup.MEAN) is None
     assert strand_value(MIXED[2:4], same[:2], StrandRollup.MEAN) is None
+
+
+@given(
+    method=methods,
+    minimum=st.integers(1, 4),
+    days=st.lists(st.integers(0, 3), max_size=9).map(sorted),
+    data=st.data(),
+)
+def test_a_glance_is_what_mastery_and_trail_say(
+    method: Method, minimum: int, days: list[int], data: st.DataObject
+) -> None:
+    """In one pass over values and times, also where some are of the same time."""
+    values = data.draw(st.lists(st.integers(100, 400), min_size=len(days), max_size=len(days)))
+    rules = Rules(method, four_levels, minimum)
+    attempts = [
+        piece(value, when, source=number)
+        for number, (value, when) in enumerate(zip(values, days, strict=True))
+    ]
+    found = gather(attempts, LATER, {})
+    moments = [one.done_at.isoformat() for one in found.attempts]
+    at_once = glance_at(moments, [one.value for one in found.attempts], rules)
+    assert at_once == glance_of(found, rules)

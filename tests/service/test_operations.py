@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+import importlib
+import inspect
+import pkgutil
 import sqlite3
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import replace
 from datetime import date, timedelta
 
 import pytest
 
-from jade_ladder.core.errors import NotFound, NotSignedIn, Refused, RefusedMany, Stale
+from jade_ladder import service
+from jade_ladder.core.errors import NotAllowed, NotFound, NotSignedIn, Refused, RefusedMany, Stale
 from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.core.scale import Scale
 from jade_ladder.formats.case import Framework, FrameworkOutcome
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
@@ -25,7 +31,7 @@ from jade_ladder.service.marking import desk, pile, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import coverage, expectation, outcome_page, trail
 from jade_ladder.service.mastery import wall as mastery
-from jade_ladder.service.outcomes import methods, outcomes, scales
+from jade_ladder.service.outcomes import methods, outcomes, scales, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.rubrics import library, rubrics
@@ -33,9 +39,11 @@ from jade_ladder.service.search import find
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
 from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.store.mastery.evidence import evidence_faults
+from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work.tasks import TaskKind
-from tests.builders import Small, at, draft, everything, final_rubric, small
+from tests.builders import Small, at, draft, everything, final_rubric, second_class, small
 
 WORDS = OutcomeWords("N1", "New", "", None)
 METHOD = Method(MethodKind.LATEST)
@@ -123,7 +131,83 @@ OPERATIONS: dict[str, Operation] = {
     "remark": lambda c, s: saving.remark(c, s.task_id, s.students[0], None, "Fine", 0),
     "wall": lambda c, s: mastery.wall(c, s.class_id),
     "trail": lambda c, s: trail.trail(c, s.class_id, s.students[0], s.outcomes[0]),
+    "get_class": lambda c, s: classes.get_class(c, s.class_id),
+    "preview class list": lambda c, s: class_list.preview_class_list(
+        c, s.class_id, read_table("Name\nKai Nord\n")
+    ),
+    "bring back": lambda c, s: (
+        students.remove_student(c, s.class_id, s.students[0]),
+        students.bring_back_student(c, s.class_id, s.students[0]),
+    ),
+    "expect again": lambda c, s: (
+        expectation.lift_outcome(c, s.class_id, s.students[0], s.outcomes[0], "Why"),
+        expectation.expect_again(c, s.class_id, s.students[0], s.outcomes[0]),
+    ),
+    "undo framework": lambda c, s: bringing_in.take_framework_back(
+        c, s.class_id, bringing_in.import_framework(c, s.class_id, FRAMEWORK, False)
+    ),
+    "preview outcome list": lambda c, s: outcome_lists.preview_outcome_list(
+        c, s.class_id, read_table("Code,Title\nN1,New\n")
+    ),
+    "teach": lambda c, s: outcomes.teach_outcomes(
+        c, second_class(s.caller, s) if c is s.caller else s.class_id, list(s.outcomes)
+    ),
+    "copy": lambda c, s: outcomes.copy_outcomes(
+        c, second_class(s.caller, s) if c is s.caller else s.class_id, list(s.outcomes)
+    ),
+    "change_scale": lambda c, s: scale_changes.change_scale(c, 1, 1, "Other", steeper(s)),
+    "preview_scale": lambda c, s: scale_changes.preview_scale(c, 1, 1, "Other", steeper(s)),
+    "remove_scale": lambda c, s: scales.remove_scale(c, s.scale_id),
+    "change_strand": lambda c, s: strands.change_strand(c, STRAND, "Other"),
+    "delete_strand": lambda c, s: strands.delete_strand(c, STRAND),
+    "save_draft": lambda c, s: rubrics.save_draft(c, DRAFT, 1, "T", [draft("z", [])]),
+    "share_weights": lambda c, s: rubrics.share_weights(
+        c, DRAFT, rubrics.save_draft(c, DRAFT, 1, "T", [draft("z", [])]).row.version, True
+    ),
+    "make_final": lambda c, s: rubrics.make_final(
+        c, DRAFT, rubrics.save_draft(c, DRAFT, 1, "T", [draft("z", [])]).row.version
+    ),
+    "delete_rubric": lambda c, s: rubrics.delete_rubric(c, DRAFT),
+    "correct_times": lambda c, s: (
+        s.mark(s.students[0], 3, 3, caller=c),
+        attempts.correct_times(c, s.task_id, [s.students[0]], c.now - timedelta(days=2)),
+    ),
+    "class tasks": lambda c, s: tasks.class_tasks(c, s.class_id),
+    "get_task": lambda c, s: tasks.get_task(c, s.task_id),
+    "choose": lambda c, s: saving.choose(
+        c, s.task_id, s.students[0], 1, Choice(None, not_assessed=True), 0
+    ),
+    "finish": lambda c, s: (
+        s.mark(s.students[0], 3, 3, caller=c),
+        saving.finish(c, s.task_id, s.students[0]),
+    ),
 }
+OWN = {
+    *("my_classes", "make_class", "present_by_class", "to_mark_by_class", "own_outcomes"),
+    *("add_scale", "owner_of_new", "may_change", "strands", "add_strand", "order_strands"),
+    *("make_rubric", "everything", "notices", "see_notice", "set_thin", "make_task", "first_time"),
+}
+"""Operations that take nothing of anybody else: what they give or make is the caller's own."""
+
+
+def steeper(made: Small) -> Scale:
+    """The school's scale with another value at the top."""
+    with made.caller.reading() as db:
+        now = scale_store.scales(db)[1].scale
+    return replace(now, levels=(*now.levels[:-1], replace(now.levels[-1], value=450)))
+
+
+STRAND, DRAFT = 1, 2
+
+
+def prepared(caller: Teacher) -> Small:
+    """A small class with a strand and the draft of a rubric beside it."""
+    made = small(caller)
+    assert strands.add_strand(caller, "Strand") == STRAND
+    assert rubrics.make_rubric(caller, "Draft") == DRAFT
+    return made
+
+
 READS = {
     "students",
     "outcomes",
@@ -144,6 +228,12 @@ READS = {
     "read mark",
     "wall",
     "trail",
+    "get_class",
+    "preview class list",
+    "preview outcome list",
+    "preview_scale",
+    "class tasks",
+    "get_task",
 }
 
 
@@ -151,16 +241,16 @@ READS = {
 def test_an_operation_is_refused_to_another_teacher_and_changes_nothing(
     name: str, caller: Teacher, other_teacher: Teacher
 ) -> None:
-    made = small(caller)
+    made = prepared(caller)
     before = everything(caller.database)
-    with pytest.raises(NotFound):
+    with pytest.raises((NotFound, NotAllowed)):
         OPERATIONS[name](other_teacher, made)
     assert everything(caller.database) == before
 
 
 @pytest.mark.parametrize("name", [name for name in OPERATIONS if name not in READS])
 def test_a_failure_at_the_end_of_an_operation_leaves_nothing(name: str, caller: Teacher) -> None:
-    made = small(caller)
+    made = prepared(caller)
     before = everything(caller.database)
     with pytest.raises(RuntimeError, match="the power went"), caller.database.transaction():
         OPERATIONS[name](caller, made)
@@ -168,6 +258,33 @@ def test_a_failure_at_the_end_of_an_operation_leaves_nothing(name: str, caller: 
     assert everything(caller.database) == before
     OPERATIONS[name](caller, made)
     assert everything(caller.database) != before
+
+
+@pytest.mark.parametrize("name", [name for name in OPERATIONS if name not in READS])
+def test_the_evidence_that_is_kept_is_right_after_every_operation(
+    name: str, caller: Teacher
+) -> None:
+    made = prepared(caller)
+    earlier = at(caller, -1)
+    for student in made.students:
+        made.mark(student, 3, 2, caller=earlier)
+    with suppress(Refused, RefusedMany, Stale):
+        OPERATIONS[name](caller, made)
+    with caller.reading() as db:
+        assert evidence_faults(db) == []
+        assert len(db.execute("SELECT * FROM evidence").fetchall()) > 0
+
+
+def test_no_operation_is_forgotten_here() -> None:
+    """Every function of the services that takes a caller is tried above, or is one's own."""
+    tried = {name for one in OPERATIONS.values() for name in one.__code__.co_names}
+    for module in pkgutil.walk_packages(service.__path__, f"{service.__name__}."):
+        for name, function in inspect.getmembers(
+            importlib.import_module(module.name), inspect.isfunction
+        ):
+            takes = next(iter(inspect.signature(function).parameters), "")
+            if function.__module__ == module.name and name[0] != "_" and takes == "caller":
+                assert name in tried | OWN, f"{module.name}.{name}"
 
 
 def test_a_failure_in_the_middle_of_an_operation_leaves_nothing_of_it(

@@ -12,12 +12,13 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, pr
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.numbers import round_half_up
-from jade_ladder.service.marking import desk, saving
+from jade_ladder.service.marking import desk, pile, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.people.accounts import NewTeacher, make_first_teacher
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
+from jade_ladder.store.mastery.evidence import evidence_faults
 from jade_ladder.store.shared.connection import Database
 from tests.builders import Small, at, small
 from tests.conftest import NOW
@@ -47,6 +48,7 @@ class Desk(RuleBasedStateMachine):
         self.open: dict[tuple[int, int], dict[str, Fraction | None]] = {}
         self.counted: dict[tuple[int, int], dict[str, Fraction | None]] = {}
         self.excused: set[tuple[int, int]] = set()
+        self.practice: set[int] = set()
         self.order: dict[int, list[int]] = {0: [], 1: []}
         self.steps = 0
 
@@ -108,13 +110,22 @@ class Desk(RuleBasedStateMachine):
         attempts.excuse(self.now(), self.tasks[task], self.made.students[student], excused)
         (self.excused.add if excused else self.excused.discard)((student, task))
 
+    @rule(task=TASK, practice=st.booleans())
+    def practise(self, task: int, practice: bool) -> None:
+        row = tasks.get_task(self.caller, self.tasks[task]).row
+        words = tasks.TaskWords(
+            row.title, "", row.kind, row.rubric_id, row.due_at, row.points, practice
+        )
+        tasks.change_task(self.now(), row.id, row.version, words)
+        (self.practice.add if practice else self.practice.discard)(task)
+
     def evidence(self, student: int, keys: str) -> list[int]:
         """What counts for one student and the criteria of one outcome, in order of beginning."""
         found = []
         for task in self.order[student]:
             counted = self.counted.get((student, task), {})
             values = [v for key in keys if (v := counted.get(key)) is not None]
-            if values and (student, task) not in self.excused:
+            if values and (student, task) not in self.excused and task not in self.practice:
                 found.append(round_half_up(sum(values, Fraction(0)) / len(values)))
         return found
 
@@ -149,6 +160,19 @@ class Desk(RuleBasedStateMachine):
                     assert done is not None or reopened
                     waiting += reopened
             assert view.to_mark == waiting
+            (line,) = (
+                line
+                for line in tasks.class_tasks(self.caller, self.made.class_id)
+                if line.row.id == task_id
+            )
+            assert (line.counts, line.handed_in) == (view.counts, view.handed_in)
+            in_pile = {line.row.id for line in pile.pile(self.caller, self.made.class_id)}
+            assert (task_id in in_pile) is bool(waiting)
+
+    @invariant()
+    def the_evidence_that_is_kept_is_what_is_worked_out(self) -> None:
+        with self.caller.reading() as db:
+            assert evidence_faults(db) == []
 
 
 TestDesk = Desk.TestCase

@@ -1,0 +1,118 @@
+"""A filled database of every earlier version comes to the newest, with every value as it was."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import replace
+from datetime import timedelta
+from pathlib import Path
+
+import pytest
+
+from jade_ladder.service.marking import desk, saving
+from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.mastery import outcome_page, trail, wall
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.work import attempts, tasks
+from jade_ladder.store.mastery.evidence import evidence_faults
+from jade_ladder.store.shared.connection import Database
+from jade_ladder.store.shared.migrations import known_migrations
+from jade_ladder.store.shared.verify import faults
+from tests.builders import Small, at, small
+
+VERSIONS = [number for number, _ in known_migrations()]
+EARLIER = {
+    # Tables that had another name, and what their rows were.
+    "work": "SELECT attempt_id, text, file_name, entered_at, entered_by FROM work_part",
+}
+
+
+def filled(caller: Teacher) -> Small:
+    """A class with marks that are finished, changed since, half done and half-way; remarks; work
+    that was handed in late; several tasks.
+    """
+    made = small(at(caller, -40), due=caller.now - timedelta(days=30))
+    first, second = made.students
+    handed_in = caller.now - timedelta(days=29)
+    attempts.enter_work(at(caller, -28), made.task_id, first, "My route", None, handed_in)
+    made.mark(first, 3, 2, caller=at(caller, -27))
+    made.mark(second, 1, 4, caller=at(caller, -27))
+    a, _ = desk.desk(caller, made.task_id).criteria
+    half = Choice(a.level_ids[1], half_way=True)
+    saving.choose(at(caller, -26), made.task_id, second, a.id, half, 10_000)
+    saving.finish(at(caller, -26), made.task_id, second)
+    saving.remark(at(caller, -25), made.task_id, first, a.id, "Look at the scale", 10_000)
+    later = made.new_task("Second", due_at=caller.now - timedelta(days=10))
+    made.mark(first, 4, 4, task_id=later, caller=at(caller, -9))
+    saving.choose(at(caller, -8), later, second, a.id, Choice(a.level_ids[0]), 0)
+    return made
+
+
+def seen(caller: Teacher, made: Small) -> list[object]:
+    """All that a teacher sees of it."""
+    found: list[object] = [
+        wall.wall(caller, made.class_id),
+        *(
+            trail.trail(caller, made.class_id, student, outcome)
+            for student in made.students
+            for outcome in made.outcomes
+        ),
+        *(outcome_page.outcome_page(caller, made.class_id, number) for number in made.outcomes),
+    ]
+    for line in tasks.class_tasks(caller, made.class_id):
+        found.append(line)
+        found += [desk.work_at_desk(caller, line.row.id, student) for student in made.students]
+    return found
+
+
+def as_of_version(number: int, source: Path, path: Path) -> None:
+    """Make the database as an earlier version would have held it: its tables, filled with what
+    they had columns for.
+    """
+    db = sqlite3.connect(path)
+    db.execute("ATTACH ? AS newest", (str(source),))
+    db.create_aggregate("combined", 5, _Never)  # type: ignore[arg-type]
+    for done, sql in known_migrations()[:number]:
+        db.executescript(sql)
+        db.execute(f"PRAGMA main.user_version = {done}")
+    names = "SELECT name FROM {}.sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'"
+    newest = {name for (name,) in db.execute(names.format("newest"))}
+    for (table,) in db.execute(names.format("main")).fetchall():
+        if table not in newest and table not in EARLIER:
+            continue
+        columns = [row[1] for row in db.execute(f"PRAGMA main.table_info({table})")]
+        if table in newest:
+            there = {row[1] for row in db.execute(f"PRAGMA newest.table_info({table})")}
+            columns = [one for one in columns if one in there]
+            rows = f"SELECT {', '.join(columns)} FROM newest.{table}"
+        else:
+            rows = EARLIER[table].replace("FROM ", "FROM newest.")
+        db.execute(f"INSERT OR REPLACE INTO main.{table} ({', '.join(columns)}) {rows}")
+    db.commit()
+    db.close()
+
+
+class _Never:
+    """There is no evidence in an empty database."""
+
+    def step(self, *_: object) -> None:
+        raise AssertionError("nothing is there yet")
+
+    def finalize(self) -> None:
+        return None
+
+
+@pytest.mark.parametrize("number", VERSIONS)
+def test_every_value_is_as_it_was(number: int, caller: Teacher, tmp_path: Path) -> None:
+    made = filled(caller)
+    before = seen(caller, made)
+    caller.database.close()
+    path = tmp_path / f"version-{number}.sqlite3"
+    as_of_version(number, caller.database.path, path)
+    database = Database(path)
+    with database.reading() as db:
+        assert evidence_faults(db) == []
+    after = seen(replace(caller, database=database), made)
+    database.close()
+    assert faults(path) == []
+    assert after == before
