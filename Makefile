@@ -13,7 +13,7 @@ demo: setup
 	@PORT=$(PORT) DATA=$(DATA) $(BIN)/jade-ladder demo
 
 test: setup .chromium
-	@$(BIN)/python -m pytest -n auto --maxprocesses 2
+	@$(BIN)/python -m pytest -n 3 --dist worksteal --durations 10
 
 setup: $(VENV)/.ready $(STATIC)
 

@@ -9,8 +9,11 @@ from pathlib import Path
 
 import pytest
 from hypothesis import settings
+from pwdlib import PasswordHash
+from pwdlib.hashers.argon2 import Argon2Hasher
 
 from jade_ladder.demo.scenario import DemoClass, make_demo
+from jade_ladder.service.people import passwords
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher, make_first_teacher
 from jade_ladder.service.shared.caller import Administrator, Teacher
 from jade_ladder.store.shared.connection import Database
@@ -18,6 +21,16 @@ from jade_ladder.store.shared.connection import Database
 # Nothing is asserted about speed: another machine is slower.
 settings.register_profile("no deadline", deadline=None)
 settings.load_profile("no deadline")
+
+
+@pytest.fixture(autouse=True, scope="session")
+def _quick_hashing() -> Iterator[None]:
+    """Passwords take long to hash, on purpose; that they do is tested where hashing is."""
+    quick = PasswordHash((Argon2Hasher(time_cost=1, memory_cost=8, parallelism=1),))
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(passwords, "_hasher", lambda: quick)
+        yield
+
 
 NOW = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)
 

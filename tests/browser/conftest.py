@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import shutil
+import sqlite3
 import subprocess
 import sys
 from collections.abc import Callable, Iterator
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -93,28 +95,36 @@ def empty_server(tmp_path: Path) -> Iterator[Server]:
     server.stop()
 
 
-def _demo_server(data: Path, template: Path) -> Server:
+@pytest.fixture(scope="session")
+def kept_server(
+    tmp_path_factory: pytest.TempPathFactory, demo_template: tuple[Path, DemoClass]
+) -> Iterator[Server]:
+    """A server on the demo school, kept by a worker for all of its tests."""
+    data = tmp_path_factory.mktemp("kept") / "data"
     data.mkdir()
-    shutil.copy(template, data / "jade-ladder.sqlite3")
-    return Server(data, "demo")
+    shutil.copy(demo_template[0], data / "jade-ladder.sqlite3")
+    server = Server(data, "demo")
+    yield server
+    server.stop()
 
 
 @pytest.fixture
-def demo_server(tmp_path: Path, demo_template: tuple[Path, DemoClass]) -> Iterator[Server]:
-    """The demo school, for a test that changes it."""
-    server = _demo_server(tmp_path / "data", demo_template[0])
-    yield server
-    server.stop()
+def demo_server(kept_server: Server, demo_template: tuple[Path, DemoClass]) -> Server:
+    """The demo school as it is at first, whatever the test before did to it."""
+    with (
+        closing(sqlite3.connect(demo_template[0])) as source,
+        closing(sqlite3.connect(kept_server.data / "jade-ladder.sqlite3", timeout=20)) as there,
+    ):
+        source.backup(there)
+    if kept_server.process is None:
+        kept_server.start()
+    return kept_server
 
 
-@pytest.fixture(scope="session")
-def shown_server(
-    tmp_path_factory: pytest.TempPathFactory, demo_template: tuple[Path, DemoClass]
-) -> Iterator[Server]:
+@pytest.fixture
+def shown_server(demo_server: Server) -> Server:
     """The demo school, for tests that only look."""
-    server = _demo_server(tmp_path_factory.mktemp("shown") / "data", demo_template[0])
-    yield server
-    server.stop()
+    return demo_server
 
 
 @pytest.fixture
@@ -163,13 +173,15 @@ def open_page(browser: Browser) -> Iterator[Callable[..., Page]]:
 
 
 @pytest.fixture
-def violations() -> Callable[[Page], list[str]]:
-    """Give what axe finds on a page, each with the element at fault."""
+def violations() -> Callable[..., list[str]]:
+    """Give what axe finds on a page, by all rules or some, each with the element at fault."""
     source = AXE.read_text("utf-8")
 
-    def look(page: Page) -> list[str]:
+    def look(page: Page, rules: list[str] | None = None) -> list[str]:
         page.evaluate(source)
-        found = page.evaluate("() => axe.run(document, {resultTypes: ['violations']})")
+        only = {} if rules is None else {"runOnly": {"type": "rule", "values": rules}}
+        options = {"resultTypes": ["violations"], **only}
+        found = page.evaluate("(options) => axe.run(document, options)", options)
         return [
             f"{violation['id']}: {node['html'][:160]} {node['failureSummary'][:200]}"
             for violation in found["violations"]
