@@ -13,6 +13,7 @@ from pathlib import Path
 import pytest
 from typer.main import get_command
 
+from jade_ladder import __version__
 from jade_ladder.cli import app
 from jade_ladder.core.marking import DeskState
 from jade_ladder.core.mastery import State
@@ -145,3 +146,11 @@ def test_the_documents_name_only_modules_there_are(name: str) -> None:
     bases = [ROOT, ROOT / "src" / "jade_ladder", ROOT / "frontend" / "src"]
     for path in re.findall(r"`([a-z_./]+(?:\.py|\.ts|\.css|\.md|/))`", text):
         assert any((base / path).exists() for base in bases), path
+
+
+def test_the_changelog_begins_with_the_version_there_is() -> None:
+    newest = re.search(r"^## (\S+),", (ROOT / "CHANGELOG.md").read_text("utf-8"), re.MULTILINE)
+    packaged = re.search(r'^version = "(.+)"', (ROOT / "pyproject.toml").read_text("utf-8"), re.M)
+    assert newest is not None
+    assert packaged is not None
+    assert newest[1] == packaged[1] == __version__

@@ -1,3 +1,3 @@
 """Jade Ladder: for teachers who grade against standards."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"
