@@ -1,4 +1,4 @@
-"""Make the front end's types from the API's document; --check says whether they are current."""
+"""Make the front end's types and limits from the API's document; --check compares them."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from jade_ladder.web.application import api_document
 
 FRONTEND = Path(__file__).parent.parent / "frontend"
 TYPES = FRONTEND / "src" / "api" / "schema.d.ts"
+LIMITS = FRONTEND / "src" / "api" / "limits.ts"
 
 
 def made_types() -> str:
@@ -36,16 +37,31 @@ def made_types() -> str:
         return types.read_text("utf-8")
 
 
+def made_limits() -> str:
+    """Write how long texts may be, as the document says, by model and field."""
+    schemas = api_document()["components"]["schemas"]
+    lines = ["/** How long texts may be: made from the API's document, `make types`. */"]
+    lines.append("export const limits = {")
+    for name, schema in sorted(schemas.items()):
+        fields = schema.get("properties", {}).items()
+        longest = {field: one["maxLength"] for field, one in fields if "maxLength" in one}
+        if longest:
+            inner = ", ".join(f"{field}: {most}" for field, most in longest.items())
+            lines.append(f"  {name}: {{ {inner} }},")
+    return "\n".join([*lines, "} as const", ""])
+
+
 def main() -> int:
-    """Write the types, or compare them."""
-    types = made_types()
+    """Write the types and limits, or compare them."""
+    made = {TYPES: made_types(), LIMITS: made_limits()}
     if "--check" not in sys.argv:
-        TYPES.write_text(types, "utf-8")
+        for path, text in made.items():
+            path.write_text(text, "utf-8")
         return 0
-    if TYPES.read_text("utf-8") == types:
-        return 0
-    print("frontend/src/api/schema.d.ts is not what the API says now: make types")
-    return 1
+    stale = [path for path, text in made.items() if path.read_text("utf-8") != text]
+    for path in stale:
+        print(f"{path.relative_to(FRONTEND.parent)} is not what the API says now: make types")
+    return 1 if stale else 0
 
 
 if __name__ == "__main__":

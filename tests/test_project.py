@@ -20,6 +20,7 @@ from jade_ladder.core.mastery import State
 from jade_ladder.core.methods import MethodKind
 from jade_ladder.core.rubric import CriterionKind
 from jade_ladder.demo.scenario import DemoClass
+from jade_ladder.service.mastery import trail
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.shared.caller import Teacher
@@ -119,9 +120,13 @@ def test_the_demo_shows_what_it_should(demo: tuple[Teacher, DemoClass]) -> None:
     assert (len(wall.students), len(wall.outcomes), len(wall.strands)) == (26, 11, 4)
     states = {cell.mastery.state for row in wall.cells for cell in row}
     assert states == set(State)
-    trails = [cell.trail for row in wall.cells for cell in row]
-    assert any(trail.slipped_at for trail in trails)
-    assert any(trail.back for trail in trails)
+    assert any(cell.slipped for row in wall.cells for cell in row)
+    trails = (
+        trail.trail(caller, made.class_id, student.id, outcome.id).trail
+        for student in wall.students
+        for outcome in wall.outcomes
+    )
+    assert any(one.back for one in trails)
     kinds = {rules.method.kind for rules in wall.rules}
     assert kinds == {MethodKind.DECAYING_AVERAGE, MethodKind.HIGHEST, MethodKind.LATEST}
     assert {scale.scale.cuts for scale in wall.scales.values()} == {(100, 175, 275, 375)}

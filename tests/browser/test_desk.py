@@ -192,7 +192,7 @@ def test_what_the_server_refuses_is_kept_until_the_teacher_decides(
     expect(second.get_by_role("alert")).to_contain_text("Which of the maps?")
     second.close()
     page = open_page(demo_server, "/classes/1/mastery", context=first.context)
-    expect(page.get_by_role("alert")).to_contain_text("Something you marked was not saved")
+    expect(page.get_by_role("alert")).to_contain_text("not saved: ")
     page.get_by_role("link", name="Decide at the desk").click()
     expect(page.get_by_label("Remark on the whole")).to_have_value("Which sheet?")
     page.get_by_role("button", name="Use mine").click()

@@ -59,6 +59,7 @@ async function answer({ events }) {
     if (name === 'reply' && onItsWay) await reply(values[0])
     if (name === 'retry') void queue.run()
     if (name === 'decide' && queue.refused.length) queue.decide(queue.refused[0], values[0], 9)
+    if (name === 'kept') localStorage.setItem('save.1', JSON.stringify({ id: '1', ...values[0] }))
     if (name === 'reload') {
       queue.stop()
       onItsWay = null
@@ -91,7 +92,7 @@ def save(student: int, kind: str, criterion: int | None, value: int) -> list[Any
     """Add a save; `value` tells it from every other."""
     place = {"studentId": student, "kind": kind, "criterionId": criterion}
     chosen = {"level_id": value, "half_way": False, "not_assessed": False, "text": str(value)}
-    return ["add", {**place, **chosen}]
+    return ["add", {"attempt": 1, **place, **chosen}]
 
 
 @st.composite
@@ -201,3 +202,13 @@ def test_any_other_answer_is_a_refusal(queue: Ask, status: int) -> None:
     done = queue({"events": [save(1, "choice", 1, 7), ["reply", status]]})
     assert [one["refused"]["stale"] for one in done["refused"]] == [False]
     assert done["log"] == []
+
+
+def test_what_an_earlier_version_kept_is_sent_as_of_the_first_attempt(queue: Ask) -> None:
+    """A record from before attempts had numbers, and saves knew when they were made."""
+    _, made = save(1, "choice", 1, 7)
+    record = {"classId": 1, "taskId": 1, "version": 0, **made}
+    del record["attempt"]
+    done = queue({"events": [["kept", record], ["reload"], ["reply", 200]]})
+    assert [(one["attempt"], one["level_id"]) for one in done["log"]] == [(1, 7)]
+    assert (done["waiting"], done["kept"]) == ([], 0)

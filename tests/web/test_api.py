@@ -242,6 +242,28 @@ def test_a_choice_of_columns_that_is_none(teacher: TestClient, made: Small, colu
     assert answer.json()["errors"][0]["field"] == "columns"
 
 
+def test_a_page_from_before_attempts_had_numbers_still_saves(
+    teacher: TestClient, made: Small
+) -> None:
+    """It may be open, with saves that wait, while the server is renewed."""
+    criteria = teacher.get(f"/api/tasks/{made.task_id}/desk").json()["criteria"]
+    before = f"/api/tasks/{made.task_id}/students/{made.students[0]}"
+    for criterion in criteria:
+        body = {"level_id": criterion["levels"][1]["id"], "version": 0}
+        answer = teacher.put(f"{before}/choices/{criterion['id']}", json=body)
+        assert answer.status_code == 200
+    remark = {"text": "Well read", "version": 9}
+    assert teacher.put(f"{before}/remark", json=remark).status_code == 200
+    path = f"{before}/remarks/{criteria[0]['id']}"
+    assert teacher.put(path, json=remark).status_code == 200
+    assert teacher.post(f"{before}/finish").json()["finished"] is True
+    mark = teacher.get(f"{before}/attempts/1").json()["mark"]
+    assert (mark["version"], mark["finished"], len(mark["remarks"])) == (4, True, 2)
+    for wrong in ("attempts/2", "attempts/0", "attempts/-1"):
+        assert teacher.get(f"{before}/{wrong}").status_code == 404
+        assert teacher.post(f"{before}/{wrong}/finish").status_code == 404
+
+
 def test_a_picture_is_no_class_list_and_no_work(teacher: TestClient, made: Small) -> None:
     picture = {"file": ("list.png", b"\x89PNG\r\n\x1a\n\0\0\0")}
     path = f"/api/classes/{made.class_id}/students/list/preview"

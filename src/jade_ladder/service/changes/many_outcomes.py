@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.methods import Method
 from jade_ladder.service.changes.scales import maps_on_scale, moved_cells, put_on_scale
-from jade_ladder.service.changes.what_if import LevelChange, supposed_changes
+from jade_ladder.service.changes.what_if import LevelChange, what_if_changes
 from jade_ladder.service.mastery.class_evidence import WhatIf
 from jade_ladder.service.outcomes.methods import change_outcome_method, own_method, with_method
 from jade_ladder.service.outcomes.outcomes import (
@@ -108,4 +108,4 @@ def preview_changes(
             taught[class_id, outcome_id] = row
         on_scale = {} if changes.scale_id is None else dict.fromkeys(chosen, changes.scale_id)
         what = WhatIf(on_scale=on_scale, taught=taught, cells=cells)
-        return supposed_changes(db, caller, chosen, what).changes
+        return what_if_changes(db, caller, chosen, what).changes

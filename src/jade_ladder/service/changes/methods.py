@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from jade_ladder.core.mastery import Rules
 from jade_ladder.core.methods import Method
 from jade_ladder.service.changes.scales import maps_on_scale, moved_cells, put_on_scale
-from jade_ladder.service.changes.what_if import LevelChange, level_changes, supposed_changes
+from jade_ladder.service.changes.what_if import LevelChange, level_changes, what_if_changes
 from jade_ladder.service.mastery.class_evidence import WhatIf
 from jade_ladder.service.outcomes.methods import (
     HardCut,
@@ -74,7 +74,7 @@ def preview_outcome(
             taught={(class_id, outcome_id): with_method(outcome, method, minimum)},
             cells=moved_cells(maps),
         )
-        effects = supposed_changes(db, caller, [outcome_id], what)
+        effects = what_if_changes(db, caller, [outcome_id], what)
         stored = scale_store.scales(db)[scale_id]
         used = method or Method(klass.method, klass.newest, klass.last)
         cut = hard_cut(stored, used)

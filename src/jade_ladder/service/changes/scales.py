@@ -18,7 +18,7 @@ from jade_ladder.core.alignment import (
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.scale import Scale
-from jade_ladder.service.changes.what_if import Effects, supposed_changes
+from jade_ladder.service.changes.what_if import Effects, what_if_changes
 from jade_ladder.service.mastery.class_evidence import WhatIf
 from jade_ladder.service.mastery.evidence import Cells
 from jade_ladder.service.outcomes.outcomes import own_outcome
@@ -224,7 +224,7 @@ def preview_scale(
         outcome_ids = store.outcomes_on_scale(db, scale_id)
         return ScaleEffects(
             plan.before.scale,
-            supposed_changes(db, caller, outcome_ids, plan.what),
+            what_if_changes(db, caller, outcome_ids, plan.what),
             len(moved_cells(plan.maps)),
             tuple(plan.asked.values()),
             sum(cells for _, _, cells in plan.told.values()),

@@ -108,7 +108,7 @@ def level_changes(
     return changes
 
 
-def supposed_changes(
+def what_if_changes(
     db: sqlite3.Connection, caller: Teacher, outcome_ids: Iterable[int], what: WhatIf
 ) -> Effects:
     """Say whose level on these outcomes would change in any class if something were otherwise.

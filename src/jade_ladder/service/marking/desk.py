@@ -67,8 +67,6 @@ def work_at_desk(caller: Teacher, task_id: int, student_id: int, attempt: int = 
     with caller.reading() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         place = marking.place
-        if place.number > max(1, place.attempts):
-            raise NotFound("There is no such attempt")
         if place.attempt_id is None:
             members = student_store.memberships(db, place.class_id)
             if student_id not in student_store.there_on(members, today(db, caller)):

@@ -119,8 +119,6 @@ def _begin(marking: Marking, choosing: bool = True) -> int:
     (`choosing`), it is decided by what time the attempt counts. Gives the mark's number.
     """
     db, caller, place = marking.db, marking.caller, marking.place
-    if place.number > place.attempts and (place.number > 1 or place.attempts):
-        raise NotFound("There is no such attempt")
     if place.attempt_id is None or place.dating is Dating.UNDECIDED:
         done_at, dating = first_time(caller, place.kind, place.due_at, place.before, choosing)
         attempt_id = place.attempt_id

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from jade_ladder.core.errors import NotFound
 from jade_ladder.core.marking import WAITS_FOR_TEACHER
 from jade_ladder.core.rubric import highest_points
 from jade_ladder.core.total import Total
@@ -72,14 +73,16 @@ class Marking:
     def load(
         cls, db: sqlite3.Connection, caller: Teacher, task_id: int, student_id: int, number: int
     ) -> Marking:
-        """Load a mark; NotFound where there is no such task or student of the caller's. Part of a
-        transaction or a reading.
+        """Load a mark, begun or not; NotFound where there is no such task or student of the
+        caller's, or no such attempt. Part of a transaction or a reading.
         """
         place = store.desk_place(db, caller.person_id, task_id, student_id, number)
         if place is None:
             task, _ = own_task(db, caller, task_id)
             own_student(db, task.class_id, student_id)
             raise AssertionError("an own task and student have a place at the desk")
+        if not 1 <= number <= max(1, place.attempts):
+            raise NotFound("There is no such attempt")
         criteria = criterion_store.criteria(db, place.revision_id)
         standing = (
             Standing({}, {}, {})

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from jade_ladder.core.total import LineKind, Total
 from jade_ladder.service.marking import desk as service
@@ -213,7 +213,7 @@ class ChoiceIn(BaseModel):
 class RemarkIn(BaseModel):
     """A remark, with the version of the mark it was based on."""
 
-    text: Text
+    text: Text = Field(json_schema_extra={"maxLength": saving.LONGEST_REMARK})
     version: Whole
 
 

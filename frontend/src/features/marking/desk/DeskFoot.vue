@@ -5,6 +5,7 @@ import type { CriterionOut, MasteryOut, MoveOut, ScaleOut, MarkOut } from '@/api
 import Ladder from '@/design/Ladder.vue'
 import { clock, several } from '@/design/format'
 import type { Save } from '@/features/marking/saving/saves'
+import WaitingSaves from '@/features/marking/saving/WaitingSaves.vue'
 import { useSaves } from '@/features/marking/saving/useSaves'
 
 /** The foot of the desk: the total so far, what is unfinished, how each outcome moves. */
@@ -26,7 +27,7 @@ function reaches(move: MoveOut): string {
   if (move.after.state === 'needs-evidence') return 'needs more evidence'
   if (move.after.state === 'mastered' && move.before.state !== 'mastered') return 'reaches mastery'
   if (move.after.state !== 'mastered' && move.before.state === 'mastered')
-    return 'falls below mastery'
+    return 'slips below mastery'
   return ''
 }
 
@@ -39,23 +40,11 @@ function described(mastery: MasteryOut, scaleId: number): string {
 
 <template>
   <div class="foot">
-    <div v-for="save in refused" :key="save.id" class="notice clay" role="alert">
-      {{ nameOf(save.studentId) }}, not saved: {{ save.refused?.message }}.
-      <q v-if="save.kind === 'remark' && save.text">{{ save.text }}</q>
-      <button class="link" type="button" @click="$emit('decide', save, false)">
-        {{ save.refused?.stale ? 'Keep what is there now' : 'Let it go' }}
-      </button>
-      ·
-      <button class="link" type="button" @click="$emit('decide', save, true)">
-        {{ save.refused?.stale ? 'Use mine' : 'Try again' }}
-      </button>
-    </div>
-    <p v-if="saves.state === 'gone'" class="notice clay" role="alert">
-      <b>Not saved: the server does not answer.</b>
-      {{ several(saves.waiting.length, 'choice or remark', 'choices and remarks') }}
-      {{ saves.waiting.length === 1 ? 'waits' : 'wait' }} in this browser and will be sent when it
-      is back. You can go on.
-    </p>
+    <WaitingSaves
+      :mine="refused"
+      :name-of="nameOf"
+      @decide="(save, again) => $emit('decide', save, again)"
+    />
     <div class="row line">
       <span v-if="total && !mark?.choices.length" class="quiet">Nothing marked yet</span>
       <template v-else-if="total">
@@ -111,7 +100,7 @@ function described(mastery: MasteryOut, scaleId: number): string {
           class="tag"
           :class="{
             jade: reaches(move) === 'reaches mastery',
-            clay: reaches(move) === 'falls below mastery',
+            clay: reaches(move) === 'slips below mastery',
           }"
           >{{ reaches(move) }}</span
         >

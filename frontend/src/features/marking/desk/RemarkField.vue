@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { limits } from '@/api/limits'
 import { useDebounceFn } from '@vueuse/core'
 import { onBeforeUnmount, ref, useId, watch } from 'vue'
 
@@ -44,7 +45,7 @@ onBeforeUnmount(() => {
       class="input"
       rows="1"
       data-remark
-      maxlength="5000"
+      :maxlength="limits.RemarkIn.text"
       :disabled="disabled"
       @input="typed"
       @blur="left"

@@ -1,26 +1,52 @@
 <script setup lang="ts">
-import { several } from '@/design/format'
+import { clock, several } from '@/design/format'
+import { useSession } from '@/shared/session'
+import type { Save } from './saves'
 import { useSaves } from './useSaves'
 
-/** Away from the desk: what was marked and is not saved yet, and what a teacher has to decide. */
+/** What was marked and is not saved yet, and what a teacher has to decide: at the desk, where `mine`
+ * are those of its task, and on every other page.
+ */
+const props = defineProps<{ mine?: Save[]; nameOf?: (studentId: number) => string }>()
+const emit = defineEmits<{ decide: [save: Save, again: boolean] }>()
 const saves = useSaves()
+const { timeZone } = useSession()
+const when = (save: Save) =>
+  save.madeAt ? `, marked at ${clock(save.madeAt, timeZone.value)},` : ''
 </script>
 
 <template>
   <p v-if="saves.state === 'gone'" class="notice clay line" role="alert">
-    <b>The server does not answer.</b>
-    {{ several(saves.waiting.length, 'choice or remark', 'choices and remarks') }} from the marking
-    desk {{ saves.waiting.length === 1 ? 'waits' : 'wait' }} in this browser and will be sent when
-    it is back.
+    <b>Not saved: the server does not answer.</b>
+    {{ several(saves.waiting.length, 'choice or remark', 'choices and remarks') }}
+    {{ saves.waiting.length === 1 ? 'waits' : 'wait' }} in this browser and will be sent when it is
+    back. You can go on.
   </p>
-  <p v-for="save in saves.refused" :key="save.id" class="notice clay line" role="alert">
-    Something you marked was not saved: {{ save.refused?.message }}.
+  <div
+    v-for="save in props.mine ?? saves.refused"
+    :key="save.id"
+    class="notice clay line"
+    role="alert"
+  >
+    {{ props.nameOf?.(save.studentId) ?? save.label }}{{ when(save) }} not saved:
+    {{ save.refused?.message }}.
+    <q v-if="save.kind === 'remark' && save.text">{{ save.text }}</q>
+    <template v-if="props.mine">
+      <button class="link" type="button" @click="emit('decide', save, false)">
+        {{ save.refused?.stale ? 'Keep what is there now' : 'Let it go' }}
+      </button>
+      ·
+      <button class="link" type="button" @click="emit('decide', save, true)">
+        {{ save.refused?.stale ? 'Use mine' : 'Try again' }}
+      </button>
+    </template>
     <RouterLink
+      v-else
       :to="{
         name: 'desk',
         params: { classId: save.classId, taskId: save.taskId, studentId: save.studentId },
       }"
       >Decide at the desk</RouterLink
     >
-  </p>
+  </div>
 </template>

@@ -18,6 +18,8 @@ export interface Save {
   half_way: boolean
   not_assessed: boolean
   text: string
+  /** When it was made, by the browser's clock; not known of those kept by an earlier version. */
+  madeAt?: string
   /** The version of the mark that was seen when it was made. */
   version: number
   /** What the server said against it; kept, and not sent again, until the teacher decides. */
@@ -78,7 +80,7 @@ export class SaveQueue<Answer> {
 
   /** Add a save; one for the same place that is not on its way yet is replaced by it. */
   add(made: Omit<Save, 'id'>): void {
-    const save = { ...made, id: nextId() }
+    const save = { ...made, madeAt: made.madeAt ?? new Date().toISOString(), id: nextId() }
     const onItsWay = this.running ? this.waiting[0] : undefined
     // What was finished with it stays as it was: only what came after may be replaced.
     const finish = this.waiting.findLast((one) => one.kind === 'finish' && sameMark(one, save))

@@ -1,0 +1,7 @@
+/** How long texts may be: made from the API's document, `make types`. */
+export const limits = {
+  CriterionIn: { key: 60 },
+  CriterionLevelIn: { key: 60, name: 120 },
+  GridIn: { text: 400000 },
+  RemarkIn: { text: 5000 },
+} as const
