@@ -235,7 +235,7 @@ def test_the_server_gone_is_told_on_every_page_and_nothing_typed_is_lost(
     expect(title).to_have_value("Measures twice")
     demo_server.stop()
     page.get_by_role("link", name="Tasks").click()
-    expect(page.get_by_role("alert")).to_contain_text("Not saved: the server does not answer")
+    expect(page.get_by_role("alert")).to_contain_text("The server does not answer")
     demo_server.start()
     page.get_by_role("button", name="Try again").click()
     expect(page.get_by_role("link", name="Map for a visitor")).to_be_visible()
