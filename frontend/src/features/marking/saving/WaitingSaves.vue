@@ -16,7 +16,7 @@ const when = (save: Save) =>
 </script>
 
 <template>
-  <p v-if="saves.state === 'gone'" class="notice clay line" role="alert">
+  <p v-if="saves.state === 'gone'" class="notice clay" :class="{ line: !props.mine }" role="alert">
     <b>Not saved: the server does not answer.</b>
     {{ several(saves.waiting.length, 'choice or remark', 'choices and remarks') }}
     {{ saves.waiting.length === 1 ? 'waits' : 'wait' }} in this browser and will be sent when it is
@@ -25,12 +25,14 @@ const when = (save: Save) =>
   <div
     v-for="save in props.mine ?? saves.refused"
     :key="save.id"
-    class="notice clay line"
+    class="notice clay"
+    :class="{ line: !props.mine }"
     role="alert"
   >
     {{ props.nameOf?.(save.studentId) ?? save.label }}{{ when(save) }} not saved:
     {{ save.refused?.message }}.
     <q v-if="save.kind === 'remark' && save.text">{{ save.text }}</q>
+    {{ ' ' }}
     <template v-if="props.mine">
       <button class="link" type="button" @click="emit('decide', save, false)">
         {{ save.refused?.stale ? 'Keep what is there now' : 'Let it go' }}
