@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import threading
-import time
 
 import pytest
 from fastapi.testclient import TestClient
@@ -126,6 +125,7 @@ def test_no_account_gets_more_tries_than_it_may(tries: list[tuple[str, str, bool
 
 def test_at_most_two_passwords_are_hashed_at_a_time_and_few_wait() -> None:
     hashing, lock = Hashing(at_once=2, most_waiting=3), threading.Lock()
+    come = threading.Event()
     inside = most = refused = 0
 
     def sign_in() -> None:
@@ -135,11 +135,15 @@ def test_at_most_two_passwords_are_hashed_at_a_time_and_few_wait() -> None:
                 with lock:
                     inside += 1
                     most = max(most, inside)
-                time.sleep(0.05)
+                # Nobody is done before all have come, however slow the machine.
+                come.wait(20)
                 with lock:
                     inside -= 1
         except Unavailable:
-            refused += 1
+            with lock:
+                refused += 1
+                if refused == 15:
+                    come.set()
 
     threads = [threading.Thread(target=sign_in) for _ in range(20)]
     for thread in threads:
