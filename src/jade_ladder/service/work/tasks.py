@@ -27,8 +27,10 @@ from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.mastery.evidence import renew_evidence_of_task
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
+from jade_ladder.store.work import counts
 from jade_ladder.store.work import tasks as store
-from jade_ladder.store.work.tasks import TaskFields, TaskGroup, TaskKind, TaskRow, TaskStudentRow
+from jade_ladder.store.work.counts import TaskGroup
+from jade_ladder.store.work.tasks import TaskFields, TaskKind, TaskRow, TaskStudentRow
 
 LONGEST_INSTRUCTIONS = 20_000
 
@@ -86,7 +88,7 @@ def class_tasks(caller: Teacher, class_id: int, waiting: bool = False) -> list[T
     with caller.reading() as db:
         own_class(db, caller, class_id)
         groups: dict[int, list[TaskGroup]] = {}
-        for group in store.task_groups(db, [class_id], today(db, caller), waiting):
+        for group in counts.task_groups(db, [class_id], today(db, caller), waiting):
             groups.setdefault(group.task_id, []).append(group)
         rows = store.class_tasks(db, class_id, groups if waiting else None)
         return [_line(row, groups.get(row.id, ()), caller.now) for row in rows]
@@ -119,7 +121,7 @@ def to_mark_by_class(caller: Teacher) -> Counter[int]:
     with caller.reading() as db:
         classes = class_store.classes_of_teacher(db, caller.person_id)
         day = today(db, caller)
-        for group in store.task_groups(db, (klass.id for klass in classes), day, waiting=True):
+        for group in counts.task_groups(db, (klass.id for klass in classes), day, waiting=True):
             if _state(group, caller.now) in WAITS_FOR_TEACHER:
                 waiting[group.class_id] += group.students
     return waiting

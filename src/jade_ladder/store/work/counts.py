@@ -1,0 +1,97 @@
+"""How many students stand alike with each task, counted in one statement."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, datetime
+
+from jade_ladder.store.shared.rows import fetch
+from jade_ladder.store.work.tasks import TaskKind
+
+
+@dataclass(frozen=True, slots=True)
+class TaskGroup:
+    """How many students stand alike with a task: whether they are excused, have an attempt and
+    work, and how far the mark is (`version` is 1 where anything is chosen; a mark that was changed
+    after it was finished has a `finished_version` of -1).
+    """
+
+    class_id: int
+    task_id: int
+    kind: TaskKind
+    due_at: datetime | None
+    excused: bool
+    has_attempt: bool
+    has_work: bool
+    version: int
+    finished_version: int | None
+    students: int
+
+
+_ALL_TASKS = """SELECT id AS task_id FROM task
+                WHERE class_id IN (SELECT value FROM json_each(:classes))"""
+
+
+# From what is open to its task, never from a class's tasks to what is open: few marks are open.
+_WAITING = """SELECT ts.task_id
+              FROM mark m INDEXED BY mark_open CROSS JOIN attempt a ON a.id = m.attempt_id
+                CROSS JOIN task_student ts ON ts.id = a.task_student_id
+                CROSS JOIN task t ON t.id = ts.task_id
+              WHERE m.role = 'teacher' AND (m.finished_version IS NULL
+                                            OR m.finished_version <> m.version)
+                AND t.class_id IN (SELECT value FROM json_each(:classes))
+              UNION
+              SELECT ts.task_id
+              FROM attempt a INDEXED BY attempt_not_begun
+                CROSS JOIN task_student ts ON ts.id = a.task_student_id
+                CROSS JOIN task t ON t.id = ts.task_id
+              WHERE a.mark_begun = 0 AND t.class_id IN (SELECT value FROM json_each(:classes))
+              UNION
+              SELECT id FROM task WHERE kind = 'observed'
+                AND class_id IN (SELECT value FROM json_each(:classes))"""
+
+
+def task_groups(
+    db: sqlite3.Connection, class_ids: Iterable[int], on: date, waiting: bool = False
+) -> list[TaskGroup]:
+    """Count the students of classes that stand alike with each task, those in the class on the day
+    and any with an attempt, in one statement; with `waiting`, only of tasks on which something may
+    wait for the teacher, found without a look at what is done.
+    """
+    return fetch(
+        db,
+        TaskGroup,
+        f"""WITH one AS ({_WAITING if waiting else _ALL_TASKS}),
+             there AS (
+               SELECT t.id AS task_id, m.person_id AS student_id
+               FROM one CROSS JOIN task t ON t.id = one.task_id
+               JOIN membership m ON m.class_id = t.class_id AND m.role = 'student'
+                 AND m.since <= :on AND (m.until IS NULL OR m.until > :on)
+               UNION
+               SELECT ts.task_id, ts.student_id
+               FROM one JOIN task_student ts ON ts.task_id = one.task_id
+               WHERE EXISTS (SELECT 1 FROM attempt WHERE task_student_id = ts.id)),
+             stand AS (
+               SELECT there.task_id, coalesce(ts.excused, 0) AS excused,
+                      a.id IS NOT NULL AS has_attempt,
+                      EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id) AS has_work,
+                      min(coalesce(m.version, 0), 1) AS version,
+                      CASE WHEN m.finished_version = m.version THEN min(m.version, 1)
+                           WHEN m.finished_version IS NOT NULL THEN -1
+                      END AS finished_version
+               FROM there
+               LEFT JOIN task_student ts
+                 ON ts.task_id = there.task_id AND ts.student_id = there.student_id
+               LEFT JOIN attempt a ON a.task_student_id = ts.id
+                 AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+               LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher')
+           SELECT t.class_id, t.id, t.kind, t.due_at, s.excused, s.has_attempt, s.has_work,
+                  s.version, s.finished_version, count(*)
+           FROM stand s JOIN task t ON t.id = s.task_id
+           GROUP BY t.id, s.excused, s.has_attempt, s.has_work, s.version, s.finished_version
+           ORDER BY t.id, s.excused, s.has_attempt, s.has_work, s.version, s.finished_version""",
+        {"classes": json.dumps(list(class_ids)), "on": on},
+    )
