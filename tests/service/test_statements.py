@@ -90,3 +90,28 @@ def test_statements_do_not_grow_with_tasks_students_and_classes(caller: Teacher)
     grow(made, 90, 20, 4)
     assert counts(caller, made) == few
     assert few["save"] <= SAVE_AT_MOST
+
+
+def test_a_save_costs_no_more_after_many_changes_to_the_same_mark(caller: Teacher) -> None:
+    made = small(caller)
+    first = desk.desk(caller, made.task_id).criteria[0]
+    steps: list[int] = []
+
+    def save(number: int) -> None:
+        choice = Choice(first.level_ids[number % 2])
+        saving.choose(caller, made.task_id, made.students[0], first.id, choice, 10_000)
+
+    def steps_of_a_save(number: int) -> int:
+        steps.clear()
+        with caller.database.looking() as db:
+            # Called at every tenth step of SQLite's machine: a count that no clock disturbs.
+            db.set_progress_handler(lambda: steps.append(1), 10)
+            save(number)
+            db.set_progress_handler(None, 0)
+        return len(steps)
+
+    save(0)
+    few = steps_of_a_save(1)
+    for number in range(2, 200):
+        save(number)
+    assert steps_of_a_save(200) <= 1.1 * few

@@ -87,7 +87,7 @@ class Marking:
         standing = (
             Standing({}, {}, {})
             if place.mark_id is None
-            else mark_store.standing(db, place.mark_id, place.version or 0, place.finished_version)
+            else mark_store.standing(db, place.mark_id, place.finished_version)
         )
         found = cls(db, caller, place, criteria, standing)
         found.waited = found.student.state in WAITS_FOR_TEACHER

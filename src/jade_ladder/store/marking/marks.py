@@ -46,8 +46,8 @@ def begin_mark(db: sqlite3.Connection, attempt_id: int, marker_id: int, now: dat
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """What stands in a version of a mark: choices by criterion, and remarks by criterion (None: on
-    the whole); `counted` are the choices of the finished version.
+    """What stands in a mark now: choices by criterion, and remarks by criterion (None: on the
+    whole); `counted` are the choices of the finished version.
     """
 
     choices: dict[int, ChoiceRow]
@@ -55,22 +55,24 @@ class Standing:
     counted: dict[int, ChoiceRow]
 
 
-def standing(db: sqlite3.Connection, mark_id: int, version: int, finished: int | None) -> Standing:
-    """Give what stands in a version of a mark, and what counts, in one statement."""
+def standing(db: sqlite3.Connection, mark_id: int, finished: int | None) -> Standing:
+    """Give what stands in a mark now, and what counts by its finished version, in one statement
+    that costs no more for a mark that was changed many times before it is finished.
+    """
     found = Standing({}, {}, {})
     rows = db.execute(
         """SELECT 1 AS choice, criterion_id, level_id, half_way, not_assessed, '', since_version,
-                  since_version <= ?2 AND (until_version IS NULL OR until_version > ?2) AS now, id
-           FROM mark_choice
-           WHERE mark_id = ?1
-             AND (since_version <= ?2 AND (until_version IS NULL OR until_version > ?2)
-                  OR since_version <= ?3 AND (until_version IS NULL OR until_version > ?3))
+                  1 AS now, id
+           FROM mark_choice WHERE mark_id = ?1 AND until_version IS NULL
            UNION ALL
-           SELECT 0, criterion_id, NULL, 0, 0, text, since_version, 1, id FROM mark_remark
-           WHERE mark_id = ?1 AND since_version <= ?2
-             AND (until_version IS NULL OR until_version > ?2)
+           SELECT 1, criterion_id, level_id, half_way, not_assessed, '', since_version, 0, id
+           FROM mark_choice
+           WHERE mark_id = ?1 AND until_version > ?2 AND since_version <= ?2
+           UNION ALL
+           SELECT 0, criterion_id, NULL, 0, 0, text, since_version, 1, id
+           FROM mark_remark WHERE mark_id = ?1 AND until_version IS NULL
            ORDER BY choice, id""",
-        (mark_id, version, finished),
+        (mark_id, finished),
     )
     for is_choice, criterion, level, half_way, not_assessed, text, since, now, _ in rows:
         if not is_choice:
