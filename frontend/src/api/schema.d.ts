@@ -3165,6 +3165,35 @@ export interface components {
             active: boolean;
         };
         /**
+         * OwnRubricLineOut
+         * @description A rubric in the list; `in_force` is the number of the revision that tasks are set with.
+         */
+        OwnRubricLineOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Final */
+            final: boolean;
+            /** In Force */
+            in_force: number | null;
+            /** Criteria */
+            criteria: number;
+            /** Tasks */
+            tasks: number;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Shared */
+            shared: boolean;
+            /** Archived */
+            archived: boolean;
+            /** Tags */
+            tags: string[];
+        };
+        /**
          * PersonOut
          * @description A person as others see them.
          */
@@ -3315,37 +3344,9 @@ export interface components {
             tasks: number;
         };
         /**
-         * RubricLineOut
-         * @description A rubric in the list; `in_force` is the number of the revision that tasks are set with.
-         */
-        RubricLineOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            /** Final */
-            final: boolean;
-            /** In Force */
-            in_force: number | null;
-            /** Criteria */
-            criteria: number;
-            /** Tasks */
-            tasks: number;
-            /**
-             * Changed At
-             * Format: date-time
-             */
-            changed_at: string;
-            /** Shared */
-            shared: boolean;
-            /** Archived */
-            archived: boolean;
-            /** Tags */
-            tags: string[];
-        };
-        /**
          * RubricOut
-         * @description A rubric with all that its editor shows.
+         * @description A rubric with all that its editor shows: what is `missing` keeps it from being final, a note
+         *     only tells.
          */
         RubricOut: {
             /** Id */
@@ -3375,8 +3376,8 @@ export interface components {
             weights_sum: string;
             /** Missing */
             missing: components["schemas"]["FieldProblem"][];
-            /** Blank Descriptors */
-            blank_descriptors: number;
+            /** Notes */
+            notes: components["schemas"]["FieldProblem"][];
             /** Outcomes */
             outcomes: components["schemas"]["OwnOutcomeOut"][];
             /** Reaches */
@@ -3527,10 +3528,10 @@ export interface components {
             shared: boolean;
         };
         /**
-         * SharedRubricOut
+         * SharedRubricLineOut
          * @description A rubric that a colleague shares.
          */
-        SharedRubricOut: {
+        SharedRubricLineOut: {
             /** Id */
             id: number;
             /** Title */
@@ -4295,6 +4296,7 @@ export type OutcomePageOut = components['schemas']['OutcomePageOut'];
 export type OutcomeRulesIn = components['schemas']['OutcomeRulesIn'];
 export type OutcomesIn = components['schemas']['OutcomesIn'];
 export type OwnOutcomeOut = components['schemas']['OwnOutcomeOut'];
+export type OwnRubricLineOut = components['schemas']['OwnRubricLineOut'];
 export type PersonOut = components['schemas']['PersonOut'];
 export type PictureOut = components['schemas']['PictureOut'];
 export type PlaceIn = components['schemas']['PlaceIn'];
@@ -4306,7 +4308,6 @@ export type RemarkOut = components['schemas']['RemarkOut'];
 export type RetireIn = components['schemas']['RetireIn'];
 export type RevisionEffectsOut = components['schemas']['RevisionEffectsOut'];
 export type RevisionOut = components['schemas']['RevisionOut'];
-export type RubricLineOut = components['schemas']['RubricLineOut'];
 export type RubricOut = components['schemas']['RubricOut'];
 export type ScaleChange = components['schemas']['ScaleChange'];
 export type ScaleEffectsOut = components['schemas']['ScaleEffectsOut'];
@@ -4317,7 +4318,7 @@ export type SchoolIn = components['schemas']['SchoolIn'];
 export type SessionOut = components['schemas']['SessionOut'];
 export type ShareIn = components['schemas']['ShareIn'];
 export type SharedIn = components['schemas']['SharedIn'];
-export type SharedRubricOut = components['schemas']['SharedRubricOut'];
+export type SharedRubricLineOut = components['schemas']['SharedRubricLineOut'];
 export type SideBySideOut = components['schemas']['SideBySideOut'];
 export type SignInIn = components['schemas']['SignInIn'];
 export type SignedInOut = components['schemas']['SignedInOut'];
@@ -5881,7 +5882,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SharedRubricOut"][];
+                    "application/json": components["schemas"]["SharedRubricLineOut"][];
                 };
             };
             "4XX": components["responses"]["Refused"];
@@ -6031,7 +6032,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RubricLineOut"][];
+                    "application/json": components["schemas"]["OwnRubricLineOut"][];
                 };
             };
             "4XX": components["responses"]["Refused"];

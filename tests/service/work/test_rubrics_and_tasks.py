@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import datetime, timedelta
+from typing import Any
 
 import pytest
 
@@ -93,6 +94,36 @@ def test_reach_says_what_a_yes_cannot_lift_to(caller: Teacher) -> None:
         ("W1", 250),
         ("W2", 300),
     ]
+
+
+@pytest.mark.parametrize(
+    ("change", "notes"),
+    [
+        ({}, []),
+        ({"aligned": False}, [("criteria.1", "1 criterion without an outcome")]),
+        ({"aligned": False, "bonus": True}, []),
+        ({"points": 200}, [("criteria.1", "1 criterion has two levels with the same points")]),
+        ({"descriptor": " "}, [("criteria.1", "1 descriptor left blank")]),
+    ],
+)
+def test_notes_tell_and_keep_nothing_from_being_final(
+    caller: Teacher, change: dict[str, Any], notes: list[tuple[str, str]]
+) -> None:
+    made = small(caller)
+    number = rubrics.make_rubric(caller, "New")
+    aligned = [made.outcomes[0]] if change.get("aligned", True) else []
+    one = draft("b", aligned, bonus=change.get("bonus", False))
+    low, *rest = one.criterion.levels
+    low = replace(
+        low,
+        points=change.get("points", low.points),
+        descriptor=change.get("descriptor", low.descriptor),
+    )
+    one = replace(one, criterion=replace(one.criterion, levels=(low, *rest)))
+    view = rubrics.save_draft(caller, number, 1, "New", [draft("a", [made.outcomes[0]]), one])
+    assert [(note.field, note.message) for note in view.notes] == notes
+    assert not view.missing
+    rubrics.make_final(caller, number, view.row.version)
 
 
 def test_weights_are_shared_and_a_bonus_has_none(caller: Teacher) -> None:

@@ -17,6 +17,7 @@ from jade_ladder.core.rubric import (
 )
 from jade_ladder.core.scale import Scale
 from jade_ladder.service.rubrics.drafts import CriterionDraft, checked_drafts
+from jade_ladder.service.rubrics.notes import notes_on
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.forms import check_version, needed
 from jade_ladder.store.outcomes import outcomes as outcome_store
@@ -48,7 +49,7 @@ class RubricView:
     row: RubricRow
     criteria: tuple[StoredCriterion, ...]
     missing: tuple[Problem, ...]
-    blank_descriptors: int
+    notes: tuple[Problem, ...]
     points: Hundredths
     reaches: tuple[Reach, ...]
     outcomes: tuple[OwnOutcome, ...]
@@ -197,7 +198,7 @@ def view_of(db: sqlite3.Connection, caller: Teacher, row: RubricRow) -> RubricVi
         row,
         tuple(criteria),
         tuple(missing_before_final(row.edited_title, plain)),
-        sum(not level.descriptor.strip() for c in plain for level in c.levels),
+        tuple(notes_on(criteria)),
         highest_points(plain),
         tuple(_reaches(criteria, outcomes)),
         tuple(outcomes),

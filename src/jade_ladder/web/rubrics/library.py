@@ -35,7 +35,7 @@ class SharedIn(BaseModel):
     shared: YesNo
 
 
-class SharedRubricOut(BaseModel):
+class SharedRubricLineOut(BaseModel):
     """A rubric that a colleague shares."""
 
     id: int
@@ -45,7 +45,7 @@ class SharedRubricOut(BaseModel):
     changed_at: datetime
 
     @classmethod
-    def of(cls, row: SharedRubric) -> SharedRubricOut:
+    def of(cls, row: SharedRubric) -> SharedRubricLineOut:
         """Show a shared rubric."""
         return cls(
             id=row.id,
@@ -80,9 +80,9 @@ class CopiedOut(Made):
 
 
 @router.get("/rubrics/shared")
-def read_shared_rubrics(caller: AsTeacher) -> list[SharedRubricOut]:
+def read_shared_rubrics(caller: AsTeacher) -> list[SharedRubricLineOut]:
     """List the rubrics that colleagues share."""
-    return [SharedRubricOut.of(row) for row in service.library(caller).shared]
+    return [SharedRubricLineOut.of(row) for row in service.library(caller).shared]
 
 
 @router.put("/rubrics/{rubric_id:int}/tags", status_code=204)

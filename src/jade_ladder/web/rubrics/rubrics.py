@@ -111,7 +111,7 @@ class GridOut(BaseModel):
         )
 
 
-class RubricLineOut(BaseModel):
+class OwnRubricLineOut(BaseModel):
     """A rubric in the list; `in_force` is the number of the revision that tasks are set with."""
 
     id: int
@@ -126,7 +126,7 @@ class RubricLineOut(BaseModel):
     tags: list[str]
 
     @classmethod
-    def of(cls, row: RubricRow, tags: list[str]) -> RubricLineOut:
+    def of(cls, row: RubricRow, tags: list[str]) -> OwnRubricLineOut:
         """Show a line."""
         return cls(
             id=row.id,
@@ -164,7 +164,9 @@ class UseOut(BaseModel):
 
 
 class RubricOut(BaseModel):
-    """A rubric with all that its editor shows."""
+    """A rubric with all that its editor shows: what is `missing` keeps it from being final, a note
+    only tells.
+    """
 
     id: int
     title: str
@@ -178,7 +180,7 @@ class RubricOut(BaseModel):
     weighted: bool
     weights_sum: ShortNumber
     missing: list[FieldProblem]
-    blank_descriptors: int
+    notes: list[FieldProblem]
     outcomes: list[OwnOutcomeOut]
     reaches: list[ReachOut]
     tasks: list[UseOut]
@@ -200,7 +202,7 @@ class RubricOut(BaseModel):
             weighted=any(weight is not None for weight in weights),
             weights_sum=sum(weight or 0 for weight in weights),
             missing=[FieldProblem(field=p.field, message=p.message) for p in view.missing],
-            blank_descriptors=view.blank_descriptors,
+            notes=[FieldProblem(field=n.field, message=n.message) for n in view.notes],
             outcomes=[OwnOutcomeOut.of(outcome) for outcome in view.outcomes],
             reaches=[
                 ReachOut(
@@ -226,10 +228,10 @@ class RubricOut(BaseModel):
 
 
 @router.get("")
-def read_rubrics(caller: AsTeacher) -> list[RubricLineOut]:
+def read_rubrics(caller: AsTeacher) -> list[OwnRubricLineOut]:
     """List one's rubrics, put away ones too, the last changed first."""
     found = library(caller)
-    return [RubricLineOut.of(row, found.tags.get(row.id, [])) for row in found.own]
+    return [OwnRubricLineOut.of(row, found.tags.get(row.id, [])) for row in found.own]
 
 
 @router.post("", status_code=201)

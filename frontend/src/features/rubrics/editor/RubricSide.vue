@@ -2,7 +2,6 @@
 import { computed } from 'vue'
 import type { RubricOut } from '@/api/schema'
 import { several } from '@/design/format'
-import { samePoints } from './criteria'
 import RubricWeights from './RubricWeights.vue'
 import type { Draft } from './useRubric'
 
@@ -26,14 +25,9 @@ const reached = computed(() =>
     return outcome ? [{ ...reach, outcome }] : []
   }),
 )
-const loose = computed(
-  () => props.draft.criteria.filter((one) => !one.alignments.length && !one.bonus).length,
-)
 const counting = computed(() => props.draft.criteria.filter((one) => !one.bonus))
 /** Outcomes that can be aligned, by drag; the list in each criterion does the same by key. */
 const others = computed(() => props.rubric.outcomes.filter((one) => one.active))
-/** Levels of one criterion that give the same points: possible, and shown. */
-const level = computed(() => props.draft.criteria.filter(samePoints).length)
 
 function drag(outcomeId: number, event: DragEvent) {
   event.dataTransfer?.setData('application/x-outcome', String(outcomeId))
@@ -58,14 +52,8 @@ function drag(outcomeId: number, event: DragEvent) {
         >
       </li>
     </ul>
-    <p v-if="loose" class="small clay">
-      {{ several(loose, 'criterion', 'criteria') }} without an outcome.
-    </p>
-    <p v-if="level" class="small quiet">
-      {{ several(level, 'criterion has', 'criteria have') }} two levels with the same points.
-    </p>
-    <p v-if="rubric.blank_descriptors" class="small quiet">
-      {{ several(rubric.blank_descriptors, 'descriptor') }} left blank.
+    <p v-for="note in rubric.notes" :key="note.field + note.message" class="small quiet">
+      {{ note.message }}.
     </p>
 
     <template v-if="!rubric.final && others.length">

@@ -105,14 +105,6 @@ export function pointsFall({ levels }: DraftCriterion): boolean {
   return points.some((value, place) => place > 0 && value < points[place - 1]!)
 }
 
-/** Whether two levels give the same points. */
-export function samePoints({ levels }: DraftCriterion): boolean {
-  const points = levels
-    .map((level) => typedNumber(level.points))
-    .filter((one) => !Number.isNaN(one))
-  return new Set(points).size < points.length
-}
-
 /** A copy with keys of its own. */
 export function copyOf(criterion: DraftCriterion): DraftCriterion {
   const copy = JSON.parse(JSON.stringify(criterion)) as DraftCriterion

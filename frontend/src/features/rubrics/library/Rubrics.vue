@@ -6,8 +6,8 @@ import { useKeys } from '@/design/keys'
 import { api, ask } from '@/api/client'
 import EmptyState from '@/design/EmptyState.vue'
 import QueryState from '@/design/QueryState.vue'
-import { several } from '@/design/format'
-import RubricLine from './RubricLine.vue'
+import OwnRubricLine from './OwnRubricLine.vue'
+import SharedRubricLine from './SharedRubricLine.vue'
 import { useLibrary } from './useLibrary'
 
 const props = defineProps<{ classId: number }>()
@@ -122,7 +122,7 @@ useKeys('Rubrics', [{ keys: ['a'], does: 'New rubric', run: () => void (title.va
             </tr>
           </thead>
           <tbody>
-            <RubricLine
+            <OwnRubricLine
               v-for="one in shown"
               :key="one.id"
               :rubric="one"
@@ -142,18 +142,12 @@ useKeys('Rubrics', [{ keys: ['a'], does: 'New rubric', run: () => void (title.va
       <div class="table-scroll">
         <table class="list">
           <tbody>
-            <tr v-for="one in shared" :key="one.id">
-              <td>
-                <b>{{ one.title }}</b>
-              </td>
-              <td>{{ one.owner }}</td>
-              <td>{{ several(one.criteria, 'criterion', 'criteria') }}</td>
-              <td class="num">
-                <button class="link" type="button" @click="copy(one.id)">
-                  Copy for this class<span class="visually-hidden"> {{ one.title }}</span>
-                </button>
-              </td>
-            </tr>
+            <SharedRubricLine
+              v-for="one in shared"
+              :key="one.id"
+              :rubric="one"
+              @copy="copy(one.id)"
+            />
           </tbody>
         </table>
       </div>

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import { keys, useRefresh } from '@/shared/queries'
 import { useSending } from '@/shared/useSending'
-import type { RubricLineOut } from '@/api/schema'
+import type { OwnRubricLineOut } from '@/api/schema'
 import { plain } from '@/design/format'
 
 /** One's rubrics narrowed by words, tag and whether they are put away, and what is done to them. */
@@ -33,18 +33,18 @@ export function useLibrary() {
     )
   })
 
-  const path = (one: RubricLineOut) => ({ path: { rubric_id: one.id } })
-  const remove = (one: RubricLineOut) =>
+  const path = (one: OwnRubricLineOut) => ({ path: { rubric_id: one.id } })
+  const remove = (one: OwnRubricLineOut) =>
     send(() => ask(api.DELETE('/api/rubrics/{rubric_id}', { params: path(one) })))
-  const archive = (one: RubricLineOut, archived: boolean) =>
+  const archive = (one: OwnRubricLineOut, archived: boolean) =>
     send(() =>
       ask(api.PUT('/api/rubrics/{rubric_id}/archived', { params: path(one), body: { archived } })),
     )
-  const share = (one: RubricLineOut, on: boolean) =>
+  const share = (one: OwnRubricLineOut, on: boolean) =>
     send(() =>
       ask(api.PUT('/api/rubrics/{rubric_id}/shared', { params: path(one), body: { shared: on } })),
     )
-  const setTags = (one: RubricLineOut, text: string) =>
+  const setTags = (one: OwnRubricLineOut, text: string) =>
     send(() =>
       ask(
         api.PUT('/api/rubrics/{rubric_id}/tags', {

@@ -2,11 +2,11 @@
 import { NPopover } from 'naive-ui'
 import { ref } from 'vue'
 import { useSession } from '@/shared/session'
-import type { RubricLineOut } from '@/api/schema'
+import type { OwnRubricLineOut } from '@/api/schema'
 import { day, several } from '@/design/format'
 
 /** A rubric in the library, its tags to be changed where they stand. */
-const props = defineProps<{ rubric: RubricLineOut; classId: number }>()
+const props = defineProps<{ rubric: OwnRubricLineOut; classId: number }>()
 const emit = defineEmits<{
   copy: []
   remove: []
