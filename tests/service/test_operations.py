@@ -25,8 +25,7 @@ from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.changes import scales as scale_changes
 from jade_ladder.service.changes.many_outcomes import OutcomeChanges
 from jade_ladder.service.classes import class_list, classes, students
-from jade_ladder.service.exchange import framework_import as bringing_in
-from jade_ladder.service.exchange import frameworks, outcome_lists
+from jade_ladder.service.exchange import framework_import, frameworks, outcome_lists
 from jade_ladder.service.marking import desk, pile, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import coverage, expectation, outcome_page, trail
@@ -80,7 +79,7 @@ OPERATIONS: dict[str, Operation] = {
     ),
     "framework out": lambda c, s: frameworks.class_framework(c, s.class_id),
     "framework": lambda c, s: frameworks.compare_framework(c, s.class_id, FRAMEWORK),
-    "framework in": lambda c, s: bringing_in.import_framework(c, s.class_id, FRAMEWORK, True),
+    "framework in": lambda c, s: framework_import.import_framework(c, s.class_id, FRAMEWORK, True),
     "elsewhere": lambda c, s: outcomes.outcomes_elsewhere(c, s.class_id),
     "coverage": lambda c, s: coverage.coverage(c, s.class_id),
     "outcome page": lambda c, s: outcome_page.outcome_page(c, s.class_id, s.outcomes[0]),
@@ -143,8 +142,8 @@ OPERATIONS: dict[str, Operation] = {
         expectation.lift_outcome(c, s.class_id, s.students[0], s.outcomes[0], "Why"),
         expectation.expect_again(c, s.class_id, s.students[0], s.outcomes[0]),
     ),
-    "undo framework": lambda c, s: bringing_in.take_framework_back(
-        c, s.class_id, bringing_in.import_framework(c, s.class_id, FRAMEWORK, False)
+    "undo framework": lambda c, s: framework_import.undo_framework_import(
+        c, s.class_id, framework_import.import_framework(c, s.class_id, FRAMEWORK, False)
     ),
     "preview outcome list": lambda c, s: outcome_lists.preview_outcome_list(
         c, s.class_id, read_table("Code,Title\nN1,New\n")

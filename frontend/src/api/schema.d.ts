@@ -768,7 +768,7 @@ export interface paths {
         /**
          * Import Outcome List
          * @description Add and change a list's outcomes and strands, all or none; gives the number by which it can
-         *     be taken back, as a framework is.
+         *     be undone, as that of a framework is.
          */
         post: operations["import_outcome_list"];
         delete?: never;
@@ -806,7 +806,7 @@ export interface paths {
         };
         /**
          * Read Outcomes Csv
-         * @description Give a class's outcomes as a CSV file, which can be brought in again.
+         * @description Give a class's outcomes as a CSV file, which can be imported again.
          */
         get: operations["read_outcomes_csv"];
         put?: never;
@@ -888,10 +888,10 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Take Framework Back
-         * @description Undo the bringing in of a package; what was used or changed since is kept.
+         * Undo Framework Import
+         * @description Undo the import of a package; what was used or changed since is kept.
          */
-        delete: operations["take_framework_back"];
+        delete: operations["undo_framework_import"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1154,7 +1154,7 @@ export interface paths {
         };
         /**
          * Read Rubrics
-         * @description List one's rubrics, put away ones too, the last changed first.
+         * @description List one's rubrics, archived ones too, the last changed first.
          */
         get: operations["read_rubrics"];
         put?: never;
@@ -1723,6 +1723,14 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Added
+         * @description How many were added.
+         */
+        Added: {
+            /** Added */
+            added: number;
+        };
+        /**
          * AlignedCriterionOut
          * @description A criterion of a rubric that is aligned to the outcome, up to which value.
          */
@@ -1780,7 +1788,7 @@ export interface components {
         };
         /**
          * ArchivedIn
-         * @description Whether a rubric is put away.
+         * @description Whether a rubric is archived.
          */
         ArchivedIn: {
             /** Archived */
@@ -1936,14 +1944,6 @@ export interface components {
              * @default {}
              */
             columns: string;
-        };
-        /**
-         * BroughtIn
-         * @description How many were added.
-         */
-        BroughtIn: {
-            /** Added */
-            added: number;
         };
         /**
          * BulkIn
@@ -3710,16 +3710,6 @@ export interface components {
             tags: string[];
         };
         /**
-         * TakenBackOut
-         * @description What taking a framework back left alone, since it was used or changed after it came.
-         */
-        TakenBackOut: {
-            /** Outcomes Kept */
-            outcomes_kept: number;
-            /** Rubrics Kept */
-            rubrics_kept: number;
-        };
-        /**
          * TaskChange
          * @description A change, with the version it was based on.
          */
@@ -4037,6 +4027,16 @@ export interface components {
             state: components["schemas"]["State"];
         };
         /**
+         * UndoneImportOut
+         * @description What taking a framework back left alone, since it was used or changed after it came.
+         */
+        UndoneImportOut: {
+            /** Outcomes Kept */
+            outcomes_kept: number;
+            /** Rubrics Kept */
+            rubrics_kept: number;
+        };
+        /**
          * UseOut
          * @description A task that uses the rubric.
          */
@@ -4197,6 +4197,7 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type Added = components['schemas']['Added'];
 export type AlignedCriterionOut = components['schemas']['AlignedCriterionOut'];
 export type AlignmentIn = components['schemas']['AlignmentIn'];
 export type AlignmentOut = components['schemas']['AlignmentOut'];
@@ -4212,7 +4213,6 @@ export type BodyImportOutcomeList = components['schemas']['Body_import_outcome_l
 export type BodyPreviewClassList = components['schemas']['Body_preview_class_list'];
 export type BodyPreviewFramework = components['schemas']['Body_preview_framework'];
 export type BodyPreviewOutcomeList = components['schemas']['Body_preview_outcome_list'];
-export type BroughtIn = components['schemas']['BroughtIn'];
 export type BulkIn = components['schemas']['BulkIn'];
 export type CellIn = components['schemas']['CellIn'];
 export type CellOut = components['schemas']['CellOut'];
@@ -4330,7 +4330,6 @@ export type StudentAtTaskOut = components['schemas']['StudentAtTaskOut'];
 export type StudentIn = components['schemas']['StudentIn'];
 export type StudentOut = components['schemas']['StudentOut'];
 export type TagsIn = components['schemas']['TagsIn'];
-export type TakenBackOut = components['schemas']['TakenBackOut'];
 export type TaskChange = components['schemas']['TaskChange'];
 export type TaskEffectOut = components['schemas']['TaskEffectOut'];
 export type TaskIn = components['schemas']['TaskIn'];
@@ -4345,6 +4344,7 @@ export type TotalOut = components['schemas']['TotalOut'];
 export type TrailOut = components['schemas']['TrailOut'];
 export type TrailPieceOut = components['schemas']['TrailPieceOut'];
 export type TrailPointOut = components['schemas']['TrailPointOut'];
+export type UndoneImportOut = components['schemas']['UndoneImportOut'];
 export type UseOut = components['schemas']['UseOut'];
 export type VersionIn = components['schemas']['VersionIn'];
 export type WallOut = components['schemas']['WallOut'];
@@ -4958,7 +4958,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtIn"];
+                    "application/json": components["schemas"]["Added"];
                 };
             };
             "4XX": components["responses"]["Refused"];
@@ -5212,7 +5212,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtIn"];
+                    "application/json": components["schemas"]["Added"];
                 };
             };
             "4XX": components["responses"]["Refused"];
@@ -5644,7 +5644,7 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    take_framework_back: {
+    undo_framework_import: {
         parameters: {
             query?: never;
             header?: never;
@@ -5662,7 +5662,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenBackOut"];
+                    "application/json": components["schemas"]["UndoneImportOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];

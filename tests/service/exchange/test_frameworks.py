@@ -13,8 +13,7 @@ from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkStran
 from jade_ladder.formats.case_in import read_framework
 from jade_ladder.formats.case_out import write_framework
 from jade_ladder.service.classes import classes
-from jade_ladder.service.exchange import framework_import as bringing_in
-from jade_ladder.service.exchange import frameworks
+from jade_ladder.service.exchange import framework_import, frameworks
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import outcomes, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
@@ -48,7 +47,7 @@ def test_a_class_goes_to_another_school_with_its_rubrics_and_alignments(
     sent = written_and_read(caller, made.class_id)
     other = other_school(tmp_path)
     class_id = classes.make_class(other, "Room", NOW.date(), NOW.date().replace(year=2027))
-    bringing_in.import_framework(other, class_id, sent)
+    framework_import.import_framework(other, class_id, sent)
     arrived = frameworks.class_framework(other, class_id)
     assert (arrived.strands, arrived.outcomes, arrived.rubrics, arrived.scales) == (
         sent.strands,
@@ -69,7 +68,7 @@ def test_what_is_brought_in_is_what_goes_out_and_taken_back_leaves_nothing(
         class_id = classes.make_class(caller, "Room", NOW.date(), NOW.date().replace(year=2027))
         before = dump(caller)
         titles = [strand.title.casefold() for strand in framework.strands]
-        entry = bringing_in.import_framework(caller, class_id, framework)
+        entry = framework_import.import_framework(caller, class_id, framework)
         found = frameworks.class_framework(caller, class_id)
         assert {one.guid: one for one in found.outcomes}.keys() == {
             one.guid for one in framework.outcomes
@@ -82,7 +81,7 @@ def test_what_is_brought_in_is_what_goes_out_and_taken_back_leaves_nothing(
                 assert aligned[rubric.guid] == rubric
         again = frameworks.compare_framework(caller, class_id, framework)
         assert (again.new, again.joining, again.gone, again.new_rubrics) == ((), (), (), ())
-        kept = bringing_in.take_framework_back(caller, class_id, entry)
+        kept = framework_import.undo_framework_import(caller, class_id, entry)
         assert (kept.outcomes_kept, kept.rubrics_kept) == (0, 0)
         assert dump(caller) == before
 
@@ -114,11 +113,11 @@ def test_new_changed_same_and_gone_are_told_and_applied(caller: Teacher) -> None
     assert (told.same, [one.code for one in told.gone]) == (0, ["W2"])
     assert [one.title for one in told.new_strands] == ["Weather"]
     made.mark(made.students[0], 3, 3)
-    entry = bringing_in.import_framework(caller, made.class_id, sent, retire_gone=True)
+    entry = framework_import.import_framework(caller, made.class_id, sent, retire_gone=True)
     wall = mastery.wall(at(caller, 1), made.class_id)
     assert [one.title for one in wall.outcomes] == ["New", "I can follow a bearing"]
     assert wall.cells[1][1].mastery.value == 300
-    kept = bringing_in.take_framework_back(caller, made.class_id, entry)
+    kept = framework_import.undo_framework_import(caller, made.class_id, entry)
     assert kept.outcomes_kept == 0
     rows = outcomes.outcomes_of_class(caller, made.class_id).outcomes
     assert [(row.title, row.active_until) for row in rows] == [
@@ -126,8 +125,8 @@ def test_new_changed_same_and_gone_are_told_and_applied(caller: Teacher) -> None
         ("I can W2", None),
     ]
     assert [row.title for row in strands.strands(caller)] == []
-    with pytest.raises(Refused, match="taken back already"):
-        bringing_in.take_framework_back(caller, made.class_id, entry)
+    with pytest.raises(Refused, match="undone already"):
+        framework_import.undo_framework_import(caller, made.class_id, entry)
 
 
 def test_an_outcome_typed_before_is_known_by_its_code_and_keeps_its_evidence(
@@ -140,7 +139,7 @@ def test_an_outcome_typed_before_is_known_by_its_code_and_keeps_its_evidence(
     )
     told = frameworks.compare_framework(caller, made.class_id, sent)
     assert (len(told.new), len(told.changed), told.gone) == (0, 1, ())
-    bringing_in.import_framework(caller, made.class_id, sent)
+    framework_import.import_framework(caller, made.class_id, sent)
     wall = mastery.wall(at(caller, 1), made.class_id)
     assert wall.outcomes[0].title == "The official words"
     assert wall.cells[1][0].mastery.value == 300
@@ -151,7 +150,7 @@ def test_what_was_used_since_is_kept_when_a_framework_is_taken_back(caller: Teac
     sent = framework_of(made, caller, guid="elsewhere")
     other = second_class(caller, made)
     new = FrameworkOutcome("11111111-1111-4111-8111-111111111111", "N1", "New")
-    entry = bringing_in.import_framework(
+    entry = framework_import.import_framework(
         caller, other, replace(sent, outcomes=(*sent.outcomes, new))
     )
     rows = {row.code: row for row in outcomes.outcomes_of_class(caller, other).outcomes}
@@ -159,7 +158,7 @@ def test_what_was_used_since_is_kept_when_a_framework_is_taken_back(caller: Teac
     assert rows["W1"].id == made.outcomes[0]
     outcomes.change_outcome(caller, other, rows["W2"].id, OutcomeWords("W2", "Mine", "", None))
     final_rubric(caller, [draft("q", [rows["N1"].id])], "Uses it")
-    kept = bringing_in.take_framework_back(caller, other, entry)
+    kept = framework_import.undo_framework_import(caller, other, entry)
     assert kept.outcomes_kept == 2
     codes = [row.code for row in outcomes.outcomes_of_class(caller, other).outcomes]
     assert codes == ["N1"]
@@ -172,11 +171,11 @@ def test_a_framework_is_taken_back_only_by_who_brought_it_in_and_where(
 ) -> None:
     made = small(caller)
     other = second_class(caller, made)
-    entry = bringing_in.import_framework(caller, made.class_id, framework_of(made, caller))
+    entry = framework_import.import_framework(caller, made.class_id, framework_of(made, caller))
     before = everything(caller.database)
     for who, where in ((other_teacher, made.class_id), (caller, other), (caller, 999)):
         with pytest.raises(NotFound):
-            bringing_in.take_framework_back(who, where, entry)
+            framework_import.undo_framework_import(who, where, entry)
     assert everything(caller.database) == before
 
 
@@ -184,7 +183,7 @@ def test_a_rubric_comes_as_a_draft_that_can_be_made_final(caller: Teacher) -> No
     made = small(caller)
     sent = frameworks.class_framework(caller, made.class_id)
     coming = tuple(replace(one, guid=f"new-{one.guid}") for one in sent.rubrics)
-    bringing_in.import_framework(caller, made.class_id, replace(sent, rubrics=coming))
+    framework_import.import_framework(caller, made.class_id, replace(sent, rubrics=coming))
     new = max(rubrics.rubrics(caller), key=lambda row: row.id)
     assert new.final_at is None
     assert rubrics.make_final(caller, new.id, new.version).missing == ()

@@ -11,7 +11,7 @@ from jade_ladder.formats.outcome_list import write_outcome_list
 from jade_ladder.formats.table import decode, read_table
 from jade_ladder.service.classes import classes
 from jade_ladder.service.exchange import frameworks
-from jade_ladder.service.exchange.framework_import import take_framework_back
+from jade_ladder.service.exchange.framework_import import undo_framework_import
 from jade_ladder.service.exchange.outcome_lists import import_outcome_list, preview_outcome_list
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import outcomes, strands
@@ -57,7 +57,7 @@ def test_a_list_says_and_does_what_is_new_changed_and_gone_and_is_taken_back(
         ("W3", "I can W3", "", "Ways", True),
         ("W9", "Old", "", None, True),
     ]
-    take_framework_back(caller, made.class_id, entry)
+    undo_framework_import(caller, made.class_id, entry)
     assert words(made) == before
     assert mastery.wall(caller, made.class_id).cells == wall
 

@@ -81,7 +81,7 @@ def _words(outcome: OutcomeRow, changes: OutcomeChanges) -> OutcomeWords:
 
 
 def _retires(outcome: OutcomeRow, changes: OutcomeChanges) -> bool:
-    """Whether it would be retired, or brought back."""
+    """Whether it would be retired, or restored."""
     return changes.retired is not None and changes.retired != (outcome.active_until is not None)
 
 

@@ -116,7 +116,7 @@ def add_line(
             db, line.given_name, line.family_name, line.identifier or None, line.email or None
         )
     day = caller.now.astimezone(school_zone(db)).date()
-    # A class list brought in during the term speaks of the whole term; who comes later, comes then.
+    # A class list imported during the term speaks of the whole term; who comes later, comes then.
     since = klass.first_day if line.from_list else max(klass.first_day, day)
     student_store.add_member(db, klass.id, person_id, "student", min(since, day))
     caller.log(db, "membership", person_id, None, {"class": klass.id})

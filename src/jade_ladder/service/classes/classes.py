@@ -1,4 +1,4 @@
-"""Classes, their students, and bringing in a class list."""
+"""Classes: making, changing and listing them."""
 
 from __future__ import annotations
 

@@ -46,7 +46,7 @@ def import_framework(
 ) -> int:
     """Bring a framework's outcomes, strands, scales and rubrics into a class, all or nothing;
     with `retire_gone`, outcomes that are not in the document any more are retired. Gives the
-    number by which it can be taken back.
+    number by which it can be undone.
     """
     with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
@@ -205,22 +205,22 @@ def _add_rubric(
 
 
 @dataclass(frozen=True, slots=True)
-class TakenBack:
+class UndoneImport:
     """What taking a framework back left alone, since it was used or changed after it came."""
 
     outcomes_kept: int
     rubrics_kept: int
 
 
-def take_framework_back(caller: Teacher, class_id: int, entry: int) -> TakenBack:
-    """Undo the bringing in of a framework, once; what was used or changed since is kept."""
+def undo_framework_import(caller: Teacher, class_id: int, entry: int) -> UndoneImport:
+    """Undo the import of a framework, once; what was used or changed since is kept."""
     with caller.transaction() as db:
         own_class(db, caller, class_id)
         found = log.entry(db, entry, caller.person_id, SUBJECT)
         if found is None or found[0] != class_id:
-            raise NotFound("Nothing of that number was brought in here")
+            raise NotFound("There is no such import in this class")
         if log.has_entry(db, TAKEN_BACK, entry):
-            raise Refused("This was taken back already")
+            raise Refused("This import was undone already")
         made: _Made = found[2]
         rubrics_kept = _remove_rubrics(db, caller, made["rubrics"])
         kept = store.aligned_outcomes(db, made["outcomes"])
@@ -238,7 +238,7 @@ def take_framework_back(caller: Teacher, class_id: int, entry: int) -> TakenBack
             if scale_id in uses and not (uses[scale_id].outcomes or uses[scale_id].classes):
                 scale_store.remove_scale(db, scale_id)
         caller.log(db, TAKEN_BACK, entry, None, None)
-        return TakenBack(len(kept) + kept_words, rubrics_kept)
+        return UndoneImport(len(kept) + kept_words, rubrics_kept)
 
 
 def _remove_rubrics(db: sqlite3.Connection, caller: Teacher, rubric_ids: Iterable[int]) -> int:

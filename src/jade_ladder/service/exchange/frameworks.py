@@ -1,5 +1,5 @@
 """Frameworks of outcomes and rubrics: out to a file, and in from one, held first against what is
-there; what was brought in can be taken back.
+there; an import can be undone.
 """
 
 from __future__ import annotations
@@ -138,7 +138,7 @@ class FrameworkComparison:
 
 
 def compare_framework(caller: Teacher, class_id: int, framework: Framework) -> FrameworkComparison:
-    """Say what bringing a framework into a class would do; nothing is changed.
+    """Say what importing a framework into a class would do; nothing is changed.
 
     An outcome is known by its identifier, or by its code in the class.
     """

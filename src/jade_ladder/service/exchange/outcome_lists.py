@@ -55,7 +55,7 @@ def import_outcome_list(
 ) -> int:
     """Add and change a list's outcomes and strands, all or, when a line has a problem, none; with
     `retire_gone`, outcomes that the list has not are retired. Gives the number by which it can be
-    taken back, as a framework is.
+    undone, as that of a framework is.
     """
     with caller.transaction() as db:
         own_class(db, caller, class_id)

@@ -24,7 +24,7 @@ class Choice(NamedTuple):
 
 
 NOTHING = Choice(None)
-"""No choice, or one that was taken back."""
+"""No choice, or one that was cleared."""
 
 
 class ChosenRow(Protocol):

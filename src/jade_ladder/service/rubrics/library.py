@@ -1,4 +1,4 @@
-"""The library of rubrics: tags, putting away, sharing, and copies that fit a class."""
+"""The library of rubrics: tags, archiving, sharing, and copies that fit a class."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ class Library:
 
 
 def library(caller: Teacher) -> Library:
-    """List the caller's rubrics, put away ones too, and what colleagues share."""
+    """List the caller's rubrics, archived ones too, and what colleagues share."""
     with caller.reading() as db:
         return Library(
             tuple(rubric_store.rubrics(db, caller.person_id)),
@@ -58,7 +58,7 @@ def set_tags(caller: Teacher, rubric_id: int, tags: Sequence[str]) -> None:
 
 
 def archive_rubric(caller: Teacher, rubric_id: int, archived: bool) -> None:
-    """Put a rubric away, or bring it back; tasks that use it go on."""
+    """Archive a rubric, or restore it; tasks that use it go on."""
     with caller.transaction() as db:
         own_rubric(db, caller, rubric_id)
         store.set_archived(db, rubric_id, caller.now if archived else None)

@@ -1,4 +1,4 @@
-"""Lists that are brought in: each line held against what is there, then all of it or nothing."""
+"""Lists that are imported: each line held against what is there, then all of it or nothing."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ class ListPreview(Generic[LineT]):
 
     @property
     def problems(self) -> list[Problem]:
-        """The lines that keep the list from being brought in."""
+        """The lines that keep the list from being imported."""
         return [
             Problem(f"line {read.line.number}", read.problem)
             for read in self.lines

@@ -127,7 +127,7 @@ def stop_teaching(
 
 
 def forget_outcomes(db: sqlite3.Connection, class_id: int, outcome_ids: Iterable[int]) -> None:
-    """Take back that a class teaches outcomes, as if it never had."""
+    """Undo that a class teaches outcomes, as if it never had."""
     db.execute(
         """DELETE FROM class_outcome
            WHERE class_id = ? AND outcome_id IN (SELECT value FROM json_each(?))""",

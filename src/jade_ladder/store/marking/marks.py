@@ -16,7 +16,7 @@ from jade_ladder.store.shared.rows import fetch, insert
 
 @dataclass(frozen=True, slots=True)
 class ChoiceRow:
-    """What stands on one criterion; neither a level nor not assessed: taken back."""
+    """What stands on one criterion; neither a level nor not assessed: cleared."""
 
     criterion_id: int
     level_id: int | None

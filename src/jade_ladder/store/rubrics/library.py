@@ -1,4 +1,4 @@
-"""The library of rubrics: what is put away, shared within the school, and tagged."""
+"""The library of rubrics: what is archived, shared within the school, and tagged."""
 
 from __future__ import annotations
 

@@ -6,7 +6,7 @@ from jade_ladder.service.classes import class_list
 from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.heavy import heavy
-from jade_ladder.web.shared.models import BroughtIn
+from jade_ladder.web.shared.models import Added
 from jade_ladder.web.shared.tables import ListLineOut, ListOut, Sent, line_fields, list_fields
 
 router = router_of("students", "/classes/{class_id:int}/students/list")
@@ -42,7 +42,7 @@ def preview_class_list(class_id: int, sent: Sent, caller: AsTeacher) -> ClassLis
 
 @router.post("", status_code=201)
 @body_up_to(FILE_LIMIT)
-def import_class_list(class_id: int, sent: Sent, caller: AsTeacher) -> BroughtIn:
+def import_class_list(class_id: int, sent: Sent, caller: AsTeacher) -> Added:
     """Add a class list's students, all or none."""
     added = class_list.import_class_list(caller, class_id, sent.table, sent.columns)
-    return BroughtIn(added=added)
+    return Added(added=added)

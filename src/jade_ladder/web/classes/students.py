@@ -1,4 +1,4 @@
-"""Students of a class, and bringing in a class list."""
+"""Students of a class, and importing a class list."""
 
 from __future__ import annotations
 

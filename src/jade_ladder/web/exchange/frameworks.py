@@ -12,7 +12,7 @@ from jade_ladder.formats.case_in import read_framework
 from jade_ladder.formats.case_out import write_framework
 from jade_ladder.formats.outcome_list import write_outcome_list
 from jade_ladder.formats.plain_text import safe_file_name
-from jade_ladder.service.exchange import framework_import as bringing
+from jade_ladder.service.exchange import framework_import
 from jade_ladder.service.exchange import frameworks as service
 from jade_ladder.service.exchange.frameworks import ChangedOutcome, FrameworkComparison
 from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
@@ -96,7 +96,7 @@ class ComparisonOut(BaseModel):
         )
 
 
-class TakenBackOut(BaseModel):
+class UndoneImportOut(BaseModel):
     """What taking a framework back left alone, since it was used or changed after it came."""
 
     outcomes_kept: int
@@ -114,7 +114,7 @@ FileBytes = Annotated[bytes, Depends(file_bytes)]
 @router.get("/outcomes.csv", response_class=Response)
 @heavy
 def read_outcomes_csv(class_id: int, caller: AsTeacher) -> Response:
-    """Give a class's outcomes as a CSV file, which can be brought in again."""
+    """Give a class's outcomes as a CSV file, which can be imported again."""
     framework = service.class_framework(caller, class_id)
     return _file(write_outcome_list(framework), "text/csv; charset=utf-8", "outcomes.csv")
 
@@ -151,11 +151,11 @@ def import_framework(
 ) -> Made:
     """Bring a CASE 1.0 package in, all or nothing; gives the number to take it back by."""
     framework = read_framework(content)
-    return Made(id=bringing.import_framework(caller, class_id, framework, retire_gone))
+    return Made(id=framework_import.import_framework(caller, class_id, framework, retire_gone))
 
 
 @router.delete("/framework/{entry_id:int}")
-def take_framework_back(class_id: int, entry_id: int, caller: AsTeacher) -> TakenBackOut:
-    """Undo the bringing in of a package; what was used or changed since is kept."""
-    kept = bringing.take_framework_back(caller, class_id, entry_id)
-    return TakenBackOut(outcomes_kept=kept.outcomes_kept, rubrics_kept=kept.rubrics_kept)
+def undo_framework_import(class_id: int, entry_id: int, caller: AsTeacher) -> UndoneImportOut:
+    """Undo the import of a package; what was used or changed since is kept."""
+    kept = framework_import.undo_framework_import(caller, class_id, entry_id)
+    return UndoneImportOut(outcomes_kept=kept.outcomes_kept, rubrics_kept=kept.rubrics_kept)

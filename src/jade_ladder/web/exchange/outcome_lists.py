@@ -63,7 +63,7 @@ def import_outcome_list(
     class_id: int, sent: Sent, caller: AsTeacher, retire_gone: Annotated[bool, Form()] = False
 ) -> Made:
     """Add and change a list's outcomes and strands, all or none; gives the number by which it can
-    be taken back, as a framework is.
+    be undone, as that of a framework is.
     """
     return Made(
         id=service.import_outcome_list(caller, class_id, sent.table, sent.columns, retire_gone)

@@ -16,7 +16,7 @@ from jade_ladder.web.outcomes.strands import StrandOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Text, Whole, YesNo
-from jade_ladder.web.shared.models import BroughtIn, Made, OrderIn
+from jade_ladder.web.shared.models import Added, Made, OrderIn
 
 router = router_of("outcomes")
 
@@ -159,9 +159,9 @@ def teach_outcomes(class_id: int, body: OutcomesIn, caller: AsTeacher) -> None:
 
 
 @router.post("/classes/{class_id:int}/outcomes/copy", status_code=201)
-def copy_outcomes(class_id: int, body: OutcomesIn, caller: AsTeacher) -> BroughtIn:
+def copy_outcomes(class_id: int, body: OutcomesIn, caller: AsTeacher) -> Added:
     """Copy outcomes of other classes, to be changed here."""
-    return BroughtIn(added=len(service.copy_outcomes(caller, class_id, body.outcome_ids)))
+    return Added(added=len(service.copy_outcomes(caller, class_id, body.outcome_ids)))
 
 
 @router.put("/classes/{class_id:int}/outcomes/{outcome_id:int}/place", status_code=204)

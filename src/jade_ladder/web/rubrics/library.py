@@ -1,4 +1,4 @@
-"""The library of rubrics: tags, putting away, sharing, and copies that fit a class."""
+"""The library of rubrics: tags, archiving, sharing, and copies that fit a class."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ class TagsIn(BaseModel):
 
 
 class ArchivedIn(BaseModel):
-    """Whether a rubric is put away."""
+    """Whether a rubric is archived."""
 
     archived: YesNo
 

@@ -229,7 +229,7 @@ class RubricOut(BaseModel):
 
 @router.get("")
 def read_rubrics(caller: AsTeacher) -> list[OwnRubricLineOut]:
-    """List one's rubrics, put away ones too, the last changed first."""
+    """List one's rubrics, archived ones too, the last changed first."""
     found = library(caller)
     return [OwnRubricLineOut.of(row, found.tags.get(row.id, [])) for row in found.own]
 

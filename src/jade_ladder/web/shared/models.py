@@ -19,7 +19,7 @@ class OrderIn(BaseModel):
     order: list[Whole]
 
 
-class BroughtIn(BaseModel):
+class Added(BaseModel):
     """How many were added."""
 
     added: int
