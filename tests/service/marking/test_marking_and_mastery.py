@@ -18,7 +18,6 @@ from jade_ladder.service.mastery.wall import WallCell
 from jade_ladder.service.outcomes import methods
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
-from jade_ladder.store.marking import marks
 from jade_ladder.store.work import tasks as task_store
 from tests.builders import Small, at, draft, final_rubric, small
 
@@ -66,9 +65,13 @@ def test_every_version_of_a_mark_can_be_read_again(caller: Teacher) -> None:
         saving.choose(caller, made.task_id, student, a.id, choice, place)
     saving.choose(caller, made.task_id, student, a.id, Choice(None), 3)
     with caller.reading() as db:
-        (mark_id,) = db.execute("SELECT id FROM mark").fetchone()
-        levels = [marks.standing(db, mark_id, v, None).choices[a.id].level_id for v in (1, 2, 3, 4)]
-    assert levels == [*a.level_ids[:3], None]
+        levels = db.execute(
+            """SELECT level_id FROM mark_choice JOIN (VALUES (1), (2), (3), (4)) AS version
+               WHERE since_version <= version.column1
+                 AND (until_version IS NULL OR until_version > version.column1)
+               ORDER BY version.column1"""
+        ).fetchall()
+    assert [level for (level,) in levels] == [*a.level_ids[:3], None]
 
 
 def test_not_assessed_finishes_but_says_nothing(caller: Teacher) -> None:
