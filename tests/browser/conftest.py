@@ -121,18 +121,58 @@ def demo_server(kept_server: Server, demo_template: tuple[Path, DemoClass]) -> S
     return kept_server
 
 
-@pytest.fixture
-def shown_server(demo_server: Server) -> Server:
-    """The demo school, for tests that only look."""
-    return demo_server
+class Contexts:
+    """Browser contexts that a worker keeps: a fresh one fetches and compiles the application anew.
+    Each is as good as fresh when a test has ended.
+    """
+
+    def __init__(self, browser: Browser) -> None:
+        self._browser = browser
+        self._idle: dict[tuple[str, bool], list[BrowserContext]] = {}
+        self._lent: list[tuple[tuple[str, bool], BrowserContext]] = []
+
+    def lend(self, url: str, touch: bool) -> BrowserContext:
+        """Give one in which nobody is signed in and nothing is stored."""
+        kind = (url, touch)
+        idle = self._idle.setdefault(kind, [])
+        context = idle.pop() if idle else self._make(url, touch)
+        self._lent.append((kind, context))
+        return context
+
+    def _make(self, url: str, touch: bool) -> BrowserContext:
+        return self._browser.new_context(
+            base_url=url, has_touch=touch, is_mobile=touch, locale="en-GB"
+        )
+
+    def clean(self, keep: str | None) -> None:
+        """Take back what was lent; contexts of other servers than `keep` are closed."""
+        for kind, context in self._lent:
+            if kind[0] != keep:
+                context.close()
+                continue
+            for page in context.pages[1:]:
+                page.close()
+            page = context.pages[0] if context.pages else context.new_page()
+            context.set_offline(False)
+            tools = context.new_cdp_session(page)
+            page.goto("about:blank")
+            tools.send("Storage.clearDataForOrigin", {"origin": keep, "storageTypes": "all"})
+            page.close()
+            context.clear_cookies()
+            self._idle[kind].append(context)
+        self._lent.clear()
+
+
+@pytest.fixture(scope="session")
+def contexts(browser: Browser) -> Contexts:
+    return Contexts(browser)
 
 
 @pytest.fixture
-def open_page(browser: Browser) -> Iterator[Callable[..., Page]]:
+def open_page(contexts: Contexts, request: pytest.FixtureRequest) -> Iterator[Callable[..., Page]]:
     """Open a page of a server, signed in to the demo unless told otherwise; no error may go
     unseen: what the page throws fails the test.
     """
-    contexts: list[BrowserContext] = []
     thrown: list[str] = []
 
     def open_it(
@@ -147,16 +187,10 @@ def open_page(browser: Browser) -> Iterator[Callable[..., Page]]:
     ) -> Page:
         fresh = context is None
         if context is None:
-            context = browser.new_context(
-                base_url=server.url,
-                viewport={"width": width, "height": height},
-                color_scheme="dark" if dark else "light",
-                has_touch=touch,
-                is_mobile=touch,
-                locale="en-GB",
-            )
-            contexts.append(context)
+            context = contexts.lend(server.url, touch)
         page = context.new_page()
+        page.set_viewport_size({"width": width, "height": height})
+        page.emulate_media(color_scheme="dark" if dark else "light")
         page.set_default_timeout(10_000)
         page.on("pageerror", lambda error: thrown.append(str(error)))
         # A further tab is signed in as the first is: once more would end the first one's session.
@@ -167,8 +201,8 @@ def open_page(browser: Browser) -> Iterator[Callable[..., Page]]:
         return page
 
     yield open_it
-    for context in contexts:
-        context.close()
+    kept = "kept_server" in request.fixturenames
+    contexts.clean(request.getfixturevalue("kept_server").url if kept else None)
     assert thrown == []
 
 
