@@ -11,34 +11,33 @@ from typing import Any
 
 import pytest
 
-FRONT_END = Path(__file__).parent.parent.parent / "frontend"
+HERE = Path(__file__).parent
+FRONT_END = HERE.parent.parent / "frontend"
 RUNNER = """
 import readline from 'node:readline'
-import * as module from './module.mjs'
 %s
+// After the scripts: what they put in place of a browser is there when the modules are read.
+const module = await import('./module.mjs')
 for await (const line of readline.createInterface({ input: process.stdin })) {
   console.log(JSON.stringify(await answer(JSON.parse(line))))
 }
 """
-CALLS = """
-function answer({ given, calls }) {
-  const answers = calls.map(([name, ...values]) => module[name](given, ...values) ?? null)
-  return { given, answers }
-}
-"""
+IN_PAGE = ["vue", "pinia", "@pinia/colada"]
 Run = Callable[..., tuple[Any, list[Any]]]
 
 
 @contextmanager
 def node(
-    folder: Path, modules: list[str], script: str, packages: Sequence[str] = ()
+    folder: Path, modules: list[str], scripts: str, packages: Sequence[str] = ()
 ) -> Iterator[Callable[[Any], Any]]:
-    """Run a script in Node with what these modules (and packages) export as `module`; its function
-    `answer` is called with whatever is given, and gives the answer.
+    """Run scripts of this folder, one after the other, in Node with what these modules (and
+    packages) export as `module`; their function `answer` is called with whatever is given, and
+    gives the answer.
     """
+    script = "\n".join((HERE / one).read_text("utf-8") for one in scripts.split())
+    (folder / "node_modules").symlink_to(FRONT_END / "node_modules")
     entry = folder / "entry.ts"
-    paths = [FRONT_END / "src" / one for one in modules]
-    paths += [FRONT_END / "node_modules" / one for one in packages]
+    paths = [*(FRONT_END / "src" / one for one in modules), *packages]
     entry.write_text("".join(f"export * from '{path}'\n" for path in paths))
     command = [FRONT_END / "node_modules" / ".bin" / "rolldown", entry, "--format", "esm"]
     command += ["--tsconfig", "tsconfig.json", "--file", folder / "module.mjs"]
@@ -57,7 +56,10 @@ def node(
         return json.loads(answers.readline())
 
     yield ask
-    process.communicate()
+    asked.close()
+    process.terminate()
+    process.wait()
+    answers.close()
 
 
 @pytest.fixture(scope="session")
@@ -66,7 +68,7 @@ def criteria_module(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Run]:
     they left it, and what each gave back.
     """
     folder = tmp_path_factory.mktemp("criteria")
-    with node(folder, ["features/rubrics/editor/criteria.ts"], CALLS) as ask:
+    with node(folder, ["features/rubrics/editor/criteria.ts"], "calls.mjs") as ask:
 
         def run(given: Any, *calls: list[Any]) -> tuple[Any, list[Any]]:
             answer = ask({"given": given, "calls": calls})

@@ -12,33 +12,6 @@ from hypothesis import strategies as st
 from tests.front_end.conftest import node
 
 # What is edited is one text; `in` says in which field it is typed, and `after` how much later.
-SCRIPT = """
-import { computed, nextTick, ref } from './module.mjs'
-let now = 0
-Date.now = () => now
-globalThis.document = { activeElement: null }
-const fields = new Map()
-const field = (name) =>
-  fields.get(name) ?? fields.set(name, { matches: () => name !== 'button' }).get(name)
-
-async function answer({ events }) {
-  const text = ref('start')
-  const steps = module.useSteps(computed(() => text.value), (before) => (text.value = before))
-  await nextTick()
-  steps.begin()
-  const seen = []
-  for (const [name, ...values] of events) {
-    if (name === 'write') {
-      document.activeElement = values[1] ? field(values[1]) : null
-      now += values[2]
-      text.value = values[0]
-    } else steps[name]()
-    await nextTick()
-    seen.push([text.value, steps.canUndo.value, steps.canRedo.value])
-  }
-  return seen
-}
-"""
 Ask = Callable[[Any], list[list[Any]]]
 SLOW, FAST = 5000, 100
 
@@ -46,7 +19,7 @@ SLOW, FAST = 5000, 100
 @pytest.fixture(scope="session")
 def steps(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ask]:
     folder = tmp_path_factory.mktemp("steps")
-    with node(folder, ["features/rubrics/editor/useSteps.ts"], SCRIPT, ["vue"]) as ask:
+    with node(folder, ["features/rubrics/editor/useSteps.ts"], "steps.mjs", ["vue"]) as ask:
         yield lambda events: ask({"events": events})
 
 

@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from jade_ladder.core.alignment import Cell
-from jade_ladder.core.errors import Refused, RefusedMany
+from jade_ladder.core.errors import Refused, RefusedMany, Stale
 from jade_ladder.core.marking import DeskState
 from jade_ladder.service.changes import revisions
 from jade_ladder.service.rubrics import rubrics
@@ -71,6 +71,22 @@ def test_an_outcome_of_another_teacher_cannot_be_aligned(
     number = rubrics.make_rubric(other_teacher, "Theirs")
     with pytest.raises(Refused, match="neither yours nor the school's"):
         rubrics.save_draft(other_teacher, number, 1, "Theirs", [draft("a", [made.outcomes[0]])])
+
+
+def test_the_same_draft_sent_twice_is_one(caller: Teacher) -> None:
+    made = small(caller)
+    number = rubrics.make_rubric(caller, "New")
+    one = [draft("a", [made.outcomes[0]], hand=[None, 150, 150, 150])]
+    view = rubrics.save_draft(caller, number, 1, "Mine", one)
+    again = rubrics.save_draft(caller, number, 1, "Mine", one)
+    assert again == view
+    for other in ("Mine too", "New"):
+        with pytest.raises(Stale):
+            rubrics.save_draft(caller, number, 1, other, one)
+    with pytest.raises(Stale):
+        rubrics.save_draft(caller, number, 1, "Mine", [draft("a", [made.outcomes[0]])])
+    with pytest.raises(Stale):
+        rubrics.save_draft(caller, number, 1, "Mine", one, points_shown=False)
 
 
 def test_a_cell_goes_back_to_the_default(caller: Teacher) -> None:

@@ -106,17 +106,22 @@ def save_draft(
     drafts: Sequence[CriterionDraft],
     points_shown: bool = True,
 ) -> RubricView:
-    """Save a draft as it stands, finished or not; gives it with its maps worked out.
+    """Save a draft as it stands, finished or not; gives it with its maps worked out. The same
+    draft sent twice, as after an answer that was lost, is one.
 
     What cannot be stored is refused at its field; what is only missing is told and stored.
     """
     wanted = needed(title, "title", "A title for the rubric")
     with caller.transaction() as db:
         row = own_rubric(db, caller, rubric_id)
-        check_version(based_on, row.version, "The rubric")
-        _check_draft(row)
         before = criterion_store.criteria(db, row.revision_id)
         checked = checked_drafts(db, caller, drafts, before)
+        if (row.edited_title, row.points_shown) == (wanted, points_shown) and checked == [
+            (stored.criterion, list(stored.alignments)) for stored in before
+        ]:
+            return view_of(db, caller, row)
+        check_version(based_on, row.version, "The rubric")
+        _check_draft(row)
         criterion_store.replace_criteria(db, row.revision_id, checked)
         store.set_points_shown(db, row.revision_id, points_shown)
         if row.number == 1:

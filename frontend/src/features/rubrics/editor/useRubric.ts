@@ -74,6 +74,7 @@ export function useRubric(rubricId: number) {
     loadError.value = null
     try {
       adopt(await ask(api.GET('/api/rubrics/{rubric_id}', { params })), true)
+      unanswered = null
       await nextTick()
       steps.begin()
       state.value = 'saved'
@@ -84,10 +85,19 @@ export function useRubric(rubricId: number) {
   }
 
   let saving: Promise<boolean> | null = null
+  /** What was sent and not answered: the server may have it, so that it is sent again as it was. */
+  let unanswered: { text: string; body: ReturnType<typeof body> } | null = null
+  /** An operation that the server is at: it makes a new version, so that saves wait for it. */
+  let operating: Promise<boolean> | null = null
 
   /** Save what is written; what is typed meanwhile is saved after it. Give whether all is saved. */
   async function save(): Promise<boolean> {
-    while (server.value && !server.value.final && written.value !== adopted) {
+    while (operating) await operating
+    return saveWritten()
+  }
+
+  async function saveWritten(): Promise<boolean> {
+    while (server.value && !server.value.final && (unanswered || written.value !== adopted)) {
       saving ??= saveOnce().finally(() => (saving = null))
       // Saved, but for what was typed meanwhile: on with that.
       if (!(await saving)) return false
@@ -98,14 +108,13 @@ export function useRubric(rubricId: number) {
   async function saveOnce(): Promise<boolean> {
     if (!server.value) return false
     state.value = 'saving'
-    const sent = written.value
+    unanswered ??= { text: written.value, body: body(server.value.version) }
+    const sent = unanswered.text
     try {
       const answer = await ask(
-        api.PUT('/api/rubrics/{rubric_id}', {
-          params,
-          body: body(server.value.version),
-        }),
+        api.PUT('/api/rubrics/{rubric_id}', { params, body: unanswered.body }),
       )
+      unanswered = null
       problem.value = null
       const unchanged = written.value === sent
       server.value = answer
@@ -117,6 +126,7 @@ export function useRubric(rubricId: number) {
     } catch (error) {
       const caught = asProblem(error)
       problem.value = caught
+      if (!caught.gone) unanswered = null
       state.value = caught.gone ? 'gone' : caught.stale ? 'stale' : 'refused'
       if (caught.gone) setTimeout(() => void save(), 3000)
       return false
@@ -126,7 +136,7 @@ export function useRubric(rubricId: number) {
   const soon = useDebounceFn(save, 500)
   watch(written, (now) => {
     if (!server.value || server.value.final) return
-    if (now === adopted) {
+    if (now === adopted && !unanswered) {
       // Back at what is saved: what was refused is gone.
       if (state.value === 'refused') {
         state.value = 'saved'
@@ -155,10 +165,15 @@ export function useRubric(rubricId: number) {
   }
 
   async function operate(operation: (version: number) => Promise<RubricOut>): Promise<boolean> {
-    if (!(await save()) || !server.value) return false
+    if (!(await saveWritten()) || !server.value) return false
+    operating = run(operation(server.value.version)).finally(() => (operating = null))
+    return operating
+  }
+
+  async function run(operation: Promise<RubricOut>): Promise<boolean> {
     const before = written.value
     try {
-      const answer = await operation(server.value.version)
+      const answer = await operation
       problem.value = null
       if (written.value === before) {
         adopt(answer, true)
