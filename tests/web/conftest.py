@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
+from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
 from jade_ladder.service.classes import classes
@@ -15,7 +16,7 @@ from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.shared.caller import Administrator, Teacher
 from jade_ladder.store.shared.connection import Database
-from jade_ladder.web.application import Settings, create_app
+from jade_ladder.web.application import Settings, create_app, put_to_work
 from jade_ladder.web.shared.callers import COOKIE, PERSON_HEADER
 from tests.builders import Small, small
 
@@ -25,9 +26,16 @@ def client_of(database: Database, demo: bool = False, static: Path | None = None
     return TestClient(create_app(settings), base_url="http://ladder.test")
 
 
+kept: list[FastAPI] = []
+
+
 @pytest.fixture
 def visitor(database: Database, caller: Teacher) -> Iterator[TestClient]:
-    with client_of(database) as client:
+    """Somebody who is not signed in. The application is made once: its routes take their time."""
+    if not kept:
+        kept.append(create_app(Settings(database)))
+    put_to_work(kept[0], Settings(database))
+    with TestClient(kept[0], base_url="http://ladder.test") as client:
         yield client
 
 

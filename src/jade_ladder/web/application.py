@@ -96,15 +96,22 @@ def create_app(settings: Settings) -> FastAPI:
         app.state.heavy.begin()
         yield
         app.state.heavy.close()
-        settings.database.close()
+        app.state.settings.database.close()
 
     app = _api_app(lifespan, settings.address)
+    put_to_work(app, settings)
+    _serve_front_end(app, settings.static)
+    return app
+
+
+def put_to_work(app: FastAPI, settings: Settings) -> None:
+    """Let an application that does not run yet work on a database, with nothing remembered from
+    before. Where it answers, and its front end, stay as it was made.
+    """
     app.state.settings = settings
     app.state.guesses = Guesses()
     app.state.hashing = Hashing()
     app.state.heavy = HeavyReads(settings.database.path if settings.worker else None)
-    _serve_front_end(app, settings.static)
-    return app
 
 
 def api_document() -> dict[str, Any]:
