@@ -6,6 +6,8 @@ VENV := .venv
 BIN := $(VENV)/bin
 STATIC := src/jade_ladder/web/static/index.html
 FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
+# What is compiled is kept: every server and every worker of the tests would do it anew.
+unexport PYTHONDONTWRITEBYTECODE
 
 .PHONY: demo test setup dev check bench torture wheel screenshots format types clean
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import pickle
 import shutil
+import time
 from collections.abc import Iterator
 from datetime import UTC, datetime
 from pathlib import Path
@@ -75,13 +77,29 @@ def other_teacher(database: Database, caller: Teacher) -> Teacher:
 
 
 @pytest.fixture(scope="session")
-def demo_template(tmp_path_factory: pytest.TempPathFactory) -> tuple[Path, DemoClass]:
-    """The demo school, made once and copied by the tests that want it."""
-    path = tmp_path_factory.mktemp("demo") / "jade-ladder.sqlite3"
-    found = Database(path)
-    made = make_demo(found)
-    found.close()
-    return path, made
+def demo_template(
+    tmp_path_factory: pytest.TempPathFactory, worker_id: str
+) -> tuple[Path, DemoClass]:
+    """The demo school, made by the first worker that wants it, and copied by the tests."""
+    folder = tmp_path_factory.getbasetemp()
+    if worker_id != "master":
+        folder = folder.parent
+    path = folder / "demo" / "jade-ladder.sqlite3"
+    made = folder / "demo.pickle"
+    try:
+        path.parent.mkdir()
+    except FileExistsError:
+        for _ in range(1000):
+            if made.exists():
+                break
+            time.sleep(0.1)
+    else:
+        found = Database(path)
+        part = made.with_suffix(".part")
+        part.write_bytes(pickle.dumps(make_demo(found)))
+        found.close()
+        part.rename(made)
+    return path, pickle.loads(made.read_bytes())
 
 
 @pytest.fixture
