@@ -13,21 +13,21 @@ from pathlib import Path
 import pytest
 
 from jade_ladder.core.numbers import round_half_up, write_hundredths
+from tests.cli.conftest import Done, run
 
 HEAD = "student,outcome,date,value\n"
 
 
-def run(tmp_path: Path, text: str | bytes, *options: str) -> subprocess.CompletedProcess[str]:
+def calculate(tmp_path: Path, text: str | bytes, *options: str) -> Done:
     source = tmp_path / "evidence.csv"
     source.write_bytes(text if isinstance(text, bytes) else text.encode())
-    command = [sys.executable, "-m", "jade_ladder", "calculate", str(source), *options]
-    return subprocess.run(command, capture_output=True, text=True, check=False, timeout=60)
+    return run("calculate", str(source), *options)
 
 
 def calculated(tmp_path: Path, text: str | bytes, *options: str) -> str:
     out = tmp_path / "out.csv"
-    done = run(tmp_path, text, *options, "--output", str(out))
-    assert done.returncode == 0, done.stderr
+    done = calculate(tmp_path, text, *options, "--output", str(out))
+    assert done.code == 0, done.stderr
     return out.read_text()
 
 
@@ -121,8 +121,8 @@ def test_a_bad_row_is_named_by_its_line_and_nothing_is_written(
     out = tmp_path / "out.csv"
     out.write_text("what was there before")
     text = f"{HEAD}A,W1,2026-01-01,3\n{row}\nA,W1,2026-01-02,3\n"
-    done = run(tmp_path, text, "--method", "mean", "--output", str(out))
-    assert done.returncode == 1
+    done = calculate(tmp_path, text, "--method", "mean", "--output", str(out))
+    assert done.code == 1
     assert says in done.stderr
     assert out.read_text() == "what was there before"
     assert sorted(path.name for path in tmp_path.iterdir()) == ["evidence.csv", "out.csv"]
@@ -145,19 +145,24 @@ def test_a_bad_row_is_named_by_its_line_and_nothing_is_written(
 def test_refusals_are_one_clear_line(
     tmp_path: Path, text: str | bytes, options: list[str], says: str
 ) -> None:
-    done = run(tmp_path, text, *options)
-    assert done.returncode == 1
+    done = calculate(tmp_path, text, *options)
+    assert done.code == 1
     assert says in done.stderr
     assert "Traceback" not in done.stderr
     assert done.stdout == ""
 
 
 def test_a_file_that_is_not_there(tmp_path: Path) -> None:
-    command = [sys.executable, "-m", "jade_ladder", "calculate", str(tmp_path / "no.csv")]
-    done = subprocess.run(
-        [*command, "--method", "mean"], capture_output=True, text=True, check=False
-    )
-    assert (done.returncode, "No such file" in done.stderr) == (1, True)
+    done = run("calculate", str(tmp_path / "no.csv"), "--method", "mean")
+    assert (done.code, "No such file" in done.stderr) == (1, True)
+
+
+def test_it_is_a_command_of_its_own(tmp_path: Path) -> None:
+    source = tmp_path / "evidence.csv"
+    source.write_text(ROWS)
+    command = [sys.executable, "-m", "jade_ladder", "calculate", str(source), "--method", "latest"]
+    done = subprocess.run(command, capture_output=True, text=True, check=True, timeout=60)
+    assert done.stdout.splitlines()[1:] == ["Eirik,W1,3.50,5"]
 
 
 def test_many_rows_agree_with_fractions(tmp_path: Path) -> None:
@@ -193,13 +198,7 @@ def test_a_taken_port_and_a_folder_that_cannot_be_are_one_line(tmp_path: Path) -
             (["--port", port, "--data", str(tmp_path / "d")], f"port {port}"),
             (["--port", "0", "--data", str(in_the_way / "d")], "Not a directory"),
         ]:
-            done = subprocess.run(
-                [sys.executable, "-m", "jade_ladder", "demo", *options],
-                capture_output=True,
-                text=True,
-                check=False,
-                timeout=60,
-            )
-            assert done.returncode == 1
+            done = run("demo", *options)
+            assert done.code == 1
             assert says in done.stderr
             assert len(done.stderr.strip().splitlines()) == 1

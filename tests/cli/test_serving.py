@@ -23,12 +23,13 @@ from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.shared.caller import Administrator
 from jade_ladder.store.shared.connection import Database
 from tests.builders import small
+from tests.cli.conftest import run
 
 
 @contextmanager
-def serving(*options: str) -> Iterator[tuple[subprocess.Popen[str], str]]:
+def serving(*options: str, port: int = 0) -> Iterator[tuple[subprocess.Popen[str], str]]:
     """Start jade-ladder; gives the process and host:port."""
-    command = [sys.executable, "-m", "jade_ladder", *options, "--port", "0"]
+    command = [sys.executable, "-m", "jade_ladder", *options, "--port", str(port)]
     process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
     try:
         assert process.stdout is not None
@@ -39,11 +40,6 @@ def serving(*options: str) -> Iterator[tuple[subprocess.Popen[str], str]]:
         process.wait(timeout=20)
         assert process.stdout is not None
         process.stdout.close()
-
-
-def run(*options: str) -> subprocess.CompletedProcess[str]:
-    command = [sys.executable, "-m", "jade_ladder", *options]
-    return subprocess.run(command, capture_output=True, text=True, check=False, timeout=60)
 
 
 def test_the_listening_socket_says_that_it_is_tcp() -> None:
@@ -68,7 +64,7 @@ def school(tmp_path: Path) -> Path:
 
 def test_the_demo_never_opens_a_schools_own_data(school: Path) -> None:
     done = run("demo", "--port", "0", "--data", str(school))
-    assert done.returncode == 1
+    assert done.code == 1
     assert "was not made by the demo" in done.stderr
     assert done.stderr.count("\n") == 1
     assert "ada@school.example" not in done.stdout + done.stderr
@@ -95,14 +91,10 @@ def test_https_by_itself(school: Path, tmp_path: Path) -> None:
 
 
 def test_the_address_people_open_and_the_proxy_that_may_speak_for_others(school: Path) -> None:
-    url = "https://ladder.school.example"
-    with serving("serve", "--data", str(school), "--host", "127.0.0.1", "--url", url) as (_, said):
+    url, port = "https://ladder.school.example", free_port()
+    options = ["serve", "--data", str(school), "--url", url, "--proxy", "127.0.0.1"]
+    with serving(*options, port=port) as (_, said):
         assert said == "ladder.school.example"
-    port = free_port()
-    command = [sys.executable, "-m", "jade_ladder", "serve", "--data", str(school), "--url", url]
-    command += ["--port", str(port), "--proxy", "127.0.0.1"]
-    process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
-    try:
         for host, status in (("ladder.school.example", 204), ("127.0.0.1", 421)):
             body = json.dumps({"email": "ada@school.example", "password": "a long password"})
             headers = {
@@ -119,9 +111,6 @@ def test_the_address_people_open_and_the_proxy_that_may_speak_for_others(school:
             assert answer.status == status
             if status == 204:
                 assert "Secure" in (answer.getheader("set-cookie") or "")
-    finally:
-        process.terminate()
-        process.wait(timeout=20)
 
 
 def free_port() -> int:
@@ -157,7 +146,7 @@ def connected(port: int) -> http.client.HTTPConnection:
 )
 def test_a_wrong_option_is_one_line(tmp_path: Path, options: list[str], says: str) -> None:
     done = run("serve", "--data", str(tmp_path / "d"), *options)
-    assert done.returncode == 1
+    assert done.code == 1
     assert says in done.stderr
     assert done.stderr.count("\n") == 1
 
@@ -167,21 +156,21 @@ def test_backup_verify_and_restore_as_commands(school: Path, tmp_path: Path) -> 
     copy.parent.mkdir()
     data = ["--data", str(school)]
     with serving("serve", *data) as (_, _address):
-        assert run("backup", str(copy), *data).returncode == 0
-        assert run("verify", *data).returncode == 0
+        assert run("backup", str(copy), *data).code == 0
+        assert run("verify", *data).code == 0
         running = run("restore", str(copy), *data)
-        assert (running.returncode, "stop it first" in running.stderr) == (1, True)
+        assert (running.code, "stop it first" in running.stderr) == (1, True)
     again = run("backup", str(copy), *data)
-    assert (again.returncode, "is there already" in again.stderr) == (1, True)
-    assert run("verify", "--file", str(copy)).returncode == 0
+    assert (again.code, "is there already" in again.stderr) == (1, True)
+    assert run("verify", "--file", str(copy)).code == 0
     put = run("restore", str(copy), *data)
-    assert put.returncode == 0
+    assert put.code == 0
     assert "is kept as" in put.stdout
     (tmp_path / "torn.sqlite3").write_bytes(copy.read_bytes()[:40_000])
-    assert run("verify", "--file", str(tmp_path / "torn.sqlite3")).returncode == 2
+    assert run("verify", "--file", str(tmp_path / "torn.sqlite3")).code == 2
     for command in (["verify"], ["backup", str(tmp_path / "x.sqlite3")]):
         none = run(*command, "--data", str(tmp_path / "nothing"))
-        assert none.returncode == 1
+        assert none.code == 1
         assert none.stderr.count("\n") == 1
 
 

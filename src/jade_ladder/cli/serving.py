@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import json
 import socket
+from contextlib import ExitStack, closing
 from pathlib import Path
 from typing import Annotated
 from urllib.parse import urlsplit
@@ -73,35 +74,36 @@ def _serve(
     from jade_ladder.web.application import Settings, create_app
     from jade_ladder.web.shared.safety import Address
 
-    listening = bind(host, port)
-    scheme = "http" if certificate is None else "https"
-    address = url or f"{scheme}://{_written(host)}:{listening.getsockname()[1]}"
-    try:
-        database = Database.in_folder(data)
+    with closing(bind(host, port)) as listening, ExitStack() as stack:
+        scheme = "http" if certificate is None else "https"
+        address = url or f"{scheme}://{_written(host)}:{listening.getsockname()[1]}"
+        try:
+            database = Database.in_folder(data)
+            stack.callback(database.close)
+            stack.enter_context(in_use(database.path))
+            if demo:
+                open_demo(database, lambda: typer.echo("Making the demo school …"))
+        except JadeLadderError as error:
+            raise stopping(str(error)) from None
+        typer.echo(f"Jade Ladder is at {address}")
         if demo:
-            open_demo(database, lambda: typer.echo("Making the demo school …"))
-    except JadeLadderError as error:
-        raise stopping(str(error)) from None
-    typer.echo(f"Jade Ladder is at {address}")
-    if demo:
-        for person in teachers(database):
-            typer.echo(f"Sign in by one click, or as {person.email} with “{PASSWORD}”")
-    typer.echo("Stop it with Ctrl C.")
-    # On all addresses of the machine, which of them people open is known only if it is said.
-    known = Address(None if host in ("", "0.0.0.0", "::") and not url else address)
-    config = uvicorn.Config(
-        create_app(Settings(database, demo=demo, worker=True, address=known)),
-        log_level="warning",
-        server_header=False,
-        ssl_certfile=certificate,
-        ssl_keyfile=key,
-        # Headers that say whom a proxy speaks for are believed of that proxy alone.
-        proxy_headers=bool(proxy),
-        forwarded_allow_ips=proxy or None,
-    )
-    # What is loaded now stays: the collector need not walk it at every large answer.
-    gc.freeze()
-    with in_use(database.path):
+            for person in teachers(database):
+                typer.echo(f"Sign in by one click, or as {person.email} with “{PASSWORD}”")
+        typer.echo("Stop it with Ctrl C.")
+        # On all addresses of the machine, which of them people open is known only if it is said.
+        known = Address(None if host in ("", "0.0.0.0", "::") and not url else address)
+        config = uvicorn.Config(
+            create_app(Settings(database, demo=demo, worker=True, address=known)),
+            log_level="warning",
+            server_header=False,
+            ssl_certfile=certificate,
+            ssl_keyfile=key,
+            # Headers that say whom a proxy speaks for are believed of that proxy alone.
+            proxy_headers=bool(proxy),
+            forwarded_allow_ips=proxy or None,
+        )
+        # What is loaded now stays: the collector need not walk it at every large answer.
+        gc.freeze()
         uvicorn.Server(config).run(sockets=[listening])
 
 
