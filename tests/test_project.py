@@ -35,10 +35,11 @@ def test_the_wheel_runs_the_demo_in_an_empty_venv_without_node(tmp_path: Path) -
     subprocess.run(build, cwd=ROOT, check=True, capture_output=True)
     (wheel,) = tmp_path.glob("*.whl")
     home = tmp_path / "venv"
-    venv.create(home, with_pip=True)
+    venv.create(home)
     python = home / "bin" / "python"
-    install = ["-m", "pip", "install", "--quiet", "--no-index", "--no-deps", str(wheel)]
-    subprocess.run([python, *install], check=True, capture_output=True)
+    install = ["-m", "pip", "--python", str(python), "install", "--quiet", "--no-index"]
+    command = [sys.executable, *install, "--no-deps", str(wheel)]
+    subprocess.run(command, check=True, capture_output=True)
     # The packages it depends on, without a network: those the tests run with, after its own.
     (site,) = home.glob("lib/*/site-packages")
     (site / "dependencies.pth").write_text(sysconfig.get_path("purelib"))

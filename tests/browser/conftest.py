@@ -8,6 +8,7 @@ import subprocess
 import sys
 from collections.abc import Callable, Iterator
 from contextlib import closing
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -121,59 +122,84 @@ def demo_server(kept_server: Server, demo_template: tuple[Path, DemoClass]) -> S
     return kept_server
 
 
-class Contexts:
-    """Browser contexts that a worker keeps: a fresh one fetches and compiles the application anew.
-    Each is as good as fresh when a test has ended.
+@dataclass
+class Window:
+    """A browser context and its first page, kept from test to test: a fresh page costs three times
+    as much, since it compiles the application anew.
     """
+
+    context: BrowserContext
+    page: Page
+
+
+class Windows:
+    """The windows of a worker, each as good as fresh when a test begins."""
 
     def __init__(self, browser: Browser) -> None:
         self._browser = browser
-        self._idle: dict[tuple[str, bool], list[BrowserContext]] = {}
-        self._lent: list[tuple[tuple[str, bool], BrowserContext]] = []
+        self._idle: dict[tuple[str, bool], list[Window]] = {}
+        self._lent: list[tuple[tuple[str, bool], Window]] = []
+        self.thrown: list[str] = []
 
-    def lend(self, url: str, touch: bool) -> BrowserContext:
-        """Give one in which nobody is signed in and nothing is stored."""
+    def lend(self, url: str, touch: bool) -> Page:
+        """Give the page of a window in which nobody is signed in and nothing is stored."""
         kind = (url, touch)
         idle = self._idle.setdefault(kind, [])
-        context = idle.pop() if idle else self._make(url, touch)
-        self._lent.append((kind, context))
-        return context
+        window = idle.pop() if idle else self._make(url, touch)
+        self._lent.append((kind, window))
+        return window.page
 
-    def _make(self, url: str, touch: bool) -> BrowserContext:
-        return self._browser.new_context(
+    def _make(self, url: str, touch: bool) -> Window:
+        context = self._browser.new_context(
             base_url=url, has_touch=touch, is_mobile=touch, locale="en-GB"
         )
+        context.on("page", self._listen)
+        return Window(context, context.new_page())
+
+    def _listen(self, page: Page) -> None:
+        page.set_default_timeout(10_000)
+        page.on("pageerror", lambda error: self.thrown.append(str(error)))
 
     def clean(self, keep: str | None) -> None:
-        """Take back what was lent; contexts of other servers than `keep` are closed."""
-        for kind, context in self._lent:
-            if kind[0] != keep:
-                context.close()
-                continue
-            for page in context.pages[1:]:
-                page.close()
-            page = context.pages[0] if context.pages else context.new_page()
-            context.set_offline(False)
-            tools = context.new_cdp_session(page)
-            page.goto("about:blank")
-            tools.send("Storage.clearDataForOrigin", {"origin": keep, "storageTypes": "all"})
-            page.close()
-            context.clear_cookies()
-            self._idle[kind].append(context)
+        """Take back what was lent; windows on other servers than `keep` are closed."""
+        for kind, window in self._lent:
+            if kind[0] == keep:
+                self._clean(window, keep)
+                self._idle[kind].append(window)
+            else:
+                window.context.close()
         self._lent.clear()
+        self.thrown.clear()
+
+    def _clean(self, window: Window, origin: str) -> None:
+        context = window.context
+        context.set_offline(False)
+        for page in context.pages:
+            if page != window.page:
+                page.close()
+        if window.page.is_closed():
+            window.page = context.new_page()
+        window.page.goto("about:blank")
+        tools = context.new_cdp_session(window.page)
+        tools.send("Storage.clearDataForOrigin", {"origin": origin, "storageTypes": "all"})
+        # What belongs to the tab is not among them, and is there for its origin alone.
+        window.page.goto(f"{origin}/api/health")
+        window.page.evaluate("sessionStorage.clear()")
+        window.page.goto("about:blank")
+        tools.detach()
+        context.clear_cookies()
 
 
 @pytest.fixture(scope="session")
-def contexts(browser: Browser) -> Contexts:
-    return Contexts(browser)
+def windows(browser: Browser) -> Windows:
+    return Windows(browser)
 
 
 @pytest.fixture
-def open_page(contexts: Contexts, request: pytest.FixtureRequest) -> Iterator[Callable[..., Page]]:
+def open_page(windows: Windows, request: pytest.FixtureRequest) -> Iterator[Callable[..., Page]]:
     """Open a page of a server, signed in to the demo unless told otherwise; no error may go
     unseen: what the page throws fails the test.
     """
-    thrown: list[str] = []
 
     def open_it(
         server: Server,
@@ -185,25 +211,26 @@ def open_page(contexts: Contexts, request: pytest.FixtureRequest) -> Iterator[Ca
         touch: bool = False,
         context: BrowserContext | None = None,
     ) -> Page:
-        fresh = context is None
-        if context is None:
-            context = contexts.lend(server.url, touch)
-        page = context.new_page()
+        page = windows.lend(server.url, touch) if context is None else context.new_page()
         page.set_viewport_size({"width": width, "height": height})
-        page.emulate_media(color_scheme="dark" if dark else "light")
-        page.set_default_timeout(10_000)
-        page.on("pageerror", lambda error: thrown.append(str(error)))
+        page.emulate_media(media="screen", color_scheme="dark" if dark else "light")
         # A further tab is signed in as the first is: once more would end the first one's session.
-        if signed_in and fresh:
+        if signed_in and context is None:
             answer = page.request.post("/api/session/demo", data={"person_id": 1})
             assert answer.ok
         page.goto(path)
         return page
 
     yield open_it
+    thrown = list(windows.thrown)
     kept = "kept_server" in request.fixturenames
-    contexts.clean(request.getfixturevalue("kept_server").url if kept else None)
+    windows.clean(request.getfixturevalue("kept_server").url if kept else None)
     assert thrown == []
+
+
+def saved(page: Page) -> None:
+    """Wait until the draft of a rubric is saved; it says so no longer from the first letter on."""
+    expect(page.locator(".save")).to_contain_text("Saved")
 
 
 @pytest.fixture

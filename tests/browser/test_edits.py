@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import ME, Server
+from tests.browser.conftest import ME, Server, saved
 
 
 def test_a_student_is_added_changed_leaves_and_returns(
@@ -145,12 +145,6 @@ def test_a_scale_in_use_keeps_its_number_of_levels(
     page.get_by_label("Name of level 4").fill("Over the top")
     page.get_by_role("button", name="Save the scale").click()
     expect(page.get_by_text("The scale is changed")).to_be_visible()
-
-
-def saved(page: Page) -> None:
-    """Wait until the draft is saved."""
-    expect(page.get_by_text("Saving …")).to_be_visible()
-    expect(page.get_by_text("Saving …")).to_be_hidden()
 
 
 def test_a_cell_by_hand_is_marked_kept_and_goes_back_to_the_default(

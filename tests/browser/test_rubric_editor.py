@@ -8,7 +8,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher
 from jade_ladder.store.shared.connection import Database
-from tests.browser.conftest import ME, Server
+from tests.browser.conftest import ME, Server, saved
 
 Open = Callable[..., Page]
 GRID = "Criterion\tStrong (4)\tWeak (0)\tWeight\nNames stars\tTen\tOne\t40\n"
@@ -25,10 +25,6 @@ def criteria(page: Page) -> Locator:
 
 def titles(page: Page) -> list[str]:
     return [field.input_value() for field in page.locator(".criterion-title").all()]
-
-
-def saved(page: Page) -> None:
-    expect(page.locator(".save")).to_contain_text("Saved")
 
 
 def paste_html(field: Locator, html: str) -> None:

@@ -8,7 +8,7 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import ME, Server
+from tests.browser.conftest import ME, Server, saved
 
 SCREENS = {
     "classes": "/",
@@ -210,8 +210,7 @@ def test_a_stale_rubric_in_a_second_tab_loses_nothing(
     for page in (first, second):
         expect(page.get_by_label(title)).to_have_value("Measures the crossing")
     first.get_by_label(title).fill("Measures at ebb")
-    expect(first.get_by_text("Saving …")).to_be_visible()
-    expect(first.get_by_text("Saving …")).to_be_hidden()
+    saved(first)
     second.get_by_label(title).fill("Measures at flood")
     expect(second.get_by_role("alert")).to_contain_text("changed in the meantime")
     expect(second.get_by_label(title)).to_have_value("Measures at flood")

@@ -22,7 +22,7 @@ NOW = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)
 
 
 @given(frameworks())
-@settings(max_examples=150)
+@settings(max_examples=60)
 def test_what_is_written_is_read_again(framework: Framework) -> None:
     content = write_framework(framework, NOW)
     assert read_framework(content) == framework
@@ -30,7 +30,7 @@ def test_what_is_written_is_read_again(framework: Framework) -> None:
 
 
 @given(frameworks())
-@settings(max_examples=50)
+@settings(max_examples=30)
 def test_outcomes_as_csv_are_read_again(framework: Framework) -> None:
     _, lines = read_outcome_list(read_table(decode(write_outcome_list(framework))))
     titles = {strand.guid: strand.title for strand in framework.strands}
@@ -194,7 +194,7 @@ entries = st.lists(
 
 
 @given(entries, entries, entries, anything)
-@settings(max_examples=200)
+@settings(max_examples=80)
 def test_a_hostile_package_is_read_or_refused_and_never_breaks(
     items: list[Any], associations: list[Any], rubrics: list[Any], own: object
 ) -> None:

@@ -58,7 +58,7 @@ def place(one: dict[str, Any]) -> tuple[Any, ...]:
 @given(scenarios())
 @example([save(1, "choice", 1, 0), save(1, "finish", None, 1), save(1, "choice", 1, 2)])
 @example([save(1, "choice", 1, 0), save(1, "choice", 1, 1), ["reply", 409], ["decide", False]])
-@settings(max_examples=300, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=150, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_the_last_save_for_a_place_is_with_the_server_or_waits_for_the_teacher(
     queue: Ask, events: list[list[Any]]
 ) -> None:
@@ -75,7 +75,7 @@ def test_the_last_save_for_a_place_is_with_the_server_or_waits_for_the_teacher(
 
 
 @given(scenarios())
-@settings(max_examples=200, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=100, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_what_was_chosen_before_a_finish_is_with_the_server_before_it(
     queue: Ask, events: list[list[Any]]
 ) -> None:

@@ -179,7 +179,7 @@ def test_a_change_of_structure_leaves_a_task_as_it_was_to_the_last_digit(
 
 
 @given(st.data())
-@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=30, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_what_is_told_is_what_happens_and_it_can_be_put_back(
     revised_class: Small, data: st.DataObject
 ) -> None:

@@ -217,7 +217,7 @@ CALLS: dict[str, tuple[str, str, st.SearchStrategy[object]]] = {
 
 
 @pytest.mark.parametrize("name", CALLS)
-@settings(max_examples=40)
+@settings(max_examples=20)
 @given(data=st.data())
 def test_no_body_is_a_fault(
     place: tuple[TestClient, Small], name: str, data: st.DataObject
@@ -249,7 +249,7 @@ NUMBERS = st.one_of(st.integers(-(2**80), 2**80), st.text(max_size=12))
         "/api/tasks/{}/students/{}/attempts/1",
     ],
 )
-@settings(max_examples=30)
+@settings(max_examples=12)
 @given(data=st.data())
 def test_no_address_is_a_fault(
     place: tuple[TestClient, Small], path: str, data: st.DataObject
@@ -264,7 +264,7 @@ def test_no_address_is_a_fault(
     assert answer.status_code in (200, 404, 422)
 
 
-@settings(max_examples=60)
+@settings(max_examples=40)
 @given(text=st.text(max_size=200), columns=st.one_of(st.just("{}"), st.text(max_size=20)))
 def test_no_table_is_a_fault(place: tuple[TestClient, Small], text: str, columns: str) -> None:
     client, made = place
@@ -277,7 +277,7 @@ def test_no_table_is_a_fault(place: tuple[TestClient, Small], text: str, columns
         check(client.post(path, data=clean))
 
 
-@settings(max_examples=60)
+@settings(max_examples=40)
 @given(content=st.binary(max_size=300))
 def test_no_file_is_a_fault(place: tuple[TestClient, Small], content: bytes) -> None:
     client, made = place

@@ -6,7 +6,8 @@ A page may stay open while the server is renewed, and what waits in it is not to
 from __future__ import annotations
 
 from jade_ladder.web.marking import desk
-from jade_ladder.web.marking.desk import ChoiceIn, MarkOut, RemarkIn
+from jade_ladder.web.marking.desk import ChoiceIn, RemarkIn
+from jade_ladder.web.marking.models import MarkOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 

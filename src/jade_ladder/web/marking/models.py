@@ -1,0 +1,164 @@
+"""The state of a mark, as the desk is told it."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from pydantic import BaseModel
+
+from jade_ladder.core.total import LineKind, Total
+from jade_ladder.service.marking.carried_marks import CountingUnder
+from jade_ladder.service.marking.moves import Move
+from jade_ladder.service.marking.state import MarkState
+from jade_ladder.web.mastery.models import MasteryOut
+from jade_ladder.web.shared.numbers import ShortNumber, Value
+from jade_ladder.web.work.tasks import StudentAtTaskOut
+
+
+class ChoiceOut(BaseModel):
+    """What stands on a criterion."""
+
+    criterion_id: int
+    level_id: int | None
+    half_way: bool
+    not_assessed: bool
+
+
+class RemarkOut(BaseModel):
+    """A remark on a criterion, or (null) on the whole."""
+
+    criterion_id: int | None
+    text: str
+
+
+class LineOut(BaseModel):
+    """A line of a total."""
+
+    kind: LineKind
+    reason: str
+    amount: Value
+
+
+class TotalOut(BaseModel):
+    """A total, or a total so far; `out_of` is then less than the task's points."""
+
+    value: Value
+    out_of: ShortNumber
+    finished: bool
+    lines: list[LineOut]
+
+    @classmethod
+    def of(cls, total: Total) -> TotalOut:
+        """Show a total."""
+        return cls(
+            value=total.value,
+            out_of=total.out_of,
+            finished=total.finished,
+            lines=[
+                LineOut(kind=line.kind, reason=line.reason, amount=line.amount)
+                for line in total.lines
+            ],
+        )
+
+
+class MoveOut(BaseModel):
+    """How the mark moves an outcome: without it, and with it."""
+
+    outcome_id: int
+    code: str
+    scale_id: int
+    before: MasteryOut
+    after: MasteryOut
+
+    @classmethod
+    def of(cls, move: Move) -> MoveOut:
+        """Show a move."""
+        return cls(
+            outcome_id=move.outcome.id,
+            code=move.outcome.code,
+            scale_id=move.outcome.scale_id,
+            before=MasteryOut.of(move.before),
+            after=MasteryOut.of(move.after),
+        )
+
+
+class CountedChoiceOut(BaseModel):
+    """What was chosen on a criterion of an earlier revision; level null: not assessed."""
+
+    criterion: str
+    level: str | None
+    half_way: bool
+
+
+class CountingOut(BaseModel):
+    """What counts of a mark for now: it was given under an earlier revision of the rubric."""
+
+    revision: int
+    choices: list[CountedChoiceOut]
+
+    @classmethod
+    def of(cls, counting: CountingUnder) -> CountingOut:
+        """Show what counts."""
+        return cls(
+            revision=counting.revision,
+            choices=[
+                CountedChoiceOut(
+                    criterion=stored.criterion.title,
+                    level=None
+                    if choice.level_id is None
+                    else stored.criterion.levels[stored.level_ids.index(choice.level_id)].name,
+                    half_way=choice.half_way,
+                )
+                for stored, choice in counting.choices
+            ],
+        )
+
+
+class MarkOut(BaseModel):
+    """The state of one student's mark: `attempt` is its number, `unmarked` are keys of criteria,
+    `saved_at` is when the newest version was saved, `counting` is what counts meanwhile under an
+    earlier revision; `to_mark_change` is by how much what was done just now changes how many wait
+    for the teacher.
+    """
+
+    student: StudentAtTaskOut
+    attempt: int
+    version: int
+    saved_at: datetime | None
+    finished: bool
+    choices: list[ChoiceOut]
+    remarks: list[RemarkOut]
+    unmarked: list[str]
+    total: TotalOut | None
+    moves: list[MoveOut]
+    counting: CountingOut | None
+    to_mark_change: int
+
+    @classmethod
+    def of(cls, mark: MarkState) -> MarkOut:
+        """Show a mark."""
+        return cls(
+            student=StudentAtTaskOut.of(mark.student),
+            attempt=mark.student.row.number or 1,
+            version=mark.version,
+            saved_at=mark.changed_at,
+            finished=mark.finished,
+            choices=[
+                ChoiceOut(
+                    criterion_id=number,
+                    level_id=choice.level_id,
+                    half_way=choice.half_way,
+                    not_assessed=choice.not_assessed,
+                )
+                for number, choice in mark.choices.items()
+            ],
+            remarks=[
+                RemarkOut(criterion_id=remark.criterion_id, text=remark.text)
+                for remark in mark.remarks.values()
+            ],
+            unmarked=list(mark.unmarked),
+            total=TotalOut.of(mark.total) if mark.total else None,
+            moves=[MoveOut.of(move) for move in mark.moves],
+            counting=CountingOut.of(mark.counting) if mark.counting else None,
+            to_mark_change=mark.waits - mark.waited,
+        )
