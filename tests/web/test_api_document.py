@@ -32,7 +32,7 @@ CONFIG = schemathesis.Config.from_dict(
     }
 )
 # Workers share the calls; how each is to be tried is worked out only where it is.
-PARTS = 3
+PARTS = 4
 
 
 Served = tuple[FastAPI, Database, dict[str, int]]
@@ -93,7 +93,7 @@ def call(cases: SearchStrategy[schemathesis.Case], headers: dict[str, str]) -> N
     """Make a few calls of one kind."""
 
     @settings(
-        max_examples=4,
+        max_examples=3,
         derandomize=True,
         database=None,
         deadline=None,
