@@ -41,7 +41,7 @@ def chosen_task(page: Page) -> None:
 
 def class_list(page: Page) -> None:
     """Paste a class list with a problem."""
-    page.get_by_role("button", name="Bring in a class list").click()
+    page.get_by_role("button", name="Import a class list").click()
     page.get_by_label("Text of a class list").fill(
         "First name;Surname;ID;Mail\nOlu;Adeyemi;T950;olu@tern.example\n"
         "Maj;Brännström;T951;not-a-mail\nEirik;Solheim;T920;\n"

@@ -32,11 +32,11 @@ def test_a_student_is_added_changed_leaves_and_returns(
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("cell", name="Sigrún", exact=True)).to_be_visible()
     page.get_by_role("button", name="Change Sigrún Berge").click()
-    page.get_by_role("button", name="They left the class").click()
+    page.get_by_role("button", name="Has left the class").click()
     expect(page.get_by_text("26 students")).to_be_visible()
     expect(page.get_by_role("row", name="Sigrún")).to_contain_text("left")
     page.get_by_role("button", name="Change Sigrún Berge").click()
-    page.get_by_role("button", name="Let them belong to the class again").click()
+    page.get_by_role("button", name="Return to the class").click()
     expect(page.get_by_text("27 students")).to_be_visible()
 
 
@@ -57,7 +57,7 @@ def test_a_class_list_with_a_heading_nobody_knows(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
     page = open_page(demo_server, "/classes/1/students")
-    page.get_by_role("button", name="Bring in a class list").click()
+    page.get_by_role("button", name="Import a class list").click()
     text = page.get_by_label("Text of a class list")
     text.fill("Rufname,Family name\nMina,Berge\n")
     expect(page.get_by_role("row", name="Berge")).to_contain_text("–")
@@ -72,7 +72,7 @@ def test_a_file_in_another_encoding_is_read_and_a_picture_is_refused(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
     page = open_page(demo_server, "/classes/1/students")
-    page.get_by_role("button", name="Bring in a class list").click()
+    page.get_by_role("button", name="Import a class list").click()
     chooser = page.locator("input[type=file]")
     picture = b"\x89PNG\r\n\x1a\n\0\0\0\0"
     chooser.set_input_files({"name": "a.csv", "mimeType": "text/csv", "buffer": picture})
@@ -84,7 +84,7 @@ def test_a_file_in_another_encoding_is_read_and_a_picture_is_refused(
     expect(page.get_by_text("1 student added")).to_be_visible()
 
 
-def test_strands_and_outcomes_are_added_renamed_retired_and_brought_back(
+def test_strands_and_outcomes_are_added_renamed_retired_and_restored(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
     page = open_page(demo_server, "/classes/1/outcomes")
@@ -108,7 +108,7 @@ def test_strands_and_outcomes_are_added_renamed_retired_and_brought_back(
     page.get_by_role("button", name="Retire").click()
     expect(page.get_by_text("1 retired outcome")).to_be_visible()
     expect(page.get_by_text("10 outcomes")).to_be_visible()
-    page.get_by_role("button", name="Bring back").click()
+    page.get_by_role("button", name="Restore").click()
     expect(page.get_by_text("11 outcomes")).to_be_visible()
 
 
@@ -165,13 +165,13 @@ def test_a_cell_by_hand_is_marked_kept_and_goes_back_to_the_default(
     expect(page.get_by_role("alert")).to_be_hidden()
 
 
-def test_levels_are_added_and_taken_away_and_the_map_follows(
+def test_levels_are_added_and_deleted_and_the_map_follows(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
     page = open_page(demo_server, "/classes/1/rubrics/5")
     first = page.get_by_role("region", name="Measures the crossing")
     first.get_by_role(
-        "button", name="Take the level Setting out of Measures the crossing away"
+        "button", name="Delete the level Setting out of Measures the crossing"
     ).click()
     expect(first.get_by_label("On the way is evidence of this value on R2")).to_have_value("2.00")
     page.get_by_role("button", name="More on Measures the crossing").click()
@@ -379,7 +379,7 @@ def test_what_is_assessed_when_leads_to_the_page_of_an_outcome(
     expect(page.get_by_role("heading", name="R2 · I can measure on a map")).to_be_visible()
 
 
-def test_a_framework_file_goes_out_comes_in_changed_and_is_taken_back(
+def test_a_framework_file_goes_out_comes_in_changed_and_is_undone(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
     page = open_page(demo_server, "/classes/1/outcomes")
@@ -397,7 +397,7 @@ def test_a_framework_file_goes_out_comes_in_changed_and_is_taken_back(
     items.remove(gone)
     new = {"identifier": "5c1e9c50-0000-4000-8000-000000000001", "fullStatement": "I can sail"}
     items.append({**new, "humanCodingScheme": "X1"})
-    chooser = page.get_by_label("Bring a framework in")
+    chooser = page.get_by_label("Import a framework")
     content = json.dumps(package).encode()
     chooser.set_input_files({"name": "a.json", "mimeType": "application/json", "buffer": b"{"})
     expect(page.get_by_role("alert")).to_contain_text("This is not JSON: line 1")
@@ -405,39 +405,39 @@ def test_a_framework_file_goes_out_comes_in_changed_and_is_taken_back(
     expect(page.get_by_text("1 new here, 1 changed, 9 the same, 1 gone")).to_be_visible()
     expect(page.get_by_text("was “I can plot and follow a bearing”")).to_be_visible()
     page.get_by_label("Retire the one that is gone").check()
-    page.get_by_role("button", name="Bring it in").click()
-    expect(page.get_by_text("is brought in.")).to_be_visible()
+    page.get_by_role("button", name="Import", exact=True).click()
+    expect(page.get_by_text("is imported.")).to_be_visible()
     rows = page.locator(".strand li")
     expect(rows.filter(has_text="I can sail")).to_be_visible()
     expect(rows.filter(has_text="I can follow a bearing at night")).to_be_visible()
     expect(rows.filter(has_text="A2")).to_have_count(0)
-    page.get_by_role("button", name="Take it back").click()
-    expect(page.get_by_text("Taken back.")).to_be_visible()
+    page.get_by_role("button", name="Undo the import").click()
+    expect(page.get_by_text("Undone.")).to_be_visible()
     expect(rows.filter(has_text="I can sail")).to_have_count(0)
     expect(rows.filter(has_text="I can plot and follow a bearing")).to_be_visible()
     expect(rows.filter(has_text="A2")).to_be_visible()
 
 
-def test_a_list_of_outcomes_goes_out_comes_in_changed_and_is_taken_back(
+def test_a_list_of_outcomes_goes_out_comes_in_changed_and_is_undone(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
     page = open_page(demo_server, "/classes/1/outcomes")
     before = page.request.get("/api/classes/1/outcomes.csv").text()
     kept = [line for line in before.splitlines() if not line.startswith("A2,")]
     changed = "\n".join(kept).replace("plot and follow a bearing", "keep to a bearing at night")
-    page.get_by_role("button", name="Bring in a list").click()
+    page.get_by_role("button", name="Import a list").click()
     page.get_by_label("Text of a list of outcomes").fill(changed + "\nX1,I can sail,,Sailing\n")
-    panel = page.get_by_role("region", name="Bring in a list of outcomes")
+    panel = page.get_by_role("region", name="Import a list of outcomes")
     expect(panel).to_contain_text("1 line to add, 1 to change.")
     expect(panel).to_contain_text("changes, was “I can plot and follow a bearing”")
     expect(panel).to_contain_text("New strands: Sailing.")
     page.get_by_label("Retire 1 outcome of the class not in this list: A2").check()
-    page.get_by_role("button", name="Bring it in").click()
+    page.get_by_role("button", name="Import", exact=True).click()
     expect(page.get_by_text("1 outcome added, 1 changed, 1 retired.")).to_be_visible()
     rows = page.locator(".strand li")
     expect(rows.filter(has_text="I can sail")).to_be_visible()
     expect(rows.filter(has_text="I can keep to a bearing at night")).to_be_visible()
     expect(rows.filter(has_text="A2")).to_have_count(0)
-    page.get_by_role("button", name="Take it back").click()
-    expect(page.get_by_text("Taken back.")).to_be_visible()
+    page.get_by_role("button", name="Undo the import").click()
+    expect(page.get_by_text("Undone.")).to_be_visible()
     assert page.request.get("/api/classes/1/outcomes.csv").text() == before

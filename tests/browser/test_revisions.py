@@ -112,10 +112,10 @@ def test_a_task_stays_to_the_last_digit_and_another_goes_as_was_told(
     assert marks(page, stays) == before
 
 
-def test_changes_are_thrown_away(demo_server: Server, open_page: Open) -> None:
+def test_changes_are_discarded(demo_server: Server, open_page: Open) -> None:
     page = open_page(demo_server, "/classes/1/rubrics/2")
     page.on("dialog", lambda dialog: dialog.accept())
-    page.get_by_role("button", name="Throw the changes away").click()
+    page.get_by_role("button", name="Discard the changes").click()
     expect(page.get_by_role("button", name="Change it")).to_be_visible()
     expect(page.get_by_text("Keeps to scale", exact=True)).to_be_visible()
 

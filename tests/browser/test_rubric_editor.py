@@ -1,4 +1,4 @@
-"""The rubric editor: fast to fill, every step can be undone, grids and criteria brought in."""
+"""The rubric editor: fast to fill, every step can be undone, grids and copied criteria."""
 
 from __future__ import annotations
 
@@ -59,7 +59,7 @@ def test_every_step_is_undone_and_done_again(demo_server: Server, open_page: Ope
     title.fill("Times it to the minute")
     saved(page)
     page.get_by_role("button", name="More on Times it").click()
-    page.get_by_role("button", name="Take this criterion away").click()
+    page.get_by_role("button", name="Delete this criterion").click()
     expect(criteria(page)).to_have_count(1)
     page.get_by_role("button", name="All equal").click()
     expect(page.get_by_label("Weight of Measures")).to_have_value("100")
@@ -121,7 +121,7 @@ def test_criteria_come_in_from_another_rubric_and_are_doubled(
 ) -> None:
     page = open_page(demo_server, "/")
     begin(page)
-    page.get_by_role("button", name="Bring criteria in").click()
+    page.get_by_role("button", name="Copy criteria from a rubric").click()
     page.get_by_label("From the rubric").select_option("Route card (4 criteria)")
     page.get_by_label("Plots each leg on a bearing").check()
     page.get_by_role("button", name="Add 1 criterion").click()
@@ -205,7 +205,7 @@ def test_no_remark_is_asked_for_where_remarks_are_off(demo_server: Server, open_
     expect(page.get_by_label("Remark C")).to_be_visible()
 
 
-def test_the_library_is_tagged_searched_put_away_and_shared(
+def test_the_library_is_tagged_searched_archived_and_shared(
     demo_server: Server, open_page: Open
 ) -> None:
     page = open_page(demo_server, "/classes/1/rubrics")
@@ -221,12 +221,12 @@ def test_the_library_is_tagged_searched_put_away_and_shared(
     page.get_by_label("Search the rubrics").fill("tide")
     expect(rows).to_have_count(1)
     page.get_by_role("button", name="More on Tide table check").click()
-    page.get_by_role("button", name="Put it away").click()
+    page.get_by_role("button", name="Archive").click()
     expect(page.get_by_text("No rubric fits this search.")).to_be_visible()
-    page.get_by_label("Put away (1)").check()
+    page.get_by_label("Archived (1)").check()
     page.get_by_role("button", name="More on Tide table check").click()
-    page.get_by_role("button", name="Bring it back").click()
-    page.get_by_label("Put away (0)").click()
+    page.get_by_role("button", name="Restore").click()
+    page.get_by_label("Archived (0)").click()
     page.get_by_label("Search the rubrics").fill("")
     expect(rows).to_have_count(5)
     page.get_by_role("button", name="More on Route card").click()

@@ -152,7 +152,7 @@ def test_sign_in_with_a_password_and_back_to_where_one_wanted_to_go(
 
 def test_one_click_into_the_demo(demo_server: Server, open_page: Callable[..., Page]) -> None:
     page = open_page(demo_server, signed_in=False)
-    page.get_by_role("button", name="Go in as Ilse Varga, teacher").click()
+    page.get_by_role("button", name="Sign in as Ilse Varga, teacher").click()
     expect(page.get_by_role("heading", name="Your classes")).to_be_visible()
     page.get_by_role("link", name="Mastery wall").click()
     expect(page.get_by_role("row", name="Eirik Solheim")).to_be_visible()

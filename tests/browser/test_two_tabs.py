@@ -58,7 +58,7 @@ def test_what_another_tab_changed_is_told_and_the_teacher_chooses(
     form.press(second)
     expect(second.get_by_text(SAID[form.save])).to_be_visible()
     form.press(first)
-    told = first.get_by_role("alert").filter(has_text="This was changed meanwhile")
+    told = first.get_by_role("alert").filter(has_text="This was changed in the meantime")
     expect(told).to_contain_text("What you typed is still here")
     expect(form.of(first)).to_have_value("Mine")
     press(first, "Keep mine, to be saved over it" if mine else "Show what is there now")

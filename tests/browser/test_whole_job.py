@@ -57,7 +57,7 @@ def make_class(page: Page) -> None:
 
 
 def bring_in_students(page: Page) -> None:
-    page.get_by_role("button", name="Bring in a class list").first.click()
+    page.get_by_role("button", name="Import a class list").first.click()
     text = page.get_by_label("Text of a class list")
     text.fill(CLASS_LIST.replace("4403", "4402"))
     expect(page.get_by_text("The identifier 4402 stands in line 3 already")).to_be_visible()
@@ -70,11 +70,11 @@ def bring_in_students(page: Page) -> None:
 
 def bring_in_outcomes(page: Page) -> None:
     page.get_by_role("link", name="Outcomes").click()
-    page.get_by_role("button", name="Bring in a list").first.click()
+    page.get_by_role("button", name="Import a list").first.click()
     page.locator("textarea").first.fill(OUTCOMES)
     expect(page.get_by_text("New strands: Kites, Workshop.")).to_be_visible()
     page.get_by_role("button", name="Add 3").click()
-    expect(page.get_by_role("region", name="Bring in a list of outcomes")).to_be_hidden()
+    expect(page.get_by_role("region", name="Import a list of outcomes")).to_be_hidden()
     expect(page.get_by_text("I can explain lift")).to_be_visible()
     page.keyboard.press("a")
     page.get_by_label("Code", exact=True).fill("k1")

@@ -49,7 +49,7 @@ def test_an_open_tab_never_writes_in_the_name_of_who_signed_in_beside_it(
     expect(desk.get_by_text("Jun Okoro is signed in in this browser now.")).to_be_visible()
     assert desk.evaluate(WAITING) == 1
     desk.bring_to_front()
-    desk.get_by_role("button", name="Go in as Ilse Varga").click()
+    desk.get_by_role("button", name="Sign in as Ilse Varga").click()
     expect(desk.get_by_role("radiogroup").first).to_be_visible()
     student = desk.get_by_role("navigation", name="Students").get_by_role("button")
     expect(student.filter(has_text="Farida Nasser")).to_contain_text("1 left")
@@ -85,7 +85,7 @@ def test_signing_out_works_without_a_server(
     demo_server.start()
     page.goto(f"{demo_server.url}/classes/1/mastery")
     # The session ended before any other call.
-    page.get_by_role("button", name="Go in as Ilse Varga").click()
+    page.get_by_role("button", name="Sign in as Ilse Varga").click()
     expect(page.get_by_role("grid", name="Mastery wall")).to_be_visible()
     page.goto(f"{demo_server.url}{DESK}")
     student = page.get_by_role("navigation", name="Students").get_by_role("button")

@@ -602,7 +602,7 @@ export interface paths {
         get?: never;
         /**
          * Retire Outcome
-         * @description Retire an outcome from today, or bring it back.
+         * @description Retire an outcome from today, or restore it.
          */
         put: operations["retire_outcome"];
         post?: never;
@@ -1075,7 +1075,7 @@ export interface paths {
         get?: never;
         /**
          * Archive Rubric
-         * @description Put a rubric away, or bring it back.
+         * @description Archive a rubric, or restore it.
          */
         put: operations["archive_rubric"];
         post?: never;
@@ -4028,7 +4028,7 @@ export interface components {
         };
         /**
          * UndoneImportOut
-         * @description What taking a framework back left alone, since it was used or changed after it came.
+         * @description What undoing an import left alone, since it was used or changed after it came.
          */
         UndoneImportOut: {
             /** Outcomes Kept */

@@ -31,6 +31,6 @@ async function see(id: number) {
       >Open the rubric</RouterLink
     >
     ·
-    <button class="link" type="button" @click="see(one.id)">Put away</button>
+    <button class="link" type="button" @click="see(one.id)">Dismiss</button>
   </p>
 </template>

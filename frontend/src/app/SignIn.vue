@@ -79,7 +79,7 @@ const signInAs = (personId: number) =>
       <NButton type="primary" attr-type="submit" :disabled="busy" block>Sign in</NButton>
     </form>
     <section v-if="session?.demo_people.length" class="door-card">
-      <h2>Look round the demo</h2>
+      <h2>Try the demo</h2>
       <p class="small quiet">A made-up school; nothing you do here can do harm.</p>
       <button
         v-for="person in session.demo_people"
@@ -89,7 +89,7 @@ const signInAs = (personId: number) =>
         :disabled="busy"
         @click="signInAs(person.id)"
       >
-        Go in as {{ person.name }}, teacher
+        Sign in as {{ person.name }}, teacher
       </button>
     </section>
   </main>

@@ -13,7 +13,8 @@ defineProps<{
 
 <template>
   <p v-if="draft?.meanwhile" class="notice clay" role="alert">
-    This was changed meanwhile, perhaps in another tab. What you typed is still here and not saved.
+    This was changed in the meantime, perhaps in another tab. What you typed is still here and not
+    saved.
     <button class="link" type="button" @click="draft.showTheirs()">Show what is there now</button> ·
     <button class="link" type="button" @click="draft.keepMine()">
       Keep mine, to be saved over it

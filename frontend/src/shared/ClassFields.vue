@@ -4,7 +4,7 @@ import TextField from '@/design/TextField.vue'
 
 /** What a teacher says of a class. */
 const body = defineModel<{ name: string; first_day: string; last_day: string }>({ required: true })
-defineProps<{ problem: Problem | null; autofocus?: boolean }>()
+defineProps<{ problem: Problem | null }>()
 </script>
 
 <template>
@@ -12,7 +12,6 @@ defineProps<{ problem: Problem | null; autofocus?: boolean }>()
     v-model="body.name"
     label="Name"
     :error="problem?.at('name')"
-    :autofocus="autofocus"
     placeholder="Map Room · Year 9"
   />
   <div class="two">

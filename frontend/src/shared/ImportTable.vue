@@ -5,6 +5,7 @@ import { asProblem } from '@/api/client'
 import { several } from '@/design/format'
 import type { SentTable } from './sendTable'
 import { useSending } from './useSending'
+import { vOpens } from '@/design/focus'
 
 /** Importing a table, by file or paste: what was read, its problems, then all or nothing. */
 export interface PreviewLike {
@@ -95,9 +96,9 @@ function cell(line: Preview['lines'][number], field: string): string {
 </script>
 
 <template>
-  <section class="bring-in" :aria-label="`Bring in ${what}`">
+  <section v-opens class="import" :aria-label="`Import ${what}`">
     <div class="row">
-      <h2>Bring in {{ what }}</h2>
+      <h2>Import {{ what }}</h2>
       <button class="btn bare push" type="button" @click="emit('cancel')">Close</button>
     </div>
     <p class="small quiet">
@@ -183,7 +184,7 @@ function cell(line: Preview['lines'][number], field: string): string {
           :disabled="busy || !(read.adding || read.changing || more) || read.problems > 0"
           @click="apply"
         >
-          {{ read.changing || more ? 'Bring it in' : `Add ${read.adding}` }}
+          {{ read.changing || more ? 'Import' : `Add ${read.adding}` }}
         </button>
         <span v-if="read.problems" class="small clay"
           >Mend the lines above in the text, or in the file; nothing is added before.</span
@@ -194,7 +195,7 @@ function cell(line: Preview['lines'][number], field: string): string {
 </template>
 
 <style scoped>
-.bring-in {
+.import {
   background: var(--card);
   border: 1px solid var(--line);
   border-radius: var(--r);

@@ -13,19 +13,19 @@ const options = (classId: number, sent: SentTable, more: Record<string, string> 
   bodySerializer: () => form({ ...sent, ...more, columns: JSON.stringify(sent.columns) }),
 })
 
-/** The two calls of bringing in a table: what it would do, and doing it. */
+/** The two calls of importing a table: what it would do, and doing it. */
 export const sendTable = {
   students: {
     preview: (classId: number, sent: SentTable) =>
       ask(api.POST('/api/classes/{class_id}/students/list/preview', options(classId, sent))),
-    bringIn: async (classId: number, sent: SentTable) =>
+    import: async (classId: number, sent: SentTable) =>
       (await ask(api.POST('/api/classes/{class_id}/students/list', options(classId, sent)))).added,
   },
   outcomes: {
     preview: (classId: number, sent: SentTable) =>
       ask(api.POST('/api/classes/{class_id}/outcomes/list/preview', options(classId, sent))),
     /** Gives the entry of the import, by which it can be undone. */
-    bringIn: async (classId: number, sent: SentTable, retire: boolean) => {
+    import: async (classId: number, sent: SentTable, retire: boolean) => {
       const more = { retire_gone: retire ? 'true' : '' }
       const path = '/api/classes/{class_id}/outcomes/list'
       return (await ask(api.POST(path, options(classId, sent, more)))).id

@@ -1,5 +1,6 @@
 import { ref } from 'vue'
 import { asProblem, type Problem } from '@/api/client'
+import { toFirstWrong } from '@/design/focus'
 
 /**
  * Send something to the server: what it refuses is the `problem` to show, what it changed is fetched
@@ -18,6 +19,7 @@ export function useSending(refresh: () => Promise<unknown> = async () => {}) {
       return true
     } catch (error) {
       problem.value = asProblem(error)
+      if (problem.value.errors.length) void toFirstWrong()
       if (problem.value.stale) await refresh()
       return false
     } finally {

@@ -64,11 +64,7 @@ def structural_changes(
     """Say what of the structure differs, criterion by criterion. Empty when a mark given under one
     revision means the same under the other.
     """
-    return [
-        f"“{one.title}” {what}" if one.old is None or one.new is None else f"“{one.title}”: {what}"
-        for one in compare(old, new)
-        for what in one.structure
-    ]
+    return [f"“{one.title}” {what}" for one in compare(old, new) for what in one.structure]
 
 
 def _compared(old: RevisedCriterion | None, new: RevisedCriterion | None) -> CriterionComparison:
@@ -83,19 +79,19 @@ def _differences(was: RevisedCriterion, now: RevisedCriterion) -> list[str]:
     old, new = was.criterion, now.criterion
     told = []
     if [level.key for level in old.levels] != [level.key for level in new.levels]:
-        told.append("its levels are others")
+        told.append("has different levels")
     elif [level.points for level in old.levels] != [level.points for level in new.levels]:
-        told.append("its points are others")
+        told.append("has different points")
     if old.weight != new.weight:
-        told.append("its weight is another")
+        told.append("has a different weight")
     if (old.kind, old.bonus, old.half_way) != (new.kind, new.bonus, new.half_way):
-        told.append("its kind is another")
+        told.append("is of a different kind")
     if was.alignments.keys() != now.alignments.keys():
-        told.append("it is aligned to other outcomes")
+        told.append("is aligned to different outcomes")
     elif {n: (w, _values(c)) for n, (w, c) in was.alignments.items()} != {
         n: (w, _values(c)) for n, (w, c) in now.alignments.items()
     }:
-        told.append("its levels are evidence of other values")
+        told.append("has levels that are evidence of different values")
     return told
 
 

@@ -119,10 +119,10 @@ STRUCTURE: dict[str, tuple[Callable[[Small], object], str]] = {
             replace(one, criterion=replace(one.criterion, weight=weight))
             for one, weight in zip(as_drafts(made), (4000, 6000), strict=True)
         ],
-        "its weight is another",
+        "has a different weight",
     ),
-    "no half-way": (with_criterion(half_way=False), "its kind is another"),
-    "a bonus": (with_criterion(bonus=True), "its kind is another"),
+    "no half-way": (with_criterion(half_way=False), "is of a different kind"),
+    "a bonus": (with_criterion(bonus=True), "is of a different kind"),
     "other points": (
         first(
             lambda one: replace(
@@ -136,22 +136,22 @@ STRUCTURE: dict[str, tuple[Callable[[Small], object], str]] = {
                 ),
             )
         ),
-        "its points are others",
+        "has different points",
     ),
     "a level less": (
         lambda made: [draft("a", list(made.outcomes[:1]), 3, half_way=True), as_drafts(made)[1]],
-        "its levels are others",
+        "has different levels",
     ),
     "another outcome": (
         lambda made: [draft("a", list(made.outcomes[1:]), half_way=True), as_drafts(made)[1]],
-        "it is aligned to other outcomes",
+        "is aligned to different outcomes",
     ),
     "another value": (
         lambda made: [
             draft("a", list(made.outcomes[:1]), half_way=True, hand=[100, 200, 300, 350]),
             as_drafts(made)[1],
         ],
-        "its levels are evidence of other values",
+        "has levels that are evidence of different values",
     ),
 }
 

@@ -1,4 +1,4 @@
-"""Frameworks brought into a class: compared, applied as one operation, and taken back."""
+"""Frameworks imported into a class: compared, applied as one operation, and undone."""
 
 from __future__ import annotations
 
@@ -60,7 +60,7 @@ def test_a_class_goes_to_another_school_with_its_rubrics_and_alignments(
 
 @given(strategies.frameworks())
 @settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
-def test_what_is_brought_in_is_what_goes_out_and_taken_back_leaves_nothing(
+def test_what_is_imported_is_what_goes_out_and_undone_leaves_nothing(
     caller: Teacher, framework: Framework
 ) -> None:
     """Whatever the framework: outcomes, rubrics, alignments; once more it changes nothing."""

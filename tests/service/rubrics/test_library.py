@@ -1,4 +1,4 @@
-"""The library of rubrics: tags, putting away, sharing, copies that fit a class."""
+"""The library of rubrics: tags, archiving, sharing, copies that fit a class."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ def test_too_many_or_too_long_tags_are_refused(caller: Teacher, tags: list[str])
     assert everything(caller.database) == before
 
 
-def test_a_rubric_put_away_goes_on_where_it_is_used_and_comes_back(caller: Teacher) -> None:
+def test_an_archived_rubric_goes_on_where_it_is_used_and_comes_back(caller: Teacher) -> None:
     made = small(caller)
     library.archive_rubric(caller, made.rubric_id, True)
     (row,) = library.library(caller).own
@@ -70,7 +70,7 @@ def test_a_colleague_can_copy_a_shared_rubric_and_not_change_it(
     copy = rubrics.get_rubric(other_teacher, number)
     assert copy.row.title == "Route card"
     assert [[tie.outcome_id for tie in one.alignments] for one in copy.criteria] == [[own], [own]]
-    # A draft, or one put away, is not shown to colleagues.
+    # A draft, or an archived one, is not shown to colleagues.
     library.archive_rubric(caller, made.rubric_id, True)
     assert library.library(other_teacher).shared == ()
 

@@ -46,7 +46,7 @@ def test_two_revisions_are_read_side_by_side(teacher: TestClient, made: Small) -
     assert found["revisions"][0]["final_at"]
     assert found["revisions"][1]["final_at"] is None
     first = found["criteria"][0]
-    assert (first["title"], first["structure"]) == ("Reads anew", ["its kind is another"])
+    assert (first["title"], first["structure"]) == ("Reads anew", ["is of a different kind"])
     assert (first["old"]["title"], first["new"]["title"]) == ("Criterion a", "Reads anew")
     assert first["old"]["key"] == first["new"]["key"]
     backwards = teacher.get(path, params={"old": 2, "new": 1}).json()
@@ -140,7 +140,7 @@ def test_the_desk_says_what_counts_until_a_mark_is_finished_anew(
     assert (done["finished"], done["counting"]) == (True, None)
 
 
-def test_a_draft_is_thrown_away_with_its_version(teacher: TestClient, made: Small) -> None:
+def test_a_draft_is_discarded_with_its_version(teacher: TestClient, made: Small) -> None:
     before = teacher.get(f"/api/rubrics/{made.rubric_id}").json()
     draft = revised(teacher, made, half_way=False)
     path = f"/api/rubrics/{made.rubric_id}/revisions/draft"

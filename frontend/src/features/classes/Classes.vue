@@ -11,6 +11,7 @@ import { longDay, several, today } from '@/design/format'
 import { useClasses } from '@/shared/classes'
 import { useSending } from '@/shared/useSending'
 import { useSession } from '@/shared/session'
+import { vOpens } from '@/design/focus'
 
 const router = useRouter()
 const { data: session, timeZone } = useSession()
@@ -83,10 +84,10 @@ async function make() {
         ><button class="btn main" type="button" @click="begin">Make a class</button></template
       >
     </EmptyState>
-    <form v-if="making" class="form" novalidate @submit.prevent="make">
+    <form v-if="making" v-opens class="form" novalidate @submit.prevent="make">
       <h2>New class</h2>
       <FormProblem :problem="problem" />
-      <ClassFields v-model="body" :problem="problem" autofocus />
+      <ClassFields v-model="body" :problem="problem" />
       <div class="row">
         <button class="btn main" type="submit">Make the class</button>
         <button class="btn bare" type="button" @click="making = false">Cancel</button>

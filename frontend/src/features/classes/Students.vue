@@ -15,6 +15,7 @@ import { useSending } from '@/shared/useSending'
 import QueryState from '@/design/QueryState.vue'
 import { longDay, several } from '@/design/format'
 import ClassSettings from './ClassSettings.vue'
+import { vOpens } from '@/design/focus'
 
 const props = defineProps<{ classId: number }>()
 const message = useMessage()
@@ -27,7 +28,7 @@ const { data, error, isPending, refetch } = useQuery({
 const present = computed(() => (data.value ?? []).filter((one) => !one.until))
 const gone = computed(() => (data.value ?? []).filter((one) => one.until))
 
-const bringing = ref(false)
+const importing = ref(false)
 const editing = ref<StudentOut | 'new' | null>(null)
 const body = reactive({ given_name: '', family_name: '', identifier: '', email: '' })
 const refresh = useRefresh().students
@@ -83,8 +84,8 @@ async function leave(one: StudentOut, back: boolean) {
   )
 }
 
-async function brought(added: number) {
-  bringing.value = false
+async function imported(added: number) {
+  importing.value = false
   message.success(`${several(added, 'student')} added`)
   await refresh()
 }
@@ -97,29 +98,29 @@ async function brought(added: number) {
         <h1>Class list</h1>
         <span class="quiet">{{ several(present.length, 'student') }}</span>
         <div class="actions">
-          <button class="btn" type="button" @click="bringing = !bringing">
-            Bring in a class list
+          <button class="btn" type="button" @click="importing = !importing">
+            Import a class list
           </button>
           <button class="btn" type="button" @click="edit('new')">Add a student</button>
         </div>
       </div>
       <ImportTable
-        v-if="bringing"
+        v-if="importing"
         what="a class list"
         :columns="columns"
         :example="'Given name\tFamily name\tIdentifier\tE-mail\nEirik\tSolheim\tT920\teirik@tern.example'"
         :preview="(sent) => sendTable.students.preview(classId, sent)"
-        :import-it="(sent) => sendTable.students.bringIn(classId, sent)"
-        @done="brought"
-        @cancel="bringing = false"
+        :import-it="(sent) => sendTable.students.import(classId, sent)"
+        @done="imported"
+        @cancel="importing = false"
       />
       <QueryState :error="error" :pending="isPending" @again="refetch()" />
-      <EmptyState v-if="data && !data.length && !bringing" title="Nobody is in this class yet">
-        Bring in a class list from a file, or paste it from a spreadsheet. Students who come later
-        are added one by one.
+      <EmptyState v-if="data && !data.length && !importing" title="Nobody is in this class yet">
+        Import a class list from a file, or paste it from a spreadsheet. Students who come later are
+        added one by one.
         <template #steps
-          ><button class="btn main" type="button" @click="bringing = true">
-            Bring in a class list
+          ><button class="btn main" type="button" @click="importing = true">
+            Import a class list
           </button></template
         >
       </EmptyState>
@@ -154,7 +155,7 @@ async function brought(added: number) {
       </div>
     </div>
     <aside class="side" aria-label="Beside the list">
-      <form v-if="editing" novalidate @submit.prevent="save">
+      <form v-if="editing" v-opens="editing" novalidate @submit.prevent="save">
         <h2>{{ editing === 'new' ? 'Add a student' : editing.name }}</h2>
         <FormProblem :problem="problem" />
         <TextField
@@ -170,7 +171,7 @@ async function brought(added: number) {
         </div>
         <p v-if="editing !== 'new'" class="leave small">
           <button class="link" type="button" @click="leave(editing, Boolean(editing.until))">
-            {{ editing.until ? 'Let them belong to the class again' : 'They left the class' }}
+            {{ editing.until ? 'Return to the class' : 'Has left the class' }}
           </button>
           <span class="quiet"> Work, marks and evidence are kept.</span>
         </p>

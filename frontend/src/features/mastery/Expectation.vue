@@ -6,6 +6,7 @@ import type { TrailOut } from '@/api/schema'
 import TextField from '@/design/TextField.vue'
 import { longDay } from '@/design/format'
 import { useSending } from '@/shared/useSending'
+import { vOpens } from '@/design/focus'
 
 /** Whether an outcome is expected of a student: lift it with a reason, or expect it again. */
 const props = defineProps<{ classId: number; trail: TrailOut; now: boolean }>()
@@ -51,13 +52,12 @@ const expectAgain = () =>
     {{ trail.not_expected.reason }}. {{ trail.student }} is not counted here.
     <button v-if="now" class="link" type="button" @click="expectAgain">Expect it again</button>
   </p>
-  <form v-else-if="reason !== null" novalidate @submit.prevent="lift">
+  <form v-else-if="reason !== null" v-opens novalidate @submit.prevent="lift">
     <TextField
       v-model="reason"
       label="Why is it not expected?"
       hint="It leaves this student’s count and the class’s; evidence is kept"
       :error="problem?.at('reason')"
-      autofocus
     />
     <div class="row">
       <button class="btn main" type="submit">Not expected</button>

@@ -13,6 +13,7 @@ import TextField from '@/design/TextField.vue'
 import MethodFields from './MethodFields.vue'
 import MethodPreview from './MethodPreview.vue'
 import { useSending } from '@/shared/useSending'
+import { vOpens } from '@/design/focus'
 
 /** One outcome's words, strand, own method and minimum of evidence. */
 const props = defineProps<{
@@ -127,7 +128,7 @@ async function retire(retired: boolean) {
 </script>
 
 <template>
-  <form novalidate @submit.prevent="save">
+  <form v-opens="!ownPage && (outcome?.id ?? 'new')" novalidate @submit.prevent="save">
     <div class="row head">
       <h2>{{ outcome ? outcome.code : 'New outcome' }}</h2>
       <RouterLink
@@ -147,7 +148,6 @@ async function retire(retired: boolean) {
       hint="Short, as you say it: W1"
       :error="problem?.at('code')"
       class="code"
-      :autofocus="!ownPage"
     />
     <TextField
       v-model="body.title"
@@ -212,7 +212,7 @@ async function retire(retired: boolean) {
     <div class="row">
       <button class="btn main" type="submit">{{ outcome ? 'Save' : 'Add' }}</button>
       <button v-if="outcome" class="btn bare push" type="button" @click="retire(!outcome.retired)">
-        {{ outcome.retired ? 'Bring back' : 'Retire' }}
+        {{ outcome.retired ? 'Restore' : 'Retire' }}
       </button>
     </div>
   </form>

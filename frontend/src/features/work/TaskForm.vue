@@ -12,6 +12,7 @@ import FormProblem from '@/design/FormProblem.vue'
 import TextField from '@/design/TextField.vue'
 import { localInput } from '@/design/format'
 import { useDraft } from '@/shared/useDraft'
+import { vOpens } from '@/design/focus'
 
 /** Setting a task, or changing one. */
 const props = defineProps<{ classId: number; task?: TaskOut }>()
@@ -89,18 +90,13 @@ async function save() {
 </script>
 
 <template>
-  <form novalidate @submit.prevent="save">
+  <form v-opens="!task" novalidate @submit.prevent="save">
     <div class="row head">
       <h2>{{ task ? 'The task' : 'New task' }}</h2>
       <button v-if="!task" class="btn bare push" type="button" @click="emit('done')">Close</button>
     </div>
     <FormProblem :problem="problem" :draft="draft" />
-    <TextField
-      v-model="body.title"
-      label="Title"
-      :error="problem?.at('title')"
-      :autofocus="!task"
-    />
+    <TextField v-model="body.title" label="Title" :error="problem?.at('title')" />
     <TextField
       v-model="body.instructions"
       label="Instructions"

@@ -133,7 +133,7 @@ async function remove() {
               <th>Student</th>
               <th>{{ observed ? 'Observed' : 'Done' }}</th>
               <th>State</th>
-              <th><span class="visually-hidden">Deeds</span></th>
+              <th><span class="visually-hidden">Actions</span></th>
             </tr>
           </thead>
           <tbody>
@@ -199,9 +199,7 @@ async function remove() {
       </div>
       <p v-if="!task.where.length" class="notice">
         Nobody is in the class yet.
-        <RouterLink :to="{ name: 'students', params: { classId } }"
-          >Bring in a class list</RouterLink
-        >
+        <RouterLink :to="{ name: 'students', params: { classId } }">Import a class list</RouterLink>
       </p>
     </div>
     <aside class="side" aria-label="The task">

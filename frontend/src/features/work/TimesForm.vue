@@ -7,6 +7,7 @@ import FormProblem from '@/design/FormProblem.vue'
 import TextField from '@/design/TextField.vue'
 import { localInput, several } from '@/design/format'
 import { useSending } from '@/shared/useSending'
+import { vOpens } from '@/design/focus'
 
 /** Correcting when work was done, for one, several or all: what evidence is dated by. */
 const props = defineProps<{ taskId: number; students: StudentAtTaskOut[]; dueAt: string | null }>()
@@ -30,7 +31,13 @@ async function save(done_at: string | null) {
 </script>
 
 <template>
-  <form class="notice" novalidate aria-label="Correct the time" @submit.prevent="save(doneAt)">
+  <form
+    v-opens
+    class="notice"
+    novalidate
+    aria-label="Correct the time"
+    @submit.prevent="save(doneAt)"
+  >
     <p>
       Evidence of {{ several(students.length, 'student') }} counts from the time the work was done.
       A correction calls nothing late.

@@ -7,6 +7,7 @@ import FormProblem from '@/design/FormProblem.vue'
 import TextField from '@/design/TextField.vue'
 import { localInput } from '@/design/format'
 import { useSending } from '@/shared/useSending'
+import { vOpens } from '@/design/focus'
 
 /** Entering a student's work: typed, pasted, or from a text file. */
 const props = defineProps<{ taskId: number; student: StudentAtTaskOut }>()
@@ -34,7 +35,7 @@ async function save() {
 </script>
 
 <template>
-  <form class="work" novalidate @submit.prevent="save">
+  <form v-opens class="work" novalidate @submit.prevent="save">
     <FormProblem :problem="problem" />
     <TextField
       v-model="text"

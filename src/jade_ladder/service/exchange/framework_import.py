@@ -206,7 +206,7 @@ def _add_rubric(
 
 @dataclass(frozen=True, slots=True)
 class UndoneImport:
-    """What taking a framework back left alone, since it was used or changed after it came."""
+    """What undoing an import left alone, since it was used or changed after it came."""
 
     outcomes_kept: int
     rubrics_kept: int

@@ -149,7 +149,7 @@ def _check_words(
 
 
 def retire_outcome(caller: Teacher, class_id: int, outcome_id: int, retired: bool) -> None:
-    """Retire an outcome from today (it stays on record and in the past), or bring it back."""
+    """Retire an outcome from today (it stays on record and in the past), or restore it."""
     with caller.transaction() as db:
         own_outcome(db, caller, class_id, outcome_id)
         day = today(db, caller) if retired else None

@@ -165,7 +165,7 @@ def change_class_outcome(
 def retire_outcome(
     db: sqlite3.Connection, class_id: int, outcome_id: int, active_until: date | None
 ) -> None:
-    """Retire an outcome from a day on, or bring it back with None."""
+    """Retire an outcome from a day on, or restore it with None."""
     db.execute(
         "UPDATE class_outcome SET active_until = ? WHERE class_id = ? AND outcome_id = ?",
         (active_until, class_id, outcome_id),

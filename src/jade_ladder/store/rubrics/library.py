@@ -64,7 +64,7 @@ def set_tags(db: sqlite3.Connection, rubric_id: int, wanted: Iterable[str]) -> N
 
 
 def set_archived(db: sqlite3.Connection, rubric_id: int, at: datetime | None) -> None:
-    """Put a rubric away, or bring it back with None."""
+    """Archive a rubric, or restore it with None."""
     db.execute("UPDATE rubric SET archived_at = ? WHERE id = ?", (at, rubric_id))
 
 

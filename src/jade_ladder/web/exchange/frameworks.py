@@ -97,7 +97,7 @@ class ComparisonOut(BaseModel):
 
 
 class UndoneImportOut(BaseModel):
-    """What taking a framework back left alone, since it was used or changed after it came."""
+    """What undoing an import left alone, since it was used or changed after it came."""
 
     outcomes_kept: int
     rubrics_kept: int

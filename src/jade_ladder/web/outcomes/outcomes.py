@@ -172,5 +172,5 @@ def place_outcome(class_id: int, outcome_id: int, body: PlaceIn, caller: AsTeach
 
 @router.put("/classes/{class_id:int}/outcomes/{outcome_id:int}/retired", status_code=204)
 def retire_outcome(class_id: int, outcome_id: int, body: RetireIn, caller: AsTeacher) -> None:
-    """Retire an outcome from today, or bring it back."""
+    """Retire an outcome from today, or restore it."""
     service.retire_outcome(caller, class_id, outcome_id, body.retired)

@@ -93,7 +93,7 @@ def set_tags(rubric_id: int, body: TagsIn, caller: AsTeacher) -> None:
 
 @router.put("/rubrics/{rubric_id:int}/archived", status_code=204)
 def archive_rubric(rubric_id: int, body: ArchivedIn, caller: AsTeacher) -> None:
-    """Put a rubric away, or bring it back."""
+    """Archive a rubric, or restore it."""
     service.archive_rubric(caller, rubric_id, body.archived)
 
 

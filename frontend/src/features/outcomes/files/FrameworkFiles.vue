@@ -5,6 +5,7 @@ import type { ComparisonOut, FrameworkOutcomeOut } from '@/api/schema'
 import { several } from '@/design/format'
 import { useSending } from '@/shared/useSending'
 import { useUndoImport } from './useUndoImport'
+import { vOpens } from '@/design/focus'
 
 /** Outcomes and rubrics as files: out, and in, held first against what is there. */
 const props = defineProps<{ classId: number }>()
@@ -13,8 +14,8 @@ const file = ref<File | null>(null)
 const found = ref<ComparisonOut | null>(null)
 const retire = ref(false)
 const { problem, busy, send } = useSending()
-const taking = useUndoImport(() => props.classId)
-const { brought, said } = taking
+const importing = useUndoImport(() => props.classId)
+const { imported, said } = importing
 const chooser = useTemplateRef<HTMLInputElement>('chooser')
 
 const options = () => ({
@@ -27,24 +28,24 @@ const options = () => ({
 function choose(event: Event) {
   file.value = (event.target as HTMLInputElement).files?.[0] ?? null
   found.value = null
-  taking.forget()
+  importing.forget()
   if (!file.value) return
   void send(async () => {
     found.value = await ask(api.POST('/api/classes/{class_id}/framework/preview', options()))
   })
 }
 
-const bringIn = () =>
+const importIt = () =>
   send(async () => {
     const { id } = await ask(api.POST('/api/classes/{class_id}/framework', options()))
     const title = found.value?.title
     found.value = null
-    await taking.done(id, `${title} is brought in.`)
+    await importing.done(id, `${title} is imported.`)
   })
 
-const takeBack = () =>
+const undo = () =>
   send(async () => {
-    await taking.takeBack()
+    await importing.undo()
     if (chooser.value) chooser.value.value = ''
   })
 
@@ -64,18 +65,18 @@ function groups(one: ComparisonOut) {
 </script>
 
 <template>
-  <section class="opened" aria-label="Files">
+  <section v-opens class="opened" aria-label="Files">
     <div class="row">
       <h2>Files</h2>
       <button class="btn bare push" type="button" @click="emit('done')">Close</button>
     </div>
     <p>
-      Take this class’s outcomes out as
+      Export this class’s outcomes as
       <a :href="`/api/classes/${classId}/framework.json`" download>CASE 1.0 (JSON)</a>, with its
       rubrics, or as <a :href="`/api/classes/${classId}/outcomes.csv`" download>CSV</a>.
     </p>
     <label class="field">
-      <span class="label">Bring a framework in: a CASE 1.0 package (JSON)</span>
+      <span class="label">Import a framework: a CASE 1.0 package (JSON)</span>
       <input ref="chooser" type="file" accept=".json,application/json" @change="choose" />
     </label>
     <p v-if="busy" class="quiet" role="status">Reading …</p>
@@ -123,16 +124,14 @@ function groups(one: ComparisonOut) {
         stays</label
       >
       <div class="row">
-        <button class="btn main" type="button" :disabled="busy" @click="bringIn">
-          Bring it in
-        </button>
-        <span class="small quiet">It is one step, and can be taken back.</span>
+        <button class="btn main" type="button" :disabled="busy" @click="importIt">Import</button>
+        <span class="small quiet">It is one step, and can be undone.</span>
       </div>
     </template>
     <p v-if="said" class="notice" role="status">
       {{ said }}
-      <button v-if="brought" class="link" type="button" :disabled="busy" @click="takeBack">
-        Take it back
+      <button v-if="imported" class="link" type="button" :disabled="busy" @click="undo">
+        Undo the import
       </button>
     </p>
   </section>

@@ -20,7 +20,7 @@ const COLUMNS = [
 const EXAMPLE =
   'Code\tTitle\tDescription\tStrand\nW1\tI can plot and follow a bearing\tOn paper and on the ground\tFinding the way'
 
-function brought(entry: number) {
+function imported(entry: number) {
   const parts = [
     last.value?.adding ? `${several(last.value.adding, 'outcome')} added` : '',
     last.value?.changing ? `${last.value.changing} changed` : '',
@@ -36,9 +36,9 @@ function brought(entry: number) {
     :columns="COLUMNS"
     :example="EXAMPLE"
     :preview="async (sent) => (last = await sendTable.outcomes.preview(classId, sent))"
-    :import-it="(sent) => sendTable.outcomes.bringIn(props.classId, sent, retire)"
+    :import-it="(sent) => sendTable.outcomes.import(props.classId, sent, retire)"
     :more="retire && Boolean(last?.gone.length)"
-    @done="brought"
+    @done="imported"
     @cancel="emit('cancel')"
   >
     <template #also="{ read }">

@@ -3,40 +3,40 @@ import { api, ask } from '@/api/client'
 import { several } from '@/design/format'
 import { useRefresh } from '@/shared/queries'
 
-/** What was brought into a class in one import, and undoing that. */
+/** What one import did to a class, and undoing it. */
 export function useUndoImport(classId: () => number) {
   const all = useRefresh().outcomes
   /** The import that was done, and what is said of it or of undoing it. */
-  const brought = ref<number | null>(null)
+  const imported = ref<number | null>(null)
   const said = ref('')
 
   async function done(entry: number, words: string) {
-    brought.value = entry
+    imported.value = entry
     said.value = words
     await all()
   }
 
-  async function takeBack() {
+  async function undo() {
     const kept = await ask(
       api.DELETE('/api/classes/{class_id}/framework/{entry_id}', {
-        params: { path: { class_id: classId(), entry_id: brought.value ?? 0 } },
+        params: { path: { class_id: classId(), entry_id: imported.value ?? 0 } },
       }),
     )
-    brought.value = null
+    imported.value = null
     const left = [
       kept.outcomes_kept ? several(kept.outcomes_kept, 'outcome') : '',
       kept.rubrics_kept ? several(kept.rubrics_kept, 'rubric') : '',
     ].filter(Boolean)
     said.value = left.length
-      ? `Taken back, but for ${left.join(' and ')} used or changed since.`
-      : 'Taken back.'
+      ? `Undone, but for ${left.join(' and ')} used or changed since.`
+      : 'Undone.'
     await all()
   }
 
   function forget() {
-    brought.value = null
+    imported.value = null
     said.value = ''
   }
 
-  return { brought, said, done, takeBack, forget }
+  return { imported, said, done, undo, forget }
 }

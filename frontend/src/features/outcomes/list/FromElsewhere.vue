@@ -7,6 +7,7 @@ import { keys, useRefresh } from '@/shared/queries'
 import QueryState from '@/design/QueryState.vue'
 import { several } from '@/design/format'
 import { useSending } from '@/shared/useSending'
+import { vOpens } from '@/design/focus'
 
 /** Outcomes of one's other classes: teach the same ones here too, or copy them to be changed. */
 const props = defineProps<{ classId: number }>()
@@ -36,7 +37,7 @@ async function take(copied: boolean) {
 </script>
 
 <template>
-  <section class="opened" aria-label="From another class">
+  <section v-opens class="opened" aria-label="From another class">
     <QueryState :error="error" :pending="isPending" @again="refetch()" />
     <p v-if="data && !data.length" class="quiet">
       Your other classes have no outcome that this class does not teach.

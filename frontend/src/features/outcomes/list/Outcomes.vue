@@ -20,11 +20,12 @@ import { useRefresh } from '@/shared/queries'
 import { narrowed, useOutcomes } from '@/features/outcomes/useOutcomes'
 import { useStrands } from './useStrands'
 import { useUndoImport } from '@/features/outcomes/files/useUndoImport'
+import { vOpens } from '@/design/focus'
 
 const props = defineProps<{ classId: number }>()
 const route = useRoute()
 const router = useRouter()
-const taking = useUndoImport(() => props.classId)
+const importing = useUndoImport(() => props.classId)
 const klass = useClass(() => props.classId)
 const { data, groups, retired, error, isPending, refetch } = useOutcomes(() => props.classId)
 const { data: scales } = useScales()
@@ -81,9 +82,9 @@ async function addStrand() {
   open.value = null
 }
 
-async function brought(entry: number, words: string) {
+async function imported(entry: number, words: string) {
   open.value = null
-  await taking.done(entry, words)
+  await importing.done(entry, words)
 }
 
 useKeys('Outcomes', [
@@ -107,7 +108,7 @@ useKeys('Outcomes', [
           >what is assessed when</RouterLink
         >
         <div class="actions">
-          <button class="btn" type="button" @click="open = 'list'">Bring in a list</button>
+          <button class="btn" type="button" @click="open = 'list'">Import a list</button>
           <button class="btn" type="button" @click="open = 'elsewhere'">From another class</button>
           <button class="btn" type="button" @click="open = 'files'">Files</button>
           <button class="btn" type="button" @click="open = 'strand'">Add a strand</button>
@@ -134,33 +135,32 @@ useKeys('Outcomes', [
       <ImportOutcomes
         v-if="open === 'list'"
         :class-id="classId"
-        @done="brought"
+        @done="imported"
         @cancel="open = null"
       />
       <FromElsewhere v-if="open === 'elsewhere'" :class-id="classId" @done="open = null" />
       <FrameworkFiles v-if="open === 'files'" :class-id="classId" @done="open = null" />
-      <form v-if="open === 'strand'" class="row strand-form" @submit.prevent="addStrand">
+      <form v-if="open === 'strand'" v-opens class="row strand-form" @submit.prevent="addStrand">
         <input
           v-model="strandTitle"
           class="input"
           aria-label="Title of the new strand"
           placeholder="Title of the strand"
-          autofocus
         />
         <button class="btn main" type="submit">Add</button>
         <button class="btn bare" type="button" @click="open = null">Cancel</button>
       </form>
-      <p v-if="taking.said.value" class="notice" role="status">
-        {{ taking.said.value }}
+      <p v-if="importing.said.value" class="notice" role="status">
+        {{ importing.said.value }}
         <button
-          v-if="taking.brought.value"
+          v-if="importing.imported.value"
           class="link"
           type="button"
-          @click="strands.attempt(taking.takeBack)"
+          @click="strands.attempt(importing.undo)"
         >
-          Take it back
+          Undo the import
         </button>
-        <button v-else class="link" type="button" @click="taking.forget">Close</button>
+        <button v-else class="link" type="button" @click="importing.forget">Close</button>
       </p>
       <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
       <p class="visually-hidden" role="status">{{ said }}</p>
@@ -170,10 +170,10 @@ useKeys('Outcomes', [
         title="No outcomes yet"
       >
         An outcome says what a student can do: “I can plot and follow a bearing”. Write them here,
-        or bring in a list of them.
+        or import a list of them.
         <template #steps>
           <button class="btn main" type="button" @click="add(null)">Write the first</button>
-          <button class="btn" type="button" @click="open = 'list'">Bring in a list</button>
+          <button class="btn" type="button" @click="open = 'list'">Import a list</button>
           <button class="btn" type="button" @click="open = 'elsewhere'">From another class</button>
         </template>
       </EmptyState>

@@ -72,7 +72,7 @@ function dropped(event: { newDraggableIndex?: number; item?: HTMLElement }) {
           })
         "
       >
-        <option value="">in no other strand</option>
+        <option value="">not within another strand</option>
         <option v-for="one in parents" :key="one.id" :value="one.id">within {{ one.title }}</option>
       </select>
       <button

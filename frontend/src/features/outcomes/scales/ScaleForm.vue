@@ -143,7 +143,7 @@ async function save() {
             <th>Value</th>
             <th>Counts from</th>
             <th>Mastery</th>
-            <th><span class="visually-hidden">Take away</span></th>
+            <th><span class="visually-hidden">Delete</span></th>
           </tr>
         </thead>
         <tbody v-for="index in topDown" :key="index">

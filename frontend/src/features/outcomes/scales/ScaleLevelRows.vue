@@ -45,7 +45,7 @@ function at(field: string): 'true' | undefined {
         v-if="removable"
         class="btn bare small"
         type="button"
-        :aria-label="`Take level ${index + 1} away`"
+        :aria-label="`Delete level ${index + 1}`"
         @click="emit('remove')"
       >
         ×

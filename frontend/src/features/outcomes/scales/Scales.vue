@@ -136,7 +136,9 @@ useKeys('Scales', [{ keys: ['a'], does: 'New scale', run: () => void (choosing.v
             </p>
             <p class="small quiet">
               {{ used(one) }}
-              <span v-if="klass?.scale_id === one.id" class="tag">new outcomes here take it</span>
+              <span v-if="klass?.scale_id === one.id" class="tag"
+                >for new outcomes of this class</span
+              >
               <span v-if="one.own" class="tag">yours</span>
             </p>
             <div class="row actions">
@@ -153,7 +155,7 @@ useKeys('Scales', [{ keys: ['a'], does: 'New scale', run: () => void (choosing.v
                 type="button"
                 @click="takeForClass(one)"
               >
-                Take for new outcomes<span class="visually-hidden">: {{ one.name }}</span>
+                Use for new outcomes<span class="visually-hidden">: {{ one.name }}</span>
               </button>
               <button
                 v-if="one.changeable && !one.outcomes && !one.classes"

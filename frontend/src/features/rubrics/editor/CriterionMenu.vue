@@ -70,7 +70,7 @@ const BASIS = {
       <button class="link" type="button" :disabled="last" @click="emit('move', 1)">
         Move down
       </button>
-      <button class="link" type="button" @click="emit('remove')">Take this criterion away</button>
+      <button class="link" type="button" @click="emit('remove')">Delete this criterion</button>
     </div>
   </NPopover>
 </template>

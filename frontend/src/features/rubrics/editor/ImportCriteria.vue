@@ -6,6 +6,7 @@ import { keys } from '@/shared/queries'
 import QueryState from '@/design/QueryState.vue'
 import { several } from '@/design/format'
 import { copyOf, toDraft, type DraftCriterion } from './criteria'
+import { vOpens } from '@/design/focus'
 
 /** Criteria of another rubric, to be copied into this one with their levels and alignments. */
 const props = defineProps<{ rubricId: number }>()
@@ -40,9 +41,9 @@ function take() {
 </script>
 
 <template>
-  <section class="opened" aria-label="Bring criteria in">
+  <section v-opens class="opened" aria-label="Copy criteria from a rubric">
     <div class="row">
-      <h2>Bring criteria in</h2>
+      <h2>Copy criteria from a rubric</h2>
       <button class="btn bare push" type="button" @click="emit('cancel')">Cancel</button>
     </div>
     <label class="field"

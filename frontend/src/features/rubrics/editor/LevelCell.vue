@@ -142,8 +142,8 @@ function problem(field: string): 'true' | undefined {
         v-if="count > 2"
         class="tool"
         type="button"
-        :aria-label="`Take the level ${level.name} of ${criterion} away`"
-        title="Take away"
+        :aria-label="`Delete the level ${level.name} of ${criterion}`"
+        title="Delete"
         @click="emit('remove')"
       >
         ×

@@ -5,6 +5,7 @@ import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { GridOut } from '@/api/schema'
 import { several } from '@/design/format'
 import { fromGrid, type DraftCriterion } from './criteria'
+import { vOpens } from '@/design/focus'
 
 /** A grid from a spreadsheet or a word processor, read as criteria before it is taken. */
 const emit = defineEmits<{ take: [criteria: DraftCriterion[]]; cancel: [] }>()
@@ -52,7 +53,7 @@ function take() {
 </script>
 
 <template>
-  <section class="opened" aria-label="Paste a grid">
+  <section v-opens class="opened" aria-label="Paste a grid">
     <div class="row">
       <h2>Paste a grid</h2>
       <button class="btn bare push" type="button" @click="emit('cancel')">Cancel</button>
@@ -67,7 +68,6 @@ function take() {
       rows="5"
       aria-label="Cells of the grid"
       placeholder="Criterion	Weak (1)	Strong (2)"
-      autofocus
       spellcheck="false"
       @paste="paste"
     />

@@ -55,7 +55,7 @@ const revise = () =>
   then((version) => ask(api.POST('/api/rubrics/{rubric_id}/draft', { params, body: { version } })))
 
 function discard() {
-  if (!confirm('Throw the changes away? The rubric stays as it is in force.')) return
+  if (!confirm('Discard the changes? The rubric stays as it is in force.')) return
   void then((version) =>
     ask(
       api.DELETE('/api/rubrics/{rubric_id}/revisions/draft', {
@@ -142,7 +142,7 @@ useKeys('Rubric', [
           </button>
           <button class="btn bare" type="button" @click="open = 'grid'">Paste a grid</button>
           <button class="btn bare" type="button" @click="open = 'criteria'">
-            Bring criteria in
+            Copy criteria from a rubric
           </button>
         </template>
         <button class="btn bare" type="button" @click="asStudent = true">See as student</button>

@@ -67,7 +67,7 @@ const { timeZone } = useSession()
       </template>
       <template v-else-if="rubric.number > 1">
         <button class="btn bare" type="button" @click="$emit('discard')">
-          Throw the changes away
+          Discard the changes
         </button>
         <button class="btn main" type="button" @click="$emit('effects')">
           See what it does, and apply

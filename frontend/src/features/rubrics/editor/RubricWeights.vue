@@ -33,7 +33,7 @@ const SHADES = ['var(--ink)', 'var(--ink-3)', 'var(--edge)', 'var(--ink-2)', 'va
         {{
           sum < 100
             ? `share out the missing ${Number((100 - sum).toFixed(2))}%`
-            : 'bring them down to 100%'
+            : 'scale them down to 100%'
         }}
       </button>
     </p>

@@ -75,7 +75,7 @@ export function useCriteria(draft: Draft, scales: Readonly<Ref<ScaleOut[] | unde
 
   function remove(index: number) {
     const [gone] = draft.criteria.splice(index, 1)
-    said.value = `${gone?.title || 'The criterion'} is taken away`
+    said.value = `${gone?.title || 'The criterion'} is deleted`
   }
 
   function renamed(index: number, place: number) {

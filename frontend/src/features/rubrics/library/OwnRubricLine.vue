@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import { useSession } from '@/shared/session'
 import type { OwnRubricLineOut } from '@/api/schema'
 import { day, several } from '@/design/format'
+import { vOpens } from '@/design/focus'
 
 /** A rubric in the library, its tags to be changed where they stand. */
 const props = defineProps<{ rubric: OwnRubricLineOut; classId: number }>()
@@ -36,12 +37,12 @@ function save() {
       <input
         v-if="typed !== null"
         v-model="typed"
+        v-opens
         class="input"
         :aria-label="`Tags of ${rubric.title}, with commas between`"
         placeholder="with commas between"
-        autofocus
         @blur="save"
-        @keydown.enter="save"
+        @keydown.enter.prevent="save"
         @keydown.esc.stop="typed = null"
       />
       <template v-else>
@@ -77,7 +78,7 @@ function save() {
             Colleagues can copy it{{ rubric.in_force ? '' : ' once it is final' }}, not change it.
           </p>
           <button class="link" type="button" @click="emit('archive', !rubric.archived)">
-            {{ rubric.archived ? 'Bring it back' : 'Put it away' }}
+            {{ rubric.archived ? 'Restore' : 'Archive' }}
           </button>
           <button v-if="!rubric.tasks" class="link" type="button" @click="emit('remove')">
             Delete

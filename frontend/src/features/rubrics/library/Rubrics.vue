@@ -9,12 +9,25 @@ import QueryState from '@/design/QueryState.vue'
 import OwnRubricLine from './OwnRubricLine.vue'
 import SharedRubricLine from './SharedRubricLine.vue'
 import { useLibrary } from './useLibrary'
+import { vOpens } from '@/design/focus'
 
 const props = defineProps<{ classId: number }>()
 const router = useRouter()
 const message = useMessage()
 const it = useLibrary()
-const { data, error, isPending, refetch, shared, shown, wanted, tag, tags, away, putAway } = it
+const {
+  data,
+  error,
+  isPending,
+  refetch,
+  shared,
+  shown,
+  wanted,
+  tag,
+  tags,
+  withArchived,
+  archived,
+} = it
 const { problem } = it
 const title = ref<string | null>(null)
 
@@ -59,13 +72,12 @@ useKeys('Rubrics', [{ keys: ['a'], does: 'New rubric', run: () => void (title.va
         </button>
       </div>
     </div>
-    <form v-if="title !== null" class="row new" @submit.prevent="make">
+    <form v-if="title !== null" v-opens class="row new" @submit.prevent="make">
       <input
         v-model="title"
         class="input"
         aria-label="Title of the new rubric"
         placeholder="Title, such as Route card"
-        autofocus
         :aria-invalid="problem?.at('title') ? 'true' : undefined"
       />
       <button class="btn main" type="submit">Begin</button>
@@ -101,12 +113,12 @@ useKeys('Rubrics', [{ keys: ['a'], does: 'New rubric', run: () => void (title.va
         >
           {{ one }}
         </button>
-        <label v-if="putAway || away" class="row push small"
-          ><input v-model="away" type="checkbox" /> Put away ({{ putAway }})</label
+        <label v-if="archived || withArchived" class="row push small"
+          ><input v-model="withArchived" type="checkbox" /> Archived ({{ archived }})</label
         >
       </div>
       <p v-if="!shown.length" class="quiet">
-        {{ away ? 'Nothing is put away.' : 'No rubric fits this search.' }}
+        {{ withArchived ? 'Nothing is archived.' : 'No rubric fits this search.' }}
       </p>
       <div v-else class="table-scroll">
         <table class="list">
@@ -118,7 +130,7 @@ useKeys('Rubrics', [{ keys: ['a'], does: 'New rubric', run: () => void (title.va
               <th>Criteria</th>
               <th>Used by</th>
               <th>Changed</th>
-              <th><span class="visually-hidden">Deeds</span></th>
+              <th><span class="visually-hidden">Actions</span></th>
             </tr>
           </thead>
           <tbody>

@@ -6,7 +6,7 @@ import { useSending } from '@/shared/useSending'
 import type { OwnRubricLineOut } from '@/api/schema'
 import { plain } from '@/design/format'
 
-/** One's rubrics narrowed by words, tag and whether they are put away, and what is done to them. */
+/** One's rubrics narrowed by words, tag and whether they are archived, and what is done to them. */
 export function useLibrary() {
   const query = useQuery({ key: keys.rubrics, query: () => ask(api.GET('/api/rubrics')) })
   const shared = useQuery({
@@ -15,19 +15,19 @@ export function useLibrary() {
   })
   const wanted = ref('')
   const tag = ref<string | null>(null)
-  const away = ref(false)
+  const withArchived = ref(false)
   const { problem, send } = useSending(useRefresh().rubrics)
 
   const tags = computed(() => {
     const all = (query.data.value ?? []).filter((one) => !one.archived).flatMap((one) => one.tags)
     return [...new Set(all)].sort((a, b) => a.localeCompare(b))
   })
-  const putAway = computed(() => (query.data.value ?? []).filter((one) => one.archived).length)
+  const archived = computed(() => (query.data.value ?? []).filter((one) => one.archived).length)
   const shown = computed(() => {
     const words = plain(wanted.value).split(/\s+/).filter(Boolean)
     return (query.data.value ?? []).filter(
       (one) =>
-        one.archived === away.value &&
+        one.archived === withArchived.value &&
         (tag.value === null || one.tags.includes(tag.value)) &&
         words.every((word) => plain(`${one.title} ${one.tags.join(' ')}`).includes(word)),
     )
@@ -56,7 +56,7 @@ export function useLibrary() {
 
   return {
     ...query,
-    ...{ shared: shared.data, wanted, tag, tags, away, putAway, shown, problem },
+    ...{ shared: shared.data, wanted, tag, tags, withArchived, archived, shown, problem },
     ...{ send, remove, archive, share, setTags },
   }
 }
