@@ -11,6 +11,7 @@ import TextField from '@/design/TextField.vue'
 import Brand from './Brand.vue'
 import { tabPerson } from '@/api/person'
 import { useSession } from '@/shared/session'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const router = useRouter()
 const cache = useQueryCache()
@@ -38,6 +39,7 @@ const begin = () =>
     await cache.invalidateQueries({ key: keys.session })
     await router.push('/')
   })
+usePageTitle('Welcome')
 </script>
 
 <template>

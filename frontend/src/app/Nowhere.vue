@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import EmptyState from '@/design/EmptyState.vue'
+import { usePageTitle } from '@/shared/pageTitle'
+usePageTitle('Not found')
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Search } from '@lucide/vue'
+import { Search, Users } from '@lucide/vue'
 import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import WaitingSaves from '@/features/marking/saving/WaitingSaves.vue'
@@ -93,7 +93,7 @@ useKeys('Everywhere', [
         :to="{ name: 'students', params: { classId: klass.id } }"
         :aria-current="route.name === 'students' ? 'page' : undefined"
       >
-        Class list
+        <Users :size="17" aria-hidden="true" /><span>Class list</span>
       </RouterLink>
       <nav v-if="klass" class="steps" aria-label="The order of work">
         <template v-for="(step, index) in steps" :key="step.name">
@@ -162,6 +162,9 @@ main:focus {
 .list-link {
   color: var(--ink-2);
   white-space: nowrap;
+}
+.list-link svg {
+  display: none;
 }
 .list-link.on {
   color: var(--ink);
@@ -262,27 +265,49 @@ main:focus {
   }
 }
 @media (max-width: 520px) {
-  .list-link,
   .find kbd {
     display: none;
+  }
+  .list-link {
+    display: grid;
+    place-items: center;
+    min-width: 34px;
+    min-height: 34px;
+  }
+  .list-link svg {
+    display: block;
+  }
+  .list-link span {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
   }
   .top {
     padding-inline: 12px;
     gap: 10px;
   }
   .klass {
-    max-width: 150px;
+    max-width: 132px;
   }
   .who > span,
   .home :deep(.words) {
     display: none;
   }
+  .steps {
+    justify-content: space-between;
+  }
   .step {
-    padding: 0 8px;
+    padding: 0 4px;
+    gap: 4px;
+    font-size: 14px;
+  }
+  .step b {
+    padding: 0 5px;
   }
   .join {
-    width: 6px;
-    flex: none;
+    display: none;
   }
 }
 </style>

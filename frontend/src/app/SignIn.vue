@@ -10,6 +10,7 @@ import Field from '@/design/Field.vue'
 import Brand from './Brand.vue'
 import { tabPerson, tellTabs } from '@/api/person'
 import { useSession } from '@/shared/session'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const route = useRoute()
 const router = useRouter()
@@ -44,6 +45,7 @@ const signIn = () =>
   )
 const signInAs = (personId: number) =>
   enter(() => ask(api.POST('/api/session/demo', { body: { person_id: personId } })))
+usePageTitle('Sign in')
 </script>
 
 <template>

@@ -40,7 +40,8 @@ function open(element: HTMLElement) {
   })
 }
 
-const isLost = () => !document.activeElement || document.activeElement === document.body
+/** Whether the focus is on nothing. */
+export const isLost = () => !document.activeElement || document.activeElement === document.body
 
 /** To what opened it, or to what has its name now, or into what it stood in, or to the content. */
 function back(element: HTMLElement) {

@@ -12,6 +12,7 @@ import { useClasses } from '@/shared/classes'
 import { useSending } from '@/shared/useSending'
 import { useSession } from '@/shared/session'
 import { vOpens } from '@/design/focus'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const router = useRouter()
 const { data: session, timeZone } = useSession()
@@ -37,6 +38,7 @@ async function make() {
   })
   if (done) await router.push({ name: 'students', params: { classId } })
 }
+usePageTitle('Your classes')
 </script>
 
 <template>

@@ -16,6 +16,7 @@ import QueryState from '@/design/QueryState.vue'
 import { longDay, several } from '@/design/format'
 import ClassSettings from './ClassSettings.vue'
 import { vOpens } from '@/design/focus'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
 const message = useMessage()
@@ -89,6 +90,7 @@ async function imported(added: number) {
   message.success(`${several(added, 'student')} added`)
   await refresh()
 }
+usePageTitle('Class list')
 </script>
 
 <template>
@@ -131,7 +133,7 @@ async function imported(added: number) {
               <th>Family name</th>
               <th>Given name</th>
               <th>Identifier</th>
-              <th>E-mail</th>
+              <th class="mail">E-mail</th>
               <th><span class="visually-hidden">Change</span></th>
             </tr>
           </thead>
@@ -190,5 +192,10 @@ form h2 {
 }
 .mail {
   overflow-wrap: anywhere;
+}
+@media (max-width: 520px) {
+  .mail {
+    display: none;
+  }
 }
 </style>

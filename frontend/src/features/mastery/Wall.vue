@@ -9,6 +9,7 @@ import { longDay, today } from '@/design/format'
 import EvidenceTrail from './EvidenceTrail.vue'
 import WallGrid from './WallGrid.vue'
 import { useWall } from './useWall'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
 const route = useRoute()
@@ -77,6 +78,7 @@ useKeys('Mastery wall', [
     run: () => (chosen.value ? close() : false),
   },
 ])
+usePageTitle('Mastery wall')
 </script>
 
 <template>

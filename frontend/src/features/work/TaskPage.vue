@@ -13,6 +13,7 @@ import TaskForm from './TaskForm.vue'
 import TimesForm from './TimesForm.vue'
 import WorkForm from './WorkForm.vue'
 import { countWords, stateWords } from '@/shared/states'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number; taskId: number }>()
 const router = useRouter()
@@ -74,6 +75,7 @@ async function remove() {
   await router.push({ name: 'tasks', params: { classId: props.classId } })
   await refresh()
 }
+usePageTitle(() => task.value?.title)
 </script>
 
 <template>

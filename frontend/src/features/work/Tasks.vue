@@ -12,6 +12,7 @@ import QueryState from '@/design/QueryState.vue'
 import { dayAndTime } from '@/design/format'
 import TaskForm from './TaskForm.vue'
 import { countWords } from '@/shared/states'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
 const router = useRouter()
@@ -31,6 +32,7 @@ function made(taskId?: number) {
 }
 
 useKeys('Tasks', [{ keys: ['a'], does: 'Set a task', run: () => void (making.value = true) }])
+usePageTitle('Tasks')
 </script>
 
 <template>

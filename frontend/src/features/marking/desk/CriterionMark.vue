@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import type { ChoiceOut, CriterionOut, OwnOutcomeOut, ScaleOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { levelOf } from '@/shared/cells'
@@ -41,6 +41,21 @@ const halfPossible = computed(
     chosenPlace.value >= 0 &&
     chosenPlace.value < props.criterion.levels.length - 1,
 )
+/** The levels are one stop of the Tab key: the chosen one, or the highest. */
+const stop = computed(() =>
+  chosenPlace.value >= 0 ? chosenPlace.value : props.criterion.levels.length - 1,
+)
+const levels = useTemplateRef('levels')
+
+function toLevels() {
+  levels.value?.querySelector<HTMLElement>('[tabindex="0"]')?.focus()
+}
+
+/** To the next level up or down; it is chosen by its digit, or by pressing it. */
+function walk(event: KeyboardEvent, up: 1 | -1) {
+  const all = [...(levels.value?.querySelectorAll<HTMLElement>('[role=radio]') ?? [])].reverse()
+  all[all.indexOf(event.target as HTMLElement) + up]?.focus()
+}
 
 /** The ladder of a level: what it is evidence of on the first aligned outcome's scale. */
 function ladderAt(place: number) {
@@ -83,13 +98,20 @@ function ladderAt(place: number) {
       </span>
     </button>
     <div v-if="open" class="body">
-      <div role="radiogroup" :aria-label="`Level for ${criterion.title}`">
+      <div
+        ref="levels"
+        role="radiogroup"
+        :aria-label="`Level for ${criterion.title}`"
+        @keydown.right.prevent="walk($event, 1)"
+        @keydown.left.prevent="walk($event, -1)"
+      >
         <button
           v-for="{ level, place } in topDown"
           :key="level.id"
           class="rung"
           type="button"
           role="radio"
+          :tabindex="place === stop ? 0 : -1"
           :aria-checked="level.id === choice?.level_id"
           :disabled="!ready"
           @click="($emit('open'), $emit('choose', level.id))"
@@ -134,6 +156,7 @@ function ladderAt(place: number) {
         :text="remark"
         :disabled="!ready"
         @save="$emit('remark', $event)"
+        @leave="toLevels"
       />
     </div>
   </section>

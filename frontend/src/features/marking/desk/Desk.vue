@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { useLocalStorage } from '@vueuse/core'
+import { useLocalStorage, whenever } from '@vueuse/core'
 import { nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import { isLost } from '@/design/focus'
 import { useKeys } from '@/design/keys'
 import QueryState from '@/design/QueryState.vue'
 import CountingNotice from './CountingNotice.vue'
@@ -13,6 +14,7 @@ import RemarkField from './RemarkField.vue'
 import { useChoosing } from './useChoosing'
 import { useDesk } from './useDesk'
 import { useTurn } from './useTurn'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number; taskId: number; studentId?: number }>()
 const router = useRouter()
@@ -24,7 +26,9 @@ const { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed } = useChoos
 const whole = useLocalStorage('jade-ladder.desk.whole', false)
 const hidden = useLocalStorage('jade-ladder.desk.hidden', false)
 const said = ref('')
-watch([currentId, at], () => (said.value = ''))
+watch([currentId, at, () => left.value.length], () => (said.value = ''))
+// The first press of Tab goes to the levels, and not through the head of the page.
+whenever(mark, () => isLost() && focusOn('.head'), { once: true, flush: 'post' })
 
 const nameOf = (id: number) =>
   hidden.value ? `Student ${ids.value.indexOf(id) + 1}` : (where.get(id)?.name ?? '')
@@ -39,7 +43,7 @@ function open(id: number) {
 function finishAndNext() {
   if (!mark.value) return
   // A remark that is being written is saved first.
-  ;(document.activeElement as HTMLElement | null)?.blur()
+  if (document.activeElement?.matches('[data-remark]')) toLevels()
   if (left.value.length) {
     turn.toFirstLeft()
     const titles = left.value.map((one) => one.title).join(', ')
@@ -51,10 +55,25 @@ function finishAndNext() {
   else said.value = 'That was the last one that waited.'
 }
 
+/** Focus on something of the open criterion. */
+function focusOn(what: string) {
+  document.querySelector<HTMLElement>(`[data-current=true] ${what}`)?.focus({ preventScroll: true })
+}
+
+/** Out of a remark to the levels: digits choose again. */
+const toLevels = () => focusOn('[role=radio][tabindex="0"]')
+
+function half() {
+  const criterion = current.value
+  if (!criterion || toggleHalf(criterion.id)) return
+  said.value =
+    criterion.half_way && criterion.kind === 'levels'
+      ? 'Half-way goes up from a level: choose the lower one of the two first.'
+      : `“${criterion.title}” has no half-way.`
+}
+
 function writeRemark() {
-  void nextTick(() =>
-    document.querySelector<HTMLElement>('[data-current=true] [data-remark]')?.focus(),
-  )
+  void nextTick(() => focusOn('[data-remark]'))
 }
 
 useKeys('Marking desk', [
@@ -66,7 +85,7 @@ useKeys('Marking desk', [
   {
     keys: ['.'],
     does: 'Half-way up to the next level',
-    run: () => whenHere(() => (current.value ? toggleHalf(current.value.id) : false)),
+    run: () => whenHere(half),
   },
   {
     keys: ['0'],
@@ -91,6 +110,7 @@ useKeys('Marking desk', [
     run: () => whenHere(finishAndNext),
   },
 ])
+usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
 </script>
 
 <template>
@@ -160,6 +180,7 @@ useKeys('Marking desk', [
             :text="remarkOf(null)"
             :disabled="!mark"
             @save="(text) => it.remark(currentId, null, text)"
+            @leave="toLevels"
           />
         </div>
       </div>

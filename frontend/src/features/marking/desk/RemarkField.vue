@@ -5,7 +5,7 @@ import { onBeforeUnmount, ref, useId, watch } from 'vue'
 
 /** A remark, saved as it is written: after a pause, and when the field is left. */
 const props = defineProps<{ label: string; text: string; hint?: string; disabled?: boolean }>()
-const emit = defineEmits<{ save: [text: string] }>()
+const emit = defineEmits<{ save: [text: string]; leave: [] }>()
 const id = useId()
 const words = ref(props.text)
 let typing = false
@@ -49,6 +49,7 @@ onBeforeUnmount(() => {
       :disabled="disabled"
       @input="typed"
       @blur="left"
+      @keydown.esc.stop="$emit('leave')"
     />
   </div>
 </template>

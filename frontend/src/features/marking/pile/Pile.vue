@@ -8,6 +8,7 @@ import Progress from '@/design/Progress.vue'
 import QueryState from '@/design/QueryState.vue'
 import { dayAndTime } from '@/design/format'
 import { countWords } from '@/shared/states'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
 const { timeZone } = useSession()
@@ -17,6 +18,7 @@ const { data, error, isPending, refetch } = useQuery({
     ask(api.GET('/api/classes/{class_id}/pile', { params: { path: { class_id: props.classId } } })),
   staleTime: 0,
 })
+usePageTitle('Marking pile')
 </script>
 
 <template>

@@ -9,6 +9,7 @@ import EmptyState from '@/design/EmptyState.vue'
 import QueryState from '@/design/QueryState.vue'
 import { day, several } from '@/design/format'
 import ThinForm from './ThinForm.vue'
+import { usePageTitle } from '@/shared/pageTitle'
 
 /** Outcomes against tasks over the term: what is assessed how often and when next, what never. */
 const props = defineProps<{ classId: number }>()
@@ -48,6 +49,7 @@ function next(outcome: OutcomeCoverageOut): string {
 
 const words = (criteria: number, students: number) =>
   `${several(criteria, 'criterion', 'criteria')}, ${students ? `evidence for ${several(students, 'student')}` : 'no evidence yet'}`
+usePageTitle('What is assessed when')
 </script>
 
 <template>

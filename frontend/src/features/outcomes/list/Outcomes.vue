@@ -21,6 +21,7 @@ import { narrowed, useOutcomes } from '@/features/outcomes/useOutcomes'
 import { useStrands } from './useStrands'
 import { useUndoImport } from '@/features/outcomes/files/useUndoImport'
 import { vOpens } from '@/design/focus'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
 const route = useRoute()
@@ -96,6 +97,7 @@ useKeys('Outcomes', [
     run: () => (chosen.value || adding.value || marked.value ? choose(null) : false),
   },
 ])
+usePageTitle('Outcomes')
 </script>
 
 <template>

@@ -11,6 +11,7 @@ import QueryState from '@/design/QueryState.vue'
 import { day, longDay, several } from '@/design/format'
 import OutcomePanel from '@/features/outcomes/OutcomePanel.vue'
 import { useOutcomes } from '@/features/outcomes/useOutcomes'
+import { usePageTitle } from '@/shared/pageTitle'
 
 /** One outcome: where it is assessed, the class on it over time, and its settings. */
 const props = defineProps<{ classId: number; outcomeId: number }>()
@@ -37,6 +38,7 @@ const outcome = computed(
 )
 const scale = computed(() => scales.value?.find((one) => one.id === outcome.value?.scale_id))
 const now = computed(() => page.value?.pictures.at(-1))
+usePageTitle(() => outcome.value && `${outcome.value.code} ${outcome.value.title}`)
 </script>
 
 <template>

@@ -14,6 +14,7 @@ import { several } from '@/design/format'
 import { useKeys } from '@/design/keys'
 import ScaleForm from './ScaleForm.vue'
 import { usePresets, type ScaleDraft } from './useScales'
+import { usePageTitle } from '@/shared/pageTitle'
 
 /** The school's library of proficiency scales. */
 const props = defineProps<{ classId: number }>()
@@ -89,6 +90,7 @@ function used(one: ScaleInLibraryOut): string {
 }
 
 useKeys('Scales', [{ keys: ['a'], does: 'New scale', run: () => void (choosing.value = true) }])
+usePageTitle('Proficiency scales')
 </script>
 
 <template>

@@ -16,6 +16,7 @@ import RubricForStudents from './RubricForStudents.vue'
 import type { DraftCriterion } from './criteria'
 import { useCriteria } from './useCriteria'
 import { useRubric } from './useRubric'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number; rubricId: number }>()
 const router = useRouter()
@@ -97,6 +98,7 @@ useKeys('Rubric', [
     typing: true,
   },
 ])
+usePageTitle(() => draft.title)
 </script>
 
 <template>

@@ -10,6 +10,7 @@ import OwnRubricLine from './OwnRubricLine.vue'
 import SharedRubricLine from './SharedRubricLine.vue'
 import { useLibrary } from './useLibrary'
 import { vOpens } from '@/design/focus'
+import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
 const router = useRouter()
@@ -59,6 +60,7 @@ const copy = (rubricId: number) =>
   })
 
 useKeys('Rubrics', [{ keys: ['a'], does: 'New rubric', run: () => void (title.value = '') }])
+usePageTitle('Rubrics')
 </script>
 
 <template>

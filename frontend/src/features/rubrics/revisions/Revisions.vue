@@ -8,6 +8,7 @@ import CriterionSide from './CriterionSide.vue'
 import RevisionEffects from './RevisionEffects.vue'
 import RevisionPick from './RevisionPick.vue'
 import { useRevisions } from './useRevisions'
+import { usePageTitle } from '@/shared/pageTitle'
 
 /** Two revisions side by side, and what putting tasks on the newer one does. */
 const props = defineProps<{ classId: number; rubricId: number }>()
@@ -47,6 +48,7 @@ async function apply() {
   await router.push({ name: 'rubric', params: props })
   await it.forget()
 }
+usePageTitle(() => rubric.value && `Revisions of ${rubric.value.title}`)
 </script>
 
 <template>
