@@ -172,6 +172,9 @@ function ladderAt(place: number) {
 .criterion.current {
   box-shadow: inset 3px 0 0 var(--ink);
 }
+.head:focus-visible {
+  outline-offset: -3px;
+}
 .head {
   width: 100%;
   display: flex;

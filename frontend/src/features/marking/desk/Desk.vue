@@ -27,8 +27,9 @@ const whole = useLocalStorage('jade-ladder.desk.whole', false)
 const hidden = useLocalStorage('jade-ladder.desk.hidden', false)
 const said = ref('')
 watch([currentId, at, () => left.value.length], () => (said.value = ''))
-// The first press of Tab goes to the levels, and not through the head of the page.
-whenever(mark, () => isLost() && focusOn('.head'), { once: true, flush: 'post' })
+// The first press of Tab goes to the levels, and not through the head of the page; fingers need none.
+const byKeys = !window.matchMedia('(pointer: coarse)').matches
+whenever(mark, () => byKeys && isLost() && focusOn('.head'), { once: true, flush: 'post' })
 
 const nameOf = (id: number) =>
   hidden.value ? `Student ${ids.value.indexOf(id) + 1}` : (where.get(id)?.name ?? '')
