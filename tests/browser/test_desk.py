@@ -254,6 +254,9 @@ def test_two_tabs_on_one_criterion(
     first.keyboard.press("ArrowDown")
     first.keyboard.press("1")
     expect(first.get_by_role("alert")).to_contain_text("was marked differently in another tab")
+    expect(first.get_by_role("alert")).to_contain_text(
+        "You chose Setting out; there now: On the way."
+    )
     first.get_by_role("button", name="Use mine" if mine else "Keep what is there now").click()
     expect(first.get_by_role("alert")).to_be_hidden()
     expect(first.locator("[data-current=true] .state")).to_have_text(

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { LevelChangeOut, MasteryOut, ScaleOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { several } from '@/design/format'
@@ -19,6 +19,8 @@ const route = useRoute()
 /** The class one is in: lines of any other name theirs. */
 const home = computed(() => Number(route.params.classId))
 const most = computed(() => props.most ?? 8)
+const all = ref(false)
+const shown = computed(() => (all.value ? props.changes : props.changes.slice(0, most.value)))
 const count = (direction: LevelChangeOut['direction']) =>
   props.changes.filter((one) => one.direction === direction).length
 const scaleOf = computed(() => new Map(props.scales.map((scale) => [scale.id, scale])))
@@ -58,8 +60,8 @@ function said(one: LevelChangeOut, after: boolean): string {
         >, {{ count('level') }} in whether there is enough evidence</template
       >.
     </p>
-    <ul class="small" :tabindex="changes.length > 8 ? 0 : undefined" aria-label="Who">
-      <li v-for="(one, index) in changes.slice(0, most)" :key="index">
+    <ul class="small" :tabindex="shown.length > 8 ? 0 : undefined" aria-label="Who">
+      <li v-for="(one, index) in shown" :key="index">
         <b>{{ one.code }}</b> {{ one.student }}
         <span v-if="one.class_id !== home" class="quiet">in {{ one.class_name }}</span>
         <span class="move">
@@ -74,7 +76,9 @@ function said(one: LevelChangeOut, after: boolean): string {
         </span>
       </li>
     </ul>
-    <p v-if="changes.length > most" class="small quiet">and {{ changes.length - most }} more</p>
+    <button v-if="changes.length > most" class="link small" type="button" @click="all = !all">
+      {{ all ? 'Show fewer' : `Show ${changes.length - most} more` }}
+    </button>
   </div>
 </template>
 

@@ -11,7 +11,8 @@ import DeskFoot from './DeskFoot.vue'
 import DeskStudents from './DeskStudents.vue'
 import DeskWork from './DeskWork.vue'
 import RemarkField from './RemarkField.vue'
-import { useChoosing } from './useChoosing'
+import { nameOfChoice, useChoosing } from './useChoosing'
+import type { Save } from '@/features/marking/saving/saves'
 import { useDesk } from './useDesk'
 import { useTurn } from './useTurn'
 import { usePageTitle } from '@/shared/pageTitle'
@@ -54,6 +55,15 @@ function finishAndNext() {
   it.finish(currentId.value)
   if (next) open(next)
   else said.value = 'That was the last one that waited.'
+}
+
+/** What a choice that was refused would be, and what stands instead. */
+function sides(save: Save) {
+  const criterion = criteria.value.find((one) => one.id === save.criterionId)
+  if (save.kind !== 'choice' || !criterion) return null
+  const choices = it.marks.get(save.studentId)?.choices
+  const there = choices?.find((one) => one.criterion_id === save.criterionId)
+  return { mine: nameOfChoice(criterion, save), there: nameOfChoice(criterion, there) }
 }
 
 /** Focus on something of the open criterion. */
@@ -190,6 +200,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
         :left="left"
         :refused="refused"
         :name-of="nameOf"
+        :sides="sides"
         :said="said"
         :scales="scaleOf"
         @finish="finishAndNext"

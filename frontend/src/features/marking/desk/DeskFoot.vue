@@ -14,6 +14,7 @@ const props = defineProps<{
   left: CriterionOut[]
   refused: Save[]
   nameOf: (studentId: number) => string
+  sides: (save: Save) => { mine: string; there: string } | null
   said: string
   scales: Map<number, ScaleOut>
 }>()
@@ -43,6 +44,7 @@ function described(mastery: MasteryOut, scaleId: number): string {
     <WaitingSaves
       :mine="refused"
       :name-of="nameOf"
+      :sides="sides"
       @decide="(save, again) => $emit('decide', save, again)"
     />
     <div class="row line">

@@ -1,5 +1,15 @@
+import type { ChoiceOut, CriterionOut } from '@/api/schema'
 import type { useDesk } from './useDesk'
 import type { useTurn } from './useTurn'
+
+type Chosen = Pick<ChoiceOut, 'level_id' | 'half_way' | 'not_assessed'>
+
+/** A choice in words. */
+export function nameOfChoice({ levels }: CriterionOut, choice: Chosen | undefined): string {
+  if (choice?.not_assessed) return 'not assessed'
+  const level = levels.find((one) => one.id === choice?.level_id)
+  return level ? `${level.name}${choice?.half_way ? ' ½' : ''}` : 'nothing chosen'
+}
 
 /** What choosing means at the desk, for the student whose turn it is: the same choice again takes it back. */
 export function useChoosing(it: ReturnType<typeof useDesk>, turn: ReturnType<typeof useTurn>) {

@@ -7,7 +7,12 @@ import { useSaves } from './useSaves'
 /** What was marked and is not saved yet, and what a teacher has to decide: at the desk, where `mine`
  * are those of its task, and on every other page.
  */
-const props = defineProps<{ mine?: Save[]; nameOf?: (studentId: number) => string }>()
+const props = defineProps<{
+  mine?: Save[]
+  nameOf?: (studentId: number) => string
+  /** Of a choice that was refused: what it would be, and what stands there now. */
+  sides?: (save: Save) => { mine: string; there: string } | null
+}>()
 const emit = defineEmits<{ decide: [save: Save, again: boolean] }>()
 const saves = useSaves()
 const { timeZone } = useSession()
@@ -32,6 +37,10 @@ const when = (save: Save) =>
     {{ props.nameOf?.(save.studentId) ?? save.label }}{{ when(save) }} not saved:
     {{ save.refused?.message }}.
     <q v-if="save.kind === 'remark' && save.text">{{ save.text }}</q>
+    <template v-if="props.sides?.(save)">
+      You chose <b>{{ props.sides(save)?.mine }}</b>; there now:
+      <b>{{ props.sides(save)?.there }}</b>.
+    </template>
     {{ ' ' }}
     <template v-if="props.mine">
       <button class="link" type="button" @click="emit('decide', save, false)">
