@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
+from zoneinfo import ZoneInfo
 
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
@@ -51,6 +52,11 @@ def undone(database: Database) -> Iterator[sqlite3.Connection]:
 def at(caller: Teacher, days: float) -> Teacher:
     """The same teacher, so many days later (or earlier)."""
     return replace(caller, now=caller.now + timedelta(days=days))
+
+
+def school_day(caller: Teacher) -> date:
+    """What day it is at the school of the tests."""
+    return caller.now.astimezone(ZoneInfo("Pacific/Auckland")).date()
 
 
 def second_class(caller: Teacher, made: Small) -> int:

@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
@@ -213,7 +213,9 @@ def open_page(windows: Windows, request: pytest.FixtureRequest) -> Iterator[Call
     ) -> Page:
         page = windows.lend(server.url, touch) if context is None else context.new_page()
         page.set_viewport_size({"width": width, "height": height})
-        page.emulate_media(media="screen", color_scheme="dark" if dark else "light")
+        # Colours are looked at, so none may be on its way to another.
+        scheme: Literal["dark", "light"] = "dark" if dark else "light"
+        page.emulate_media(media="screen", color_scheme=scheme, reduced_motion="reduce")
         # A further tab is signed in as the first is: once more would end the first one's session.
         if signed_in and context is None:
             # A window keeps its connection, which the server may just have closed.
@@ -229,6 +231,15 @@ def open_page(windows: Windows, request: pytest.FixtureRequest) -> Iterator[Call
     assert thrown == []
 
 
+def choose(page: Page, menu: str, item: str) -> None:
+    """Choose from a menu."""
+    page.get_by_role("button", name=menu).click()
+    page.get_by_role("menuitem", name=item).click()
+
+
+OUTCOMES_MENU = "More to do with outcomes"
+
+
 def saved(page: Page) -> None:
     """Wait until the draft of a rubric is saved; it says so no longer from the first letter on."""
     expect(page.locator(".save")).to_contain_text("Saved")
@@ -236,14 +247,18 @@ def saved(page: Page) -> None:
 
 @pytest.fixture
 def violations() -> Callable[..., list[str]]:
-    """Give what axe finds on a page, by all rules or some, each with the element at fault."""
+    """Give what axe finds on a page or a part of it, by all rules or some, each with the element at
+    fault. Of the wall, which has a thousand cells of one kind, the first rows are enough.
+    """
     source = AXE.read_text("utf-8")
 
-    def look(page: Page, rules: list[str] | None = None) -> list[str]:
-        page.evaluate(source)
+    def look(page: Page, rules: list[str] | None = None, within: str = "html") -> list[str]:
+        if not page.evaluate("'axe' in window"):
+            page.evaluate(source)
         only = {} if rules is None else {"runOnly": {"type": "rule", "values": rules}}
         options = {"resultTypes": ["violations"], **only}
-        found = page.evaluate("(options) => axe.run(document, options)", options)
+        where = {"include": [within], "exclude": ["[role=grid] tbody tr:nth-child(n + 7)"]}
+        found = page.evaluate("([where, options]) => axe.run(where, options)", [where, options])
         return [
             f"{violation['id']}: {node['html'][:160]} {node['failureSummary'][:200]}"
             for violation in found["violations"]

@@ -8,7 +8,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher
 from jade_ladder.store.shared.connection import Database
-from tests.browser.conftest import ME, Server, saved
+from tests.browser.conftest import ME, Server, choose, saved
 
 Open = Callable[..., Page]
 GRID = "Criterion\tStrong (4)\tWeak (0)\tWeight\nNames stars\tTen\tOne\t40\n"
@@ -220,17 +220,14 @@ def test_the_library_is_tagged_searched_archived_and_shared(
     page.get_by_role("button", name="at night", exact=True).click()
     page.get_by_label("Search the rubrics").fill("tide")
     expect(rows).to_have_count(1)
-    page.get_by_role("button", name="More on Tide table check").click()
-    page.get_by_role("button", name="Archive").click()
+    choose(page, "More on Tide table check", "Archive")
     expect(page.get_by_text("No rubric fits this search.")).to_be_visible()
     page.get_by_label("Archived (1)").check()
-    page.get_by_role("button", name="More on Tide table check").click()
-    page.get_by_role("button", name="Restore").click()
+    choose(page, "More on Tide table check", "Restore")
     page.get_by_label("Archived (0)").click()
     page.get_by_label("Search the rubrics").fill("")
     expect(rows).to_have_count(5)
-    page.get_by_role("button", name="More on Route card").click()
-    page.get_by_role("button", name="Share within the school").click()
+    choose(page, "More on Route card", "Share within the school")
     expect(rows.filter(has_text="Route card")).to_contain_text("shared")
 
 
@@ -248,7 +245,7 @@ def test_a_rubric_is_copied_for_a_class_that_teaches_other_outcomes(
     page.get_by_label("Rubric", exact=True).select_option("Route card")
     expect(page.get_by_text("This class does not teach")).to_contain_text("W1, R1, W2, W3, A2")
     page.get_by_role("link", name="Rubrics").click()
-    page.get_by_role("button", name="Copy Route card").click()
+    choose(page, "More on Route card", "Copy")
     expect(page.get_by_text("This class teaches nothing for")).to_contain_text("R1, W2, W3, A2")
     expect(page.get_by_label("Title of the rubric")).to_have_value("Route card (copy)")
     aligned = page.get_by_role("button", name="Not aligned to w1 any more")
@@ -263,8 +260,7 @@ def test_a_colleague_copies_a_shared_rubric_and_cannot_change_it(
     jun = add_teacher(database, NewTeacher("Jun", "Okoro", "jun@tern.example", "tide and compass"))
     database.close()
     owner = open_page(demo_server, "/classes/1/rubrics")
-    owner.get_by_role("button", name="More on Map of a place").click()
-    owner.get_by_role("button", name="Share within the school").click()
+    choose(owner, "More on Map of a place", "Share within the school")
     expect(owner.locator("tr", has_text="Map of a place")).to_contain_text("shared")
     page = open_page(demo_server, "/", signed_in=False)
     page.get_by_label("E-mail").fill("jun@tern.example")

@@ -1,135 +1,13 @@
-"""Every screen: no axe fault in light, dark and on a phone; nothing runs out of the window."""
+"""Journeys on the pages: signing in, the wall by keyboard, finding, ordering, the very full."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Callable
 
-import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import ME, Server, saved
-
-SCREENS = {
-    "classes": "/",
-    "class list": "/classes/1/students",
-    "outcomes": "/classes/1/outcomes",
-    "outcome": "/classes/1/outcomes?outcome=8",
-    "rubrics": "/classes/1/rubrics",
-    "final rubric": "/classes/1/rubrics/1",
-    "draft rubric": "/classes/1/rubrics/5",
-    "revised rubric": "/classes/1/rubrics/2",
-    "revisions": "/classes/1/rubrics/2/revisions",
-    "scales": "/classes/1/scales?scale=1",
-    "coverage": "/classes/1/coverage",
-    "outcome page": "/classes/1/outcomes/4",
-    "tasks": "/classes/1/tasks",
-    "task": "/classes/1/tasks/8",
-    "marking pile": "/classes/1/marking",
-    "marking desk": "/classes/1/marking/8",
-    "mastery wall": "/classes/1/mastery",
-    "evidence trail": "/classes/1/mastery?student=20&outcome=4",
-    "nothing there": "/classes/1/somewhere",
-}
-# In three parts, so that workers share them.
-PARTS = [list(SCREENS)[start::3] for start in range(3)]
-DARK_RULES = ["color-contrast"]
-
-
-@pytest.mark.parametrize("screens", PARTS, ids=["first", "second", "third"])
-def test_no_screen_has_a_fault(
-    demo_server: Server,
-    open_page: Callable[..., Page],
-    violations: Callable[..., list[str]],
-    screens: list[str],
-) -> None:
-    """All of axe's rules in the light; in the dark other colours are what differs, and on a tablet
-    the width.
-    """
-    page = open_page(demo_server)
-    faults: dict[str, list[str]] = {}
-    for screen in screens:
-        page.goto(SCREENS[screen])
-        arrived(page)
-        found = violations(page) + too_wide(page, 1280)
-        page.emulate_media(color_scheme="dark")
-        found += violations(page, DARK_RULES)
-        page.emulate_media(color_scheme="light")
-        page.set_viewport_size({"width": 768, "height": 1024})
-        found += too_wide(page, 768)
-        page.set_viewport_size({"width": 1280, "height": 800})
-        if found:
-            faults[screen] = found
-    assert faults == {}
-
-
-@pytest.mark.parametrize("screens", PARTS, ids=["first", "second", "third"])
-def test_no_screen_has_a_fault_on_a_phone(
-    demo_server: Server,
-    open_page: Callable[..., Page],
-    violations: Callable[..., list[str]],
-    screens: list[str],
-) -> None:
-    page = open_page(demo_server, width=390, height=800, touch=True)
-    faults: dict[str, list[str]] = {}
-    for screen in screens:
-        page.goto(SCREENS[screen])
-        arrived(page)
-        found = violations(page) + too_wide(page, 390)
-        if found:
-            faults[screen] = found
-    assert faults == {}
-
-
-def too_wide(page: Page, width: int) -> list[str]:
-    """What is wrong where the page is wider than its window."""
-    wide = page.evaluate("document.documentElement.scrollWidth")
-    return [f"{wide} pixels wide in {width}"] if wide > width else []
-
-
-def arrived(page: Page) -> None:
-    """Wait until the page shows what it was opened for, and no longer that it loads."""
-    expect(page.get_by_role("heading").first).to_be_visible()
-    expect(page.get_by_text("Loading …")).to_have_count(0)
-
-
-def test_sign_in_and_the_first_start_have_no_fault(
-    demo_server: Server,
-    empty_server: Server,
-    open_page: Callable[..., Page],
-    violations: Callable[[Page], list[str]],
-) -> None:
-    for server, heading in [(demo_server, "Sign in"), (empty_server, "Welcome")]:
-        for dark in (False, True):
-            page = open_page(server, dark=dark, signed_in=False)
-            expect(page.get_by_role("heading", name=heading)).to_be_visible()
-            assert violations(page) == []
-
-
-@pytest.mark.parametrize(
-    ("path", "key", "heading"),
-    [
-        ("/classes/1/marking/8", "?", "Keys that work here"),
-        ("/classes/1/mastery", "Control+k", "Find anything"),
-        ("/classes/1/outcomes", "a", "New outcome"),
-        ("/classes/1/tasks", "a", "New task"),
-    ],
-)
-def test_what_a_key_opens_has_no_fault(
-    demo_server: Server,
-    open_page: Callable[..., Page],
-    violations: Callable[[Page], list[str]],
-    path: str,
-    key: str,
-    heading: str,
-) -> None:
-    page = open_page(demo_server, path)
-    expect(page.get_by_role("heading").first).to_be_visible()
-    arrived(page)
-    page.keyboard.press(key)
-    expect(page.get_by_role("heading", name=heading)).to_be_visible()
-    page.wait_for_timeout(400)
-    assert violations(page) == []
 
 
 def test_sign_in_with_a_password_and_back_to_where_one_wanted_to_go(
@@ -190,6 +68,24 @@ def test_the_wall_as_of_an_earlier_day(demo_server: Server, open_page: Callable[
     expect(page).to_have_url(re.compile(f"as_of={first}"))
     page.get_by_role("button", name="Today").click()
     expect(trail.get_by_role("listitem")).not_to_have_count(1)
+
+
+def test_on_a_phone_what_opens_comes_up_and_names_stay_in_view(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/outcomes", width=390, height=800, touch=True)
+    page.get_by_text("I can credit my sources").tap()
+    panel = page.get_by_role("dialog", name="Settings")
+    expect(panel.get_by_label("Code")).to_be_focused()
+    expect(panel.get_by_label("Title")).to_be_in_viewport()
+    panel.get_by_role("button", name="Close").tap()
+    expect(panel).to_be_hidden()
+    page.goto("/classes/1/mastery")
+    name = page.get_by_role("rowheader", name="Leif Aasen")
+    expect(name).to_be_visible()
+    before = name.bounding_box()
+    page.get_by_role("columnheader", name="Mastered", exact=True).scroll_into_view_if_needed()
+    assert name.bounding_box() == before
 
 
 def test_find_anything(demo_server: Server, open_page: Callable[..., Page]) -> None:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Server
+from tests.browser.conftest import Server, choose
 
 CLASS_LIST = """Family name\tGiven name\tStudent ID
 Adeyemi\tOlu\t4401
@@ -87,7 +87,8 @@ def bring_in_outcomes(page: Page) -> None:
     page.get_by_label("Title", exact=True).fill("I can mend what I broke")
     page.get_by_label("Strand", exact=True).select_option("Workshop")
     page.get_by_role("button", name="Add", exact=True).click()
-    expect(page.get_by_role("heading", name="T2")).to_be_visible()
+    expect(page.get_by_text("T2 is added")).to_be_visible()
+    expect(page.get_by_label("Code", exact=True)).to_be_focused()
 
 
 def make_rubric(page: Page) -> None:
@@ -97,9 +98,7 @@ def make_rubric(page: Page) -> None:
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Add a criterion").click()
     page.keyboard.type("Flies")
-    page.get_by_label("Align Flies to an outcome").select_option(
-        label="K1 · I can build a kite that flies"
-    )
+    choose(page, "Align to an outcome: Flies", "K1 · I can build a kite that flies")
     expect(page.get_by_label("Arrived is evidence of this value on K1")).to_have_value("3.00")
     page.get_by_label("Points of Beyond").fill("lots")
     expect(page.get_by_text("“lots” is not a number")).to_be_visible()
@@ -108,9 +107,7 @@ def make_rubric(page: Page) -> None:
     expect(page.get_by_text("“lots” is not a number")).to_be_hidden()
     page.get_by_role("button", name="Yes / no criterion").click()
     page.keyboard.type("Tools put back")
-    page.get_by_label("Align Tools put back to an outcome").select_option(
-        label="T1 · I can use tools safely"
-    )
+    choose(page, "Align to an outcome: Tools put back", "T1 · I can use tools safely")
     page.get_by_label("Weight of Flies in per cent").fill("70")
     expect(page.get_by_text("The weights come to 70%, not to 100%")).to_be_visible()
     page.get_by_role("button", name="Finalise").click()
@@ -131,7 +128,7 @@ def set_task(page: Page) -> None:
     page.get_by_label("Rubric", exact=True).select_option("Kite")
     page.get_by_role("button", name="Set the task").click()
     expect(page.get_by_role("heading", name="First flight")).to_be_visible()
-    page.get_by_role("button", name="Enter work of Olu Adeyemi").click()
+    choose(page, "More on Olu Adeyemi", "Enter work")
     page.get_by_label("Work of Olu Adeyemi").fill(
         "It flew for two minutes.\n\nThen the line broke."
     )

@@ -201,12 +201,16 @@ def test_what_works_out_heavy_reads_may_be_killed(school: Path) -> None:
         process.wait()
         # However the server ends, its worker ends with it.
         for _ in range(100):
-            if not any(Path(f"/proc/{child}").exists() for child in left):
+            if not any(runs(child) for child in left):
                 break
             time.sleep(0.1)
-        assert not any(
-            Path(f"/proc/{child}/fd").exists() and os.listdir(f"/proc/{child}/fd") for child in left
-        )
+        assert not any(runs(child) for child in left)
+
+
+def runs(process: int) -> bool:
+    """Whether a process is at work; one that ended may stand in the list until it is reaped."""
+    folder = Path(f"/proc/{process}/fd")
+    return folder.exists() and bool(os.listdir(folder))
 
 
 def workers(server: int) -> list[int]:

@@ -1,19 +1,23 @@
 import { effectScope, nextTick, shallowRef } from './module.mjs'
 
+globalThis.sessionStorage = globalThis.localStorage
+
 async function answer({ events }) {
-  const there = shallowRef({ id: 1, version: 1, body: { title: 'first', tags: ['a'] } })
+  sessionStorage.clear()
+  const things = { 1: { id: 1, version: 1, body: { title: 'first', tags: ['a'] } } }
+  things[2] = { id: 2, version: 1, body: { title: 'second', tags: ['a'] } }
+  const there = shallowRef(things[1])
   const scope = effectScope()
-  const draft = scope.run(() => module.useDraft(() => there.value))
+  const draft = scope.run(() => module.useDraft('form', () => there.value))
   const seen = []
+  const now = (thing) => (there.value = things[thing.id] = thing)
   for (const [name, value] of events) {
     const { id, version, body } = there.value
     if (name === 'type') draft.body.title = value
-    else if (name === 'change')
-      there.value = { id, version: version + 1, body: { ...body, title: value } }
-    else if (name === 'other')
-      there.value = { id: id + 1, version: 1, body: { ...body, title: value } }
+    else if (name === 'change') now({ id, version: version + 1, body: { ...body, title: value } })
+    else if (name === 'other') there.value = things[3 - id]
     else if (name === 'save' && draft.version === version) {
-      there.value = { id, version: version + 1, body: { ...draft.body } }
+      now({ id, version: version + 1, body: { ...draft.body } })
       draft.saved()
     } else if (name !== 'save') draft[name]()
     await nextTick()

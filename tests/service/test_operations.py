@@ -28,7 +28,13 @@ from jade_ladder.service.classes import class_list, classes, students
 from jade_ladder.service.exchange import framework_import, frameworks, outcome_lists
 from jade_ladder.service.marking import desk, pile, saving
 from jade_ladder.service.marking.choices import Choice
-from jade_ladder.service.mastery import coverage, expectation, outcome_page, trail
+from jade_ladder.service.mastery import (
+    coverage,
+    expectation,
+    outcome_page,
+    student_page,
+    trail,
+)
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import methods, outcomes, scales, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
@@ -42,7 +48,16 @@ from jade_ladder.store.mastery.evidence import evidence_faults
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work.tasks import TaskKind
-from tests.builders import Small, at, draft, everything, final_rubric, second_class, small
+from tests.builders import (
+    Small,
+    at,
+    draft,
+    everything,
+    final_rubric,
+    school_day,
+    second_class,
+    small,
+)
 
 WORDS = OutcomeWords("N1", "New", "", None)
 METHOD = Method(MethodKind.LATEST)
@@ -57,7 +72,7 @@ OPERATIONS: dict[str, Operation] = {
     "students": lambda c, s: students.students(c, s.class_id),
     "add_student": lambda c, s: students.add_student(c, s.class_id, LINE),
     "change_student": lambda c, s: students.change_student(c, s.class_id, s.students[0], LINE),
-    "remove_student": lambda c, s: students.remove_student(c, s.class_id, s.students[0]),
+    "set_left": lambda c, s: students.set_left(c, s.class_id, s.students[0], school_day(c)),
     "class list": lambda c, s: class_list.import_class_list(
         c, s.class_id, read_table("Name\nKai Nord\n")
     ),
@@ -130,12 +145,13 @@ OPERATIONS: dict[str, Operation] = {
     "remark": lambda c, s: saving.remark(c, s.task_id, s.students[0], None, "Fine", 0),
     "wall": lambda c, s: mastery.wall(c, s.class_id),
     "trail": lambda c, s: trail.trail(c, s.class_id, s.students[0], s.outcomes[0]),
+    "student_page": lambda c, s: student_page.student_page(c, s.class_id, s.students[0]),
     "get_class": lambda c, s: classes.get_class(c, s.class_id),
     "preview class list": lambda c, s: class_list.preview_class_list(
         c, s.class_id, read_table("Name\nKai Nord\n")
     ),
     "bring back": lambda c, s: (
-        students.remove_student(c, s.class_id, s.students[0]),
+        students.set_left(c, s.class_id, s.students[0], school_day(c)),
         students.bring_back_student(c, s.class_id, s.students[0]),
     ),
     "expect again": lambda c, s: (
@@ -184,7 +200,16 @@ OPERATIONS: dict[str, Operation] = {
 OWN = {
     *("my_classes", "make_class", "present_by_class", "to_mark_by_class", "own_outcomes"),
     *("add_scale", "owner_of_new", "may_change", "strands", "add_strand", "order_strands"),
-    *("make_rubric", "everything", "notices", "see_notice", "set_thin", "make_task", "first_time"),
+    *(
+        "make_rubric",
+        "everything",
+        "notices",
+        "see_notice",
+        "set_thin",
+        "set_language",
+        "make_task",
+        "first_time",
+    ),
 }
 """Operations that take nothing of anybody else: what they give or make is the caller's own."""
 
@@ -227,6 +252,7 @@ READS = {
     "read mark",
     "wall",
     "trail",
+    "student_page",
     "get_class",
     "preview class list",
     "preview outcome list",
@@ -410,14 +436,60 @@ def test_a_student_who_joins_brings_evidence_along(caller: Teacher) -> None:
 
 def test_a_student_who_leaves_is_there_in_the_past_and_can_come_back(caller: Teacher) -> None:
     made = small(at(caller, -10))
-    students.remove_student(caller, made.class_id, made.students[0])
-    yesterday = (caller.now - timedelta(days=1)).date()
-    assert len(mastery.wall(caller, made.class_id).students) == 1
-    assert len(mastery.wall(caller, made.class_id, yesterday).students) == 2
+    today = school_day(caller)
+    students.set_left(caller, made.class_id, made.students[0], today - timedelta(days=2))
+    for days_ago, there in ((0, 1), (2, 1), (3, 2)):
+        day = today - timedelta(days=days_ago)
+        assert len(mastery.wall(caller, made.class_id, day).students) == there
     students.bring_back_student(caller, made.class_id, made.students[0])
     assert len(mastery.wall(caller, made.class_id).students) == 2
+    assert len(mastery.wall(caller, made.class_id, today - timedelta(days=1)).students) == 1
     with pytest.raises(Refused):
         students.bring_back_student(caller, made.class_id, made.students[0])
+
+
+def test_that_a_student_left_is_undone_as_if_it_had_never_been_said(caller: Teacher) -> None:
+    made = small(at(caller, -10))
+    student = made.students[0]
+    before = students.students(caller, made.class_id)
+    students.set_left(caller, made.class_id, student, school_day(caller))
+    students.set_left(caller, made.class_id, student, None)
+    assert students.students(caller, made.class_id) == before
+
+
+@pytest.mark.parametrize(("days", "words"), [(1, "still to come"), (-20, "They came on")])
+def test_a_day_on_which_nobody_can_leave_is_refused(caller: Teacher, days: int, words: str) -> None:
+    made = small(at(caller, -10))
+    day = school_day(caller) + timedelta(days=days)
+    with pytest.raises(Refused, match=words) as refused:
+        students.set_left(caller, made.class_id, made.students[0], day)
+    assert refused.value.field == "left_on"
+
+
+def test_who_has_left_is_labelled_on_a_task_and_in_no_count(caller: Teacher) -> None:
+    """Their work stays to be seen and marked, but nobody waits for it."""
+    made = small(at(caller, -10))
+    leaver, stays = made.students
+    for one in made.students:
+        attempts.enter_work(caller, made.task_id, one, "My route")
+    (line,) = tasks.class_tasks(caller, made.class_id)
+    assert (line.counts.total(), line.handed_in, line.to_mark) == (2, 2, 2)
+    today = school_day(caller)
+    students.set_left(caller, made.class_id, leaver, today)
+    (line,) = tasks.class_tasks(caller, made.class_id)
+    assert (line.counts.total(), line.handed_in, line.to_mark) == (1, 1, 1)
+    assert tasks.to_mark_by_class(caller)[made.class_id] == 1
+    view = tasks.get_task(caller, made.task_id)
+    assert (view.counts, view.handed_in, view.to_mark) == (line.counts, 1, 1)
+    assert {one.row.student_id: one.row.left_on for one in view.students} == {
+        leaver: today,
+        stays: None,
+    }
+    # Marking it all the same moves no count.
+    first = desk.desk(caller, made.task_id).criteria[0]
+    choice = Choice(first.level_ids[0])
+    saved = saving.choose(caller, made.task_id, leaver, first.id, choice, 0)
+    assert (saved.waits, saved.waited) == (False, False)
 
 
 @pytest.mark.parametrize(

@@ -9,7 +9,7 @@ from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, students
 from jade_ladder.service.marking import desk, pile, saving
 from jade_ladder.service.marking.choices import Choice
-from jade_ladder.service.mastery import coverage, outcome_page, trail, wall
+from jade_ladder.service.mastery import coverage, outcome_page, student_page, trail, wall
 from jade_ladder.service.outcomes import outcomes
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.search import find
@@ -22,6 +22,7 @@ LOOKS: dict[str, Callable[[Teacher, Small], object]] = {
     "work at the desk": lambda c, s: desk.work_at_desk(c, s.task_id, s.students[0]),
     "wall": lambda c, s: wall.wall(c, s.class_id),
     "trail": lambda c, s: trail.trail(c, s.class_id, s.students[0], s.outcomes[0]),
+    "student page": lambda c, s: student_page.student_page(c, s.class_id, s.students[0]),
     "pile": lambda c, s: pile.pile(c, s.class_id),
     "what waits": lambda c, s: tasks.to_mark_by_class(c),
     "tasks": lambda c, s: tasks.class_tasks(c, s.class_id),

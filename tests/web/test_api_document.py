@@ -93,7 +93,7 @@ def call(cases: SearchStrategy[schemathesis.Case], headers: dict[str, str]) -> N
     """Make a few calls of one kind."""
 
     @settings(
-        max_examples=3,
+        max_examples=2,
         derandomize=True,
         database=None,
         deadline=None,

@@ -324,7 +324,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/students/{student_id}/leave": {
+    "/api/classes/{class_id}/students/{student_id}/left": {
         parameters: {
             query?: never;
             header?: never;
@@ -332,12 +332,12 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
         /**
-         * Remove Student
-         * @description End a student's time in the class; everything of theirs is kept.
+         * Set Left
+         * @description Say when a student left the class, or that they did not; everything of theirs is kept.
          */
-        post: operations["remove_student"];
+        put: operations["set_left"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1638,6 +1638,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/mastery/{student_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Student Page
+         * @description Give the page of a student who is or was in the class.
+         */
+        get: operations["read_student_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -2538,6 +2558,11 @@ export interface components {
             school: string;
             /** Time Zone */
             time_zone: string;
+            /**
+             * Language
+             * @default en
+             */
+            language: string;
             /** Given Name */
             given_name: string;
             /** Family Name */
@@ -2677,6 +2702,14 @@ export interface components {
             status: string;
             /** Version */
             version: string;
+        };
+        /**
+         * LeftIn
+         * @description The first day on which a student is no longer in the class; null: they did not leave.
+         */
+        LeftIn: {
+            /** Left On */
+            left_on: string | null;
         };
         /**
          * LevelChangeOut
@@ -3485,11 +3518,14 @@ export interface components {
         };
         /**
          * SchoolIn
-         * @description From how many different sources evidence is no longer thin.
+         * @description From how many different sources evidence is no longer thin, and the language by which names
+         *     are sorted; what is left out stays.
          */
         SchoolIn: {
             /** Thin */
-            thin: number;
+            thin?: number | null;
+            /** Language */
+            language?: string | null;
         };
         /**
          * SessionOut
@@ -3501,6 +3537,8 @@ export interface components {
             school: string | null;
             /** Time Zone */
             time_zone: string;
+            /** Language */
+            language: string;
             /** First Start */
             first_start: boolean;
             /** Demo People */
@@ -3587,6 +3625,12 @@ export interface components {
             administrator: boolean;
         };
         /**
+         * Stage
+         * @description Where a task stands in a term: to be marked, coming or open, or past.
+         * @enum {string}
+         */
+        Stage: "to-mark" | "coming" | "past";
+        /**
          * State
          * @description What can be said of one student and outcome.
          * @enum {string}
@@ -3628,13 +3672,16 @@ export interface components {
          * StudentAtTaskOut
          * @description Where one student stands with a task: `attempt` is the number of the newest attempt, 1 where
          *     there is none yet; `waits` for the teacher, `left` criteria to mark; `done_at` is what the
-         *     evidence is dated by, `dating` how that came about unless a teacher `corrected` it.
+         *     evidence is dated by, `dating` how that came about unless a teacher `corrected` it; `left_on`
+         *     is the first day no longer in the class, of those who have left and are in no count.
          */
         StudentAtTaskOut: {
             /** Id */
             id: number;
             /** Name */
             name: string;
+            /** Sort Name */
+            sort_name: string;
             /** Attempt */
             attempt: number;
             state: components["schemas"]["DeskState"];
@@ -3649,6 +3696,10 @@ export interface components {
             dating: components["schemas"]["Dating"] | null;
             /** Corrected */
             corrected: boolean;
+            /** Late Minutes */
+            late_minutes: number;
+            /** Left On */
+            left_on: string | null;
         };
         /**
          * StudentIn
@@ -3685,6 +3736,8 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Sort Name */
+            sort_name: string;
             /** Given Name */
             given_name: string;
             /** Family Name */
@@ -3700,6 +3753,71 @@ export interface components {
             since: string;
             /** Until */
             until: string | null;
+        };
+        /**
+         * StudentOutcomeOut
+         * @description An outcome as one student stands on it; not `expected`: lifted, and not counted.
+         */
+        StudentOutcomeOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Strand Id */
+            strand_id: number | null;
+            /** Scale Id */
+            scale_id: number;
+            mastery: components["schemas"]["MasteryOut"];
+            direction: components["schemas"]["Direction"];
+            /** Slipped */
+            slipped: boolean;
+            /** Expected */
+            expected: boolean;
+        };
+        /**
+         * StudentPageOut
+         * @description A student in a class, as of a day: mastered so many of so many outcomes (`count`, none where
+         *     they were in the class on no day), each outcome, each task.
+         */
+        StudentPageOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Left On */
+            left_on: string | null;
+            count: components["schemas"]["WallStudentOut"] | null;
+            /** Strands */
+            strands: components["schemas"]["StrandOut"][];
+            /** Scales */
+            scales: components["schemas"]["ScaleOut"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["StudentOutcomeOut"][];
+            /** Tasks */
+            tasks: components["schemas"]["StudentTaskOut"][];
+        };
+        /**
+         * StudentTaskOut
+         * @description A task, and where the student stands with it.
+         */
+        StudentTaskOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            kind: components["schemas"]["TaskKind"];
+            /** Due At */
+            due_at: string | null;
+            /** Practice */
+            practice: boolean;
+            standing: components["schemas"]["StudentAtTaskOut"];
         };
         /**
          * TagsIn
@@ -3797,7 +3915,7 @@ export interface components {
         TaskKind: "handed-in" | "observed";
         /**
          * TaskLineOut
-         * @description A task with its counts, as it stands in a list.
+         * @description A task with its counts and its stage, as it stands in a list.
          */
         TaskLineOut: {
             /** Id */
@@ -3831,6 +3949,7 @@ export interface components {
             missing: number;
             /** Excused */
             excused: number;
+            stage: components["schemas"]["Stage"];
         };
         /**
          * TaskOut
@@ -3989,7 +4108,7 @@ export interface components {
         };
         /**
          * TrailPieceOut
-         * @description A piece of evidence and where it came from.
+         * @description A piece of evidence and where it came from; `class_id` only where one teaches that class.
          */
         TrailPieceOut: {
             /**
@@ -4007,6 +4126,8 @@ export interface components {
             kind: string;
             /** Class Name */
             class_name: string;
+            /** Class Id */
+            class_id: number | null;
             /** Remarks */
             remarks: string[];
             /** Counted */
@@ -4139,6 +4260,8 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Sort Name */
+            sort_name: string;
             /** Mastered */
             mastered: number;
             /** Of */
@@ -4264,6 +4387,7 @@ export type GridOut = components['schemas']['GridOut'];
 export type HandCell = components['schemas']['HandCell'];
 export type HardCutOut = components['schemas']['HardCutOut'];
 export type Health = components['schemas']['Health'];
+export type LeftIn = components['schemas']['LeftIn'];
 export type LevelChangeOut = components['schemas']['LevelChangeOut'];
 export type LevelIn = components['schemas']['LevelIn'];
 export type LevelOut = components['schemas']['LevelOut'];
@@ -4322,6 +4446,7 @@ export type SharedRubricLineOut = components['schemas']['SharedRubricLineOut'];
 export type SideBySideOut = components['schemas']['SideBySideOut'];
 export type SignInIn = components['schemas']['SignInIn'];
 export type SignedInOut = components['schemas']['SignedInOut'];
+export type Stage = components['schemas']['Stage'];
 export type State = components['schemas']['State'];
 export type StayingOut = components['schemas']['StayingOut'];
 export type StrandIn = components['schemas']['StrandIn'];
@@ -4329,6 +4454,9 @@ export type StrandOut = components['schemas']['StrandOut'];
 export type StudentAtTaskOut = components['schemas']['StudentAtTaskOut'];
 export type StudentIn = components['schemas']['StudentIn'];
 export type StudentOut = components['schemas']['StudentOut'];
+export type StudentOutcomeOut = components['schemas']['StudentOutcomeOut'];
+export type StudentPageOut = components['schemas']['StudentPageOut'];
+export type StudentTaskOut = components['schemas']['StudentTaskOut'];
 export type TagsIn = components['schemas']['TagsIn'];
 export type TaskChange = components['schemas']['TaskChange'];
 export type TaskEffectOut = components['schemas']['TaskEffectOut'];
@@ -4863,7 +4991,7 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    remove_student: {
+    set_left: {
         parameters: {
             query?: never;
             header?: never;
@@ -4873,7 +5001,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeftIn"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             204: {
@@ -6803,6 +6935,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_student_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPageOut"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

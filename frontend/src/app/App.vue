@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import Notice from '@/design/telling/Notice.vue'
 import { useEventListener } from '@vueuse/core'
-import { NConfigProvider, NMessageProvider } from 'naive-ui'
+import { NButton, NConfigProvider } from 'naive-ui'
 import { onSignedOut } from '@/api/client'
+import Messages from '@/design/telling/Messages.vue'
 import { useTheme } from '@/design/theme'
 import { act } from '@/design/keys'
 import InsecureNotice from './InsecureNotice.vue'
@@ -31,13 +33,12 @@ onSignedOut((byAnother) => {
 
 <template>
   <NConfigProvider :theme="theme.theme" :theme-overrides="theme.overrides" preflight-style-disabled>
-    <NMessageProvider placement="bottom">
-      <InsecureNotice />
-      <p v-if="unreached" class="notice clay line" role="alert">
-        The server does not answer, so that this page cannot be opened yet. Nothing is lost.
-        <button class="link" type="button" @click="again">Try again</button>
-      </p>
-      <RouterView />
-    </NMessageProvider>
+    <InsecureNotice />
+    <Notice v-if="unreached" clay line role="alert">
+      The server does not answer, so that this page cannot be opened yet. Nothing is lost.
+      <NButton class="link" text @click="again">Try again</NButton>
+    </Notice>
+    <RouterView />
+    <Messages />
   </NConfigProvider>
 </template>

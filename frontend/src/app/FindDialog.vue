@@ -1,11 +1,12 @@
 <script setup lang="ts">
+import Tag from '@/design/controls/Tag.vue'
 import { useQuery } from '@pinia/colada'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
 import type { FoundOut } from '@/api/schema'
-import Modal from '@/design/Modal.vue'
+import Modal from '@/design/telling/Modal.vue'
 import { plain } from '@/design/format'
 
 const show = defineModel<boolean>('show', { required: true })
@@ -46,7 +47,7 @@ function place(one: FoundOut): RouteLocationRaw {
   if ((one.kind as string) === 'command') return { name: one.detail, params: { classId } }
   switch (one.kind) {
     case 'student':
-      return { name: 'mastery', params: { classId }, query: { student: one.id } }
+      return { name: 'student', params: { classId, studentId: one.id } }
     case 'outcome':
       return { name: 'outcomes', params: { classId }, query: { outcome: one.id } }
     case 'rubric':
@@ -96,7 +97,7 @@ function step(by: number) {
         @click="go(one)"
         @mousemove="at = index"
       >
-        <span class="tag">{{ one.kind }}</span>
+        <Tag>{{ one.kind }}</Tag>
         <span class="title">{{ one.title }}</span>
         <span class="quiet small push">{{ one.detail }}</span>
       </li>

@@ -1,15 +1,17 @@
 <script setup lang="ts">
+import SelectField from '@/design/controls/SelectField.vue'
+import { NButton } from 'naive-ui'
 import { useQueryCache } from '@pinia/colada'
 import { reactive, watchEffect } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 import { keys } from '@/shared/queries'
-import FormProblem from '@/design/FormProblem.vue'
-import Field from '@/design/Field.vue'
-import TextField from '@/design/TextField.vue'
+import FormProblem from '@/design/telling/FormProblem.vue'
+import TextField from '@/design/controls/TextField.vue'
 import Brand from './Brand.vue'
 import { tabPerson } from '@/api/person'
+import { browserLanguage, languages } from '@/shared/order'
 import { useSession } from '@/shared/session'
 import { usePageTitle } from '@/shared/pageTitle'
 
@@ -17,8 +19,10 @@ const router = useRouter()
 const cache = useQueryCache()
 const { data: session } = useSession()
 const zones = Intl.supportedValuesOf('timeZone')
+const choices = languages()
 const body = reactive({
   school: '',
+  language: browserLanguage(),
   time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC',
   given_name: '',
   family_name: '',
@@ -50,11 +54,20 @@ usePageTitle('Welcome')
     <form class="door-card" novalidate @submit.prevent="begin">
       <FormProblem :problem="problem" />
       <TextField v-model="body.school" label="School" :error="problem?.at('school')" />
-      <Field v-slot="f" label="Time zone of the school" :error="problem?.at('time_zone')">
-        <select :id="f.id" v-model="body.time_zone" class="input" :aria-invalid="f.invalid">
-          <option v-for="zone in zones" :key="zone">{{ zone }}</option>
-        </select>
-      </Field>
+      <SelectField
+        v-model="body.language"
+        label="Sort names as in"
+        :error="problem?.at('language')"
+      >
+        <option v-for="one in choices" :key="one.code" :value="one.code">{{ one.name }}</option>
+      </SelectField>
+      <SelectField
+        v-model="body.time_zone"
+        label="Time zone of the school"
+        :error="problem?.at('time_zone')"
+      >
+        <option v-for="zone in zones" :key="zone">{{ zone }}</option>
+      </SelectField>
       <div class="two">
         <TextField
           v-model="body.given_name"
@@ -84,7 +97,7 @@ usePageTitle('Welcome')
         type="password"
         autocomplete="new-password"
       />
-      <button class="btn main" type="submit" :disabled="busy">Begin</button>
+      <NButton type="primary" attr-type="submit" :disabled="busy">Begin</NButton>
     </form>
   </main>
 </template>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import Notice from '@/design/telling/Notice.vue'
+import { NButton } from 'naive-ui'
 import { useStorage } from '@vueuse/core'
 import { computed } from 'vue'
 
@@ -8,10 +10,10 @@ const shown = computed(() => !window.isSecureContext && !said.value)
 </script>
 
 <template>
-  <p v-if="shown" class="notice clay line" role="status">
+  <Notice v-if="shown" clay line role="status">
     This address has no https, so that your browser switches off encryption in the page, the
     microphone, and working without a server; others on the network could read along. The person who
     runs Jade Ladder can switch https on (docs/running.md).
-    <button class="link" type="button" @click="said = true">Understood</button>
-  </p>
+    <NButton class="link" text @click="said = true">Understood</NButton>
+  </Notice>
 </template>

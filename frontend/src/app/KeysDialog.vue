@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NCheckbox } from 'naive-ui'
 import { scopes, singleKeys } from '@/design/keys'
-import Modal from '@/design/Modal.vue'
+import Modal from '@/design/telling/Modal.vue'
 
 const show = defineModel<boolean>('show', { required: true })
 const NAMES: Record<string, string> = {

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import Notice from '@/design/telling/Notice.vue'
+import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { useRoute } from 'vue-router'
 import { computed } from 'vue'
@@ -23,7 +25,7 @@ async function see(id: number) {
 </script>
 
 <template>
-  <p v-for="one in notices" :key="one.id" class="notice clay line" role="status">
+  <Notice v-for="one in notices" :key="one.id" clay line role="status">
     {{ one.text }}
     <RouterLink
       v-if="classId"
@@ -31,6 +33,6 @@ async function see(id: number) {
       >Open the rubric</RouterLink
     >
     ·
-    <button class="link" type="button" @click="see(one.id)">Dismiss</button>
-  </p>
+    <NButton class="link" text @click="see(one.id)">Dismiss</NButton>
+  </Notice>
 </template>

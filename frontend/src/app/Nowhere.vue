@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import EmptyState from '@/design/EmptyState.vue'
+import LinkButton from '@/design/controls/LinkButton.vue'
+import EmptyState from '@/design/telling/EmptyState.vue'
 import { usePageTitle } from '@/shared/pageTitle'
 usePageTitle('Not found')
 </script>
@@ -9,7 +10,7 @@ usePageTitle('Not found')
     <div class="page-head"><h1>Not found</h1></div>
     <EmptyState title="There is nothing at this address">
       The page may have moved, or belong to another teacher.
-      <template #steps><RouterLink class="btn main" to="/">My classes</RouterLink></template>
+      <template #steps><LinkButton main to="/">My classes</LinkButton></template>
     </EmptyState>
   </div>
 </template>

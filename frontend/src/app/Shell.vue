@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { Search, Users } from '@lucide/vue'
 import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -117,7 +118,7 @@ useKeys('Everywhere', [
       </button>
       <span class="who small">
         <span>{{ session?.person?.name }}</span>
-        <button class="link" type="button" @click="signOut">Sign out</button>
+        <NButton class="link" text @click="signOut">Sign out</NButton>
       </span>
     </header>
     <Notices v-if="session?.person" />

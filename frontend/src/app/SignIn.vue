@@ -1,12 +1,13 @@
 <script setup lang="ts">
+import Notice from '@/design/telling/Notice.vue'
 import { useQueryCache } from '@pinia/colada'
 import { NButton, NInput } from 'naive-ui'
 import { ref, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 import { keys } from '@/shared/queries'
-import Field from '@/design/Field.vue'
+import Field from '@/design/controls/Field.vue'
 import Brand from './Brand.vue'
 import { tabPerson, tellTabs } from '@/api/person'
 import { useSession } from '@/shared/session'
@@ -53,16 +54,16 @@ usePageTitle('Sign in')
     <Brand :size="28" />
     <h1>Sign in</h1>
     <p v-if="session?.school" class="quiet">{{ session.school }}</p>
-    <p v-if="route.query.other" class="notice door-card" role="status">
+    <Notice v-if="route.query.other" class="door-card" role="status">
       <template v-if="session?.person">
         {{ session.person.name }} is signed in in this browser now.
-        <button class="btn" type="button" @click="goOn">Go on as {{ session.person.name }}</button>
+        <NButton @click="goOn">Go on as {{ session.person.name }}</NButton>
       </template>
       <template v-else>You signed out in another tab.</template>
       What you had marked and not sent yet is kept for you, and sent when you sign in here again.
-    </p>
+    </Notice>
     <form class="door-card" @submit.prevent="signIn">
-      <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+      <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
       <Field v-slot="{ id }" label="E-mail">
         <NInput
           v-model:value="email"
@@ -83,16 +84,14 @@ usePageTitle('Sign in')
     <section v-if="session?.demo_people.length" class="door-card">
       <h2>Try the demo</h2>
       <p class="small quiet">A made-up school; nothing you do here can do harm.</p>
-      <button
+      <NButton
         v-for="person in session.demo_people"
         :key="person.id"
-        class="btn"
-        type="button"
         :disabled="busy"
         @click="signInAs(person.id)"
       >
         Sign in as {{ person.name }}, teacher
-      </button>
+      </NButton>
     </section>
   </main>
 </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { computed } from 'vue'
-import Modal from '@/design/Modal.vue'
+import Modal from '@/design/telling/Modal.vue'
 import { several } from '@/design/format'
 import { useSaves } from '@/features/marking/saving/useSaves'
 
@@ -32,11 +33,9 @@ const byLabel = computed(() => {
       again. On a computer that others use, delete it if they must not see it.
     </p>
     <div class="row">
-      <button class="btn main" type="button" @click="emit('leave', false)">
-        Keep for me and sign out
-      </button>
-      <button class="btn" type="button" @click="emit('leave', true)">Delete and sign out</button>
-      <button class="btn bare push" type="button" @click="show = false">Stay signed in</button>
+      <NButton type="primary" @click="emit('leave', false)"> Keep for me and sign out </NButton>
+      <NButton @click="emit('leave', true)">Delete and sign out</NButton>
+      <NButton class="push" quaternary @click="show = false">Stay signed in</NButton>
     </div>
   </Modal>
 </template>

@@ -1,6 +1,7 @@
 import { useRouter } from 'vue-router'
 import { leave, tabPerson } from '@/api/person'
 import { useForgetting } from '@/shared/session'
+import { forgetAll } from '@/shared/forms/typed'
 import { useSaves } from '@/features/marking/saving/useSaves'
 
 /** Leaving this tab's person: nothing of theirs stays on the page, or in its memory. */
@@ -20,6 +21,7 @@ export function useLeaving() {
   /** Sign out, with or without a server: what is not sent yet is kept for its person, or deleted. */
   async function signOut(deleted: boolean) {
     saves.close(deleted)
+    forgetAll()
     leave()
     await router.push({ name: 'sign-in' })
     forget()

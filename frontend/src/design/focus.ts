@@ -43,6 +43,11 @@ function open(element: HTMLElement) {
 /** Whether the focus is on nothing. */
 export const isLost = () => !document.activeElement || document.activeElement === document.body
 
+/** Where nothing has the focus, the content has it. */
+export function neverLost() {
+  if (isLost()) document.getElementById('content')?.focus({ preventScroll: true })
+}
+
 /** To what opened it, or to what has its name now, or into what it stood in, or to the content. */
 function back(element: HTMLElement) {
   if (!isLost()) return
@@ -53,7 +58,7 @@ function back(element: HTMLElement) {
     ;[...named].find((one) => nameOf(one) === by.name)?.focus()
   }
   if (isLost() && place?.isConnected) firstOf(place, CONTROLS)?.focus()
-  if (isLost()) document.getElementById('content')?.focus()
+  neverLost()
 }
 
 /**

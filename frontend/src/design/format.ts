@@ -52,6 +52,21 @@ export function localInput(iso: string | null, timeZone: string): string {
   return parts.replace(' ', 'T')
 }
 
+/** "Friday 20 November 2026", or with the time, of what an input of a day holds; none of what is half typed. */
+export function dayInWords(input: string): string {
+  const time = new Date(input.includes('T') ? `${input}Z` : `${input}T00:00Z`)
+  if (!input || Number.isNaN(time.getTime())) return ''
+  const clock = { hour: '2-digit', minute: '2-digit' } as const
+  return format({
+    weekday: 'long',
+    day: 'numeric',
+    month: 'long',
+    year: 'numeric',
+    ...(input.includes('T') ? clock : {}),
+    timeZone: 'UTC',
+  }).format(time)
+}
+
 /** Today at the school as YYYY-MM-DD. */
 export function today(timeZone: string): string {
   return new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeZone }).format(new Date())

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import type { LevelChangeOut, MasteryOut, ScaleOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
@@ -76,9 +77,9 @@ function said(one: LevelChangeOut, after: boolean): string {
         </span>
       </li>
     </ul>
-    <button v-if="changes.length > most" class="link small" type="button" @click="all = !all">
+    <NButton v-if="changes.length > most" class="link" text size="small" @click="all = !all">
       {{ all ? 'Show fewer' : `Show ${changes.length - most} more` }}
-    </button>
+    </NButton>
   </div>
 </template>
 

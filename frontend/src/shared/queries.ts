@@ -34,8 +34,16 @@ export const keys = {
   ],
   tasks: (classId: number) => ['tasks', classId],
   task: (taskId: number) => ['task', taskId],
+  work: (taskId: number, studentId: number, attempt: number) => [
+    'task',
+    taskId,
+    'work',
+    studentId,
+    attempt,
+  ],
   pile: (classId: number) => ['pile', classId],
   wall: (classId: number, asOf: string | null) => ['wall', classId, asOf],
+  studentPage: (classId: number, studentId: number) => ['wall', classId, 'student', studentId],
   trail: (classId: number, studentId: number, outcomeId: number, asOf: string | null) => [
     'wall',
     classId,

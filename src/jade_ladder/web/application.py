@@ -25,7 +25,7 @@ from jade_ladder.web.classes import class_list, classes, students
 from jade_ladder.web.exchange import frameworks, outcome_lists
 from jade_ladder.web.marking import desk as marking
 from jade_ladder.web.marking import earlier_pages
-from jade_ladder.web.mastery import coverage, trail
+from jade_ladder.web.mastery import coverage, student_page, trail
 from jade_ladder.web.mastery import wall as mastery
 from jade_ladder.web.outcomes import outcomes, scales, strands
 from jade_ladder.web.people import notices, school
@@ -63,6 +63,7 @@ SUBJECTS = (
     earlier_pages,
     mastery,
     trail,
+    student_page,
     find,
     notices,
     school,

@@ -11,9 +11,10 @@ from jade_ladder.core.errors import NotAllowed, Refused
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
 from jade_ladder.service.classes import class_list, classes, students
+from jade_ladder.service.people import school
 from jade_ladder.service.shared.caller import Administrator, Student, Teacher, caller_of
 from jade_ladder.store.people import people as store
-from tests.builders import Small, small
+from tests.builders import Small, school_day, small
 
 
 @pytest.fixture
@@ -101,5 +102,23 @@ def test_a_student_whom_others_teach_is_changed_by_the_administrator(
     students.change_student(other_teacher, theirs, student, renamed)
     students.change_student(caller, second, student, known)
     # After the student has left the other class, it is the teacher's again.
-    students.remove_student(caller, second, student)
+    students.set_left(caller, second, student, school_day(caller))
     students.change_student(other_teacher, theirs, student, renamed)
+
+
+def test_names_are_sorted_without_marks_and_capitals_where_no_language_is_at_hand(
+    caller: Teacher,
+) -> None:
+    """Å, Ç and Ñ stand with A, C and N, and not after Z; the browser has the school's language."""
+    class_id = classes.make_class(caller, "Names", date(2026, 9, 1), date(2027, 6, 30))
+    for family in ("Zorn", "Åberg", "çelik", "Ñandú", "Nadal", "Cohen", "abbas"):
+        students.add_student(caller, class_id, StudentLine(1, "Kim", family))
+    shown = [one.family_name for one in students.students(caller, class_id)]
+    assert shown == ["abbas", "Åberg", "çelik", "Cohen", "Nadal", "Ñandú", "Zorn"]
+
+
+@pytest.mark.parametrize("language", ["", "Swedish", "sv_SE", "sv-" + "x" * 9, "s"])
+def test_what_is_no_language_is_refused(caller: Administrator, language: str) -> None:
+    with pytest.raises(Refused, match="not the code of a language") as refused:
+        school.set_language(caller, language)
+    assert refused.value.field == "language"

@@ -1,17 +1,17 @@
 <script setup lang="ts">
-import { useMessage } from 'naive-ui'
+import { say } from '@/design/telling/messages'
+import { NButton } from 'naive-ui'
 import { useRefresh } from '@/shared/queries'
 import { api, ask } from '@/api/client'
 import type { ClassOut } from '@/api/schema'
 import ClassFields from '@/shared/ClassFields.vue'
-import FormProblem from '@/design/FormProblem.vue'
-import { useDraft } from '@/shared/useDraft'
-import { useSending } from '@/shared/useSending'
+import FormProblem from '@/design/telling/FormProblem.vue'
+import { useDraft } from '@/shared/forms/useDraft'
+import { useSending } from '@/shared/forms/useSending'
 
 const props = defineProps<{ klass: ClassOut }>()
-const message = useMessage()
 const { problem, send } = useSending(useRefresh().classes)
-const draft = useDraft(() => {
+const draft = useDraft('class', () => {
   const { id, version, name, first_day, last_day } = props.klass
   return { id, version, body: { name, first_day, last_day } }
 })
@@ -26,7 +26,7 @@ async function save() {
     )
     draft.saved()
   })
-  if (done) message.success('Saved')
+  if (done) say('Saved')
 }
 </script>
 
@@ -35,7 +35,7 @@ async function save() {
     <h2>The class</h2>
     <FormProblem :problem="problem" :draft="draft" />
     <ClassFields v-model="draft.body" :problem="problem" />
-    <button class="btn" type="submit">Save</button>
+    <NButton attr-type="submit">Save</NButton>
   </form>
 </template>
 

@@ -1,15 +1,18 @@
 <script setup lang="ts">
+import SchoolLanguage from './SchoolLanguage.vue'
+import LinkButton from '@/design/controls/LinkButton.vue'
+import { NButton } from 'naive-ui'
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import { useRefresh } from '@/shared/queries'
-import EmptyState from '@/design/EmptyState.vue'
+import EmptyState from '@/design/telling/EmptyState.vue'
 import ClassFields from '@/shared/ClassFields.vue'
-import FormProblem from '@/design/FormProblem.vue'
-import QueryState from '@/design/QueryState.vue'
+import FormProblem from '@/design/telling/FormProblem.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import { longDay, several, today } from '@/design/format'
 import { useClasses } from '@/shared/classes'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 import { useSession } from '@/shared/session'
 import { vOpens } from '@/design/focus'
 import { usePageTitle } from '@/shared/pageTitle'
@@ -47,7 +50,7 @@ usePageTitle('Your classes')
       <h1>Your classes</h1>
       <span v-if="session?.school" class="quiet">{{ session.school }}</span>
       <div class="actions">
-        <button v-if="classes?.length" class="btn" type="button" @click="begin">New class</button>
+        <NButton v-if="classes?.length" @click="begin">New class</NButton>
       </div>
     </div>
     <QueryState :error="error" :pending="isPending" @again="refetch()" />
@@ -60,21 +63,19 @@ usePageTitle('Your classes')
           {{ longDay(one.last_day) }} · {{ one.method.name }}
         </p>
         <div class="row links">
-          <RouterLink
+          <LinkButton
             v-if="one.to_mark"
-            class="btn main"
+            main
             :to="{ name: 'marking', params: { classId: one.id } }"
           >
             Mark {{ one.to_mark }}
-          </RouterLink>
-          <RouterLink class="btn" :to="{ name: 'mastery', params: { classId: one.id } }"
-            >Mastery wall</RouterLink
+          </LinkButton>
+          <LinkButton :to="{ name: 'mastery', params: { classId: one.id } }"
+            >Mastery wall</LinkButton
           >
-          <RouterLink class="btn" :to="{ name: 'tasks', params: { classId: one.id } }"
-            >Tasks</RouterLink
-          >
-          <RouterLink class="btn bare" :to="{ name: 'students', params: { classId: one.id } }"
-            >Class list</RouterLink
+          <LinkButton :to="{ name: 'tasks', params: { classId: one.id } }">Tasks</LinkButton>
+          <LinkButton bare :to="{ name: 'students', params: { classId: one.id } }"
+            >Class list</LinkButton
           >
         </div>
       </li>
@@ -82,19 +83,18 @@ usePageTitle('Your classes')
     <EmptyState v-else-if="classes && !making" title="No class yet">
       A class is a group of students you teach for a year or a term. Make it first; its students
       come from a file, or pasted from a spreadsheet.
-      <template #steps
-        ><button class="btn main" type="button" @click="begin">Make a class</button></template
-      >
+      <template #steps><NButton type="primary" @click="begin">Make a class</NButton></template>
     </EmptyState>
     <form v-if="making" v-opens class="form" novalidate @submit.prevent="make">
       <h2>New class</h2>
       <FormProblem :problem="problem" />
       <ClassFields v-model="body" :problem="problem" />
       <div class="row">
-        <button class="btn main" type="submit">Make the class</button>
-        <button class="btn bare" type="button" @click="making = false">Cancel</button>
+        <NButton type="primary" attr-type="submit">Make the class</NButton>
+        <NButton quaternary @click="making = false">Cancel</NButton>
       </div>
     </form>
+    <SchoolLanguage v-if="session?.person?.administrator && classes?.length" />
   </div>
 </template>
 

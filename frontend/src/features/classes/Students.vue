@@ -1,39 +1,39 @@
 <script setup lang="ts">
+import SidePanel from '@/design/controls/SidePanel.vue'
+import { say } from '@/design/telling/messages'
+import Tag from '@/design/controls/Tag.vue'
 import { useQuery } from '@pinia/colada'
-import { useMessage } from 'naive-ui'
-import { computed, reactive, ref } from 'vue'
+import { NButton, NTable } from 'naive-ui'
+import { computed, ref } from 'vue'
 import { useClass } from '@/shared/classes'
 import { api, ask } from '@/api/client'
 import { keys, useRefresh } from '@/shared/queries'
 import type { StudentOut } from '@/api/schema'
-import FormProblem from '@/design/FormProblem.vue'
-import ImportTable from '@/shared/ImportTable.vue'
-import EmptyState from '@/design/EmptyState.vue'
-import TextField from '@/design/TextField.vue'
-import { sendTable } from '@/shared/sendTable'
-import { useSending } from '@/shared/useSending'
-import QueryState from '@/design/QueryState.vue'
+import ImportTable from '@/shared/forms/ImportTable.vue'
+import EmptyState from '@/design/telling/EmptyState.vue'
+import { sendTable } from '@/shared/forms/sendTable'
+import QueryState from '@/design/telling/QueryState.vue'
 import { longDay, several } from '@/design/format'
+import { useNameOrder } from '@/shared/order'
+import StudentForm from './StudentForm.vue'
 import ClassSettings from './ClassSettings.vue'
-import { vOpens } from '@/design/focus'
+import { useKeys } from '@/design/keys'
 import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
-const message = useMessage()
 const klass = useClass(() => props.classId)
 const path = computed(() => ({ class_id: props.classId }))
 const { data, error, isPending, refetch } = useQuery({
   key: () => keys.students(props.classId),
   query: () => ask(api.GET('/api/classes/{class_id}/students', { params: { path: path.value } })),
 })
-const present = computed(() => (data.value ?? []).filter((one) => !one.until))
-const gone = computed(() => (data.value ?? []).filter((one) => one.until))
+const { byName } = useNameOrder()
+const present = computed(() => byName(data.value ?? []).filter((one) => !one.until))
+const gone = computed(() => byName(data.value ?? []).filter((one) => one.until))
 
 const importing = ref(false)
 const editing = ref<StudentOut | 'new' | null>(null)
-const body = reactive({ given_name: '', family_name: '', identifier: '', email: '' })
 const refresh = useRefresh().students
-const { problem, send } = useSending(refresh)
 const columns = [
   { field: 'given_name', label: 'Given name' },
   { field: 'family_name', label: 'Family name' },
@@ -41,55 +41,20 @@ const columns = [
   { field: 'email', label: 'E-mail' },
 ]
 
-function edit(one: StudentOut | 'new') {
-  editing.value = one
-  problem.value = null
-  const from = one === 'new' ? null : one
-  Object.assign(body, {
-    given_name: from?.given_name ?? '',
-    family_name: from?.family_name ?? '',
-    identifier: from?.identifier ?? '',
-    email: from?.email ?? '',
-  })
-}
-
-async function save() {
-  const one = editing.value
-  if (!one) return
-  const done = await send(() =>
-    one === 'new'
-      ? ask(api.POST('/api/classes/{class_id}/students', { params: { path: path.value }, body }))
-      : ask(
-          api.PUT('/api/classes/{class_id}/students/{student_id}', {
-            params: { path: { ...path.value, student_id: one.id } },
-            body,
-          }),
-        ),
-  )
-  if (done) editing.value = null
-}
-
-async function leave(one: StudentOut, back: boolean) {
-  const params = { path: { ...path.value, student_id: one.id } }
-  const done = await send(() =>
-    ask(
-      back
-        ? api.POST('/api/classes/{class_id}/students/{student_id}/return', { params })
-        : api.POST('/api/classes/{class_id}/students/{student_id}/leave', { params }),
-    ),
-  )
-  if (!done) return
-  editing.value = null
-  message.info(
-    back ? `${one.name} is back in the class` : `${one.name} left the class; everything is kept`,
-  )
-}
-
 async function imported(added: number) {
   importing.value = false
-  message.success(`${several(added, 'student')} added`)
+  say(`${several(added, 'student')} added`)
   await refresh()
 }
+useKeys('Class list', [
+  { keys: ['a'], does: 'Add a student', run: () => void (editing.value = 'new') },
+  {
+    keys: ['Escape'],
+    does: 'Close what is open beside the list',
+    typing: true,
+    run: () => (editing.value ? void (editing.value = null) : false),
+  },
+])
 usePageTitle('Class list')
 </script>
 
@@ -100,10 +65,8 @@ usePageTitle('Class list')
         <h1>Class list</h1>
         <span class="quiet">{{ several(present.length, 'student') }}</span>
         <div class="actions">
-          <button class="btn" type="button" @click="importing = !importing">
-            Import a class list
-          </button>
-          <button class="btn" type="button" @click="edit('new')">Add a student</button>
+          <NButton type="primary" @click="editing = 'new'"> Add a student <kbd>A</kbd> </NButton>
+          <NButton @click="importing = !importing">Import a class list</NButton>
         </div>
       </div>
       <ImportTable
@@ -121,13 +84,13 @@ usePageTitle('Class list')
         Import a class list from a file, or paste it from a spreadsheet. Students who come later are
         added one by one.
         <template #steps
-          ><button class="btn main" type="button" @click="importing = true">
+          ><NButton type="primary" @click="importing = true">
             Import a class list
-          </button></template
+          </NButton></template
         >
       </EmptyState>
       <div v-if="data?.length" class="table-scroll">
-        <table class="list">
+        <NTable class="list" size="small">
           <thead>
             <tr>
               <th>Family name</th>
@@ -139,57 +102,42 @@ usePageTitle('Class list')
           </thead>
           <tbody>
             <tr v-for="one in [...present, ...gone]" :key="one.id">
-              <td>{{ one.family_name || '–' }}</td>
-              <td>
+              <td dir="auto">
+                <RouterLink :to="{ name: 'student', params: { classId, studentId: one.id } }">{{
+                  one.family_name || one.given_name
+                }}</RouterLink>
+              </td>
+              <td dir="auto">
                 {{ one.given_name }}
-                <span v-if="one.until" class="tag">left {{ longDay(one.until) }}</span>
+                <Tag v-if="one.until">left {{ longDay(one.until) }}</Tag>
               </td>
               <td class="quiet">{{ one.identifier ?? '–' }}</td>
               <td class="quiet mail">{{ one.email ?? '–' }}</td>
               <td class="num">
-                <button class="link" type="button" @click="edit(one)">
+                <NButton class="link" text @click="editing = one">
                   Change<span class="visually-hidden"> {{ one.name }}</span>
-                </button>
+                </NButton>
               </td>
             </tr>
           </tbody>
-        </table>
+        </NTable>
       </div>
     </div>
-    <aside class="side" aria-label="Beside the list">
-      <form v-if="editing" v-opens="editing" novalidate @submit.prevent="save">
-        <h2>{{ editing === 'new' ? 'Add a student' : editing.name }}</h2>
-        <FormProblem :problem="problem" />
-        <TextField
-          v-for="one in columns"
-          :key="one.field"
-          v-model="body[one.field as keyof typeof body]"
-          :label="one.label"
-          :error="problem?.at(one.field)"
-        />
-        <div class="row">
-          <button class="btn main" type="submit">Save</button>
-          <button class="btn bare" type="button" @click="editing = null">Cancel</button>
-        </div>
-        <p v-if="editing !== 'new'" class="leave small">
-          <button class="link" type="button" @click="leave(editing, Boolean(editing.until))">
-            {{ editing.until ? 'Return to the class' : 'Has left the class' }}
-          </button>
-          <span class="quiet"> Work, marks and evidence are kept.</span>
-        </p>
-      </form>
+    <SidePanel label="Beside the list" :open="editing !== null" @close="editing = null">
+      <StudentForm
+        v-if="editing"
+        :key="editing === 'new' ? 'new' : editing.id"
+        :class-id="classId"
+        :student="editing === 'new' ? null : editing"
+        :columns="columns"
+        @done="editing = null"
+      />
       <ClassSettings v-else-if="klass" :klass="klass" />
-    </aside>
+    </SidePanel>
   </div>
 </template>
 
 <style scoped>
-form h2 {
-  margin-bottom: 12px;
-}
-.leave {
-  margin-top: 18px;
-}
 .mail {
   overflow-wrap: anywhere;
 }

@@ -1,11 +1,14 @@
 <script setup lang="ts">
+import Notice from '@/design/telling/Notice.vue'
+import Tag from '@/design/controls/Tag.vue'
+import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
 import { useSession } from '@/shared/session'
 import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
 import Ladder from '@/design/Ladder.vue'
-import QueryState from '@/design/QueryState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import { day, longDay } from '@/design/format'
 import Expectation from './Expectation.vue'
 import TrailChart from './TrailChart.vue'
@@ -60,11 +63,15 @@ const history = computed(() => {
   <div v-else>
     <div class="row">
       <span class="small quiet">Evidence trail</span>
-      <button class="btn bare small push" type="button" @click="$emit('close')">
+      <NButton class="push" quaternary size="small" @click="$emit('close')">
         Close <kbd>Esc</kbd>
-      </button>
+      </NButton>
     </div>
-    <h2>{{ trail.student }}</h2>
+    <h2 dir="auto">
+      <RouterLink :to="{ name: 'student', params: { classId, studentId } }">{{
+        trail.student
+      }}</RouterLink>
+    </h2>
     <p class="small">{{ trail.code }} · {{ trail.title }}</p>
     <Expectation
       :key="`${studentId} ${outcomeId}`"
@@ -138,8 +145,20 @@ const history = computed(() => {
         >
           <span class="quiet small">{{ day(piece.at, timeZone) }}</span>
           <span>
-            {{ piece.task }} <span v-if="piece.kind === 'observed'" class="tag">observed</span>
-            <span v-if="!piece.counted" class="tag">a later attempt counts</span>
+            <RouterLink
+              v-if="piece.class_id"
+              :to="{
+                name: 'desk',
+                params: { classId: piece.class_id, taskId: piece.task_id, studentId },
+              }"
+              >{{ piece.task }}</RouterLink
+            >
+            <template v-else>{{ piece.task }}</template>
+            <span v-if="piece.class_id !== classId" class="small quiet">
+              in {{ piece.class_name }}</span
+            >
+            <Tag v-if="piece.kind === 'observed'">observed</Tag>
+            <Tag v-if="!piece.counted">a later attempt counts</Tag>
             <span v-for="remark in piece.remarks" :key="remark" class="small quiet remark"
               >“{{ remark }}”</span
             >
@@ -148,10 +167,10 @@ const history = computed(() => {
         </li>
       </ul>
     </template>
-    <p v-else class="notice none">
+    <Notice v-else class="none">
       No evidence yet: nothing marked so far says anything about {{ trail.code }} for
       {{ trail.student }}. That is blank, and not a zero.
-    </p>
+    </Notice>
   </div>
 </template>
 

@@ -1,11 +1,13 @@
 <script setup lang="ts">
+import Notice from '@/design/telling/Notice.vue'
+import { NButton } from 'naive-ui'
 import { ref } from 'vue'
 import { api, ask } from '@/api/client'
 import { useRefresh } from '@/shared/queries'
 import type { TrailOut } from '@/api/schema'
-import TextField from '@/design/TextField.vue'
+import TextField from '@/design/controls/TextField.vue'
 import { longDay } from '@/design/format'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 import { vOpens } from '@/design/focus'
 
 /** Whether an outcome is expected of a student: lift it with a reason, or expect it again. */
@@ -47,11 +49,11 @@ const expectAgain = () =>
 </script>
 
 <template>
-  <p v-if="trail.not_expected" class="notice lifted">
+  <Notice v-if="trail.not_expected" class="lifted">
     <b>Not expected</b> since {{ longDay(trail.not_expected.since) }}:
     {{ trail.not_expected.reason }}. {{ trail.student }} is not counted here.
-    <button v-if="now" class="link" type="button" @click="expectAgain">Expect it again</button>
-  </p>
+    <NButton v-if="now" class="link" text @click="expectAgain">Expect it again</NButton>
+  </Notice>
   <form v-else-if="reason !== null" v-opens novalidate @submit.prevent="lift">
     <TextField
       v-model="reason"
@@ -60,18 +62,16 @@ const expectAgain = () =>
       :error="problem?.at('reason')"
     />
     <div class="row">
-      <button class="btn main" type="submit">Not expected</button>
-      <button class="btn bare" type="button" @click="reason = null">Cancel</button>
+      <NButton type="primary" attr-type="submit">Not expected</NButton>
+      <NButton quaternary @click="reason = null">Cancel</NButton>
     </div>
   </form>
   <p v-else-if="now" class="small">
-    <button class="link quiet" type="button" @click="reason = ''">
-      Not expected of this student …
-    </button>
+    <NButton class="link quiet" text @click="reason = ''"> Not expected of this student … </NButton>
   </p>
-  <p v-if="problem && !problem.at('reason')" class="notice clay" role="alert">
+  <Notice v-if="problem && !problem.at('reason')" clay role="alert">
     {{ problem.message }}
-  </p>
+  </Notice>
 </template>
 
 <style scoped>

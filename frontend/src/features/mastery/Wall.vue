@@ -1,10 +1,16 @@
 <script setup lang="ts">
+import SidePanel from '@/design/controls/SidePanel.vue'
+import DateField from '@/design/controls/DateField.vue'
+import Tag from '@/design/controls/Tag.vue'
+import LinkButton from '@/design/controls/LinkButton.vue'
+import { NButton } from 'naive-ui'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
 import { useSession } from '@/shared/session'
-import EmptyState from '@/design/EmptyState.vue'
-import QueryState from '@/design/QueryState.vue'
+import EmptyState from '@/design/telling/EmptyState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
+import { isLost } from '@/design/focus'
 import { longDay, today } from '@/design/format'
 import EvidenceTrail from './EvidenceTrail.vue'
 import WallGrid from './WallGrid.vue'
@@ -47,8 +53,11 @@ function choose(row: number, column: number) {
   void router.replace({ query: { ...route.query, student: student.id, outcome: outcome.id } })
 }
 
-function close() {
-  void router.replace({ query: { ...route.query, student: undefined, outcome: undefined } })
+async function close() {
+  const before = at.value
+  await router.replace({ query: { ...route.query, student: undefined, outcome: undefined } })
+  await nextTick()
+  if (before && isLost()) grid.value?.focus(before.row, before.column)
 }
 
 function move(rowBy: number, columnBy: number): boolean {
@@ -75,7 +84,7 @@ useKeys('Mastery wall', [
   {
     keys: ['Escape'],
     does: 'Close the evidence trail',
-    run: () => (chosen.value ? close() : false),
+    run: () => (chosen.value ? void close() : false),
   },
 ])
 usePageTitle('Mastery wall')
@@ -93,14 +102,11 @@ usePageTitle('Mastery wall')
             title="Change the method"
             >{{ data.method.name }}</RouterLink
           >
-          <span v-for="cut in masteryCuts" :key="cut" class="tag">Mastery from {{ cut }}</span>
+          <Tag v-for="cut in masteryCuts" :key="cut">Mastery from {{ cut }}</Tag>
         </template>
         <div class="actions">
-          <label class="row small as-of"
-            >As of
-            <input v-model="shownDay" class="input" type="date" :max="now" aria-label="As of" />
-          </label>
-          <button v-if="asOf" class="btn bare" type="button" @click="asOf = ''">Today</button>
+          <DateField v-model="shownDay" class="as-of" label="As of" :max="now" beside />
+          <NButton v-if="asOf" quaternary @click="asOf = ''">Today</NButton>
         </div>
       </div>
       <QueryState :error="error" :pending="isPending" @again="refetch()" />
@@ -108,8 +114,8 @@ usePageTitle('Mastery wall')
         <EmptyState v-if="!data.outcomes.length" title="No outcomes to read mastery of">
           The wall shows students down the side and outcomes across.
           <template #steps
-            ><RouterLink class="btn main" :to="{ name: 'outcomes', params: { classId } }"
-              >Write the outcomes</RouterLink
+            ><LinkButton main :to="{ name: 'outcomes', params: { classId } }"
+              >Write the outcomes</LinkButton
             ></template
           >
         </EmptyState>
@@ -121,8 +127,8 @@ usePageTitle('Mastery wall')
         >
           The wall shows students down the side and outcomes across.
           <template #steps
-            ><RouterLink class="btn main" :to="{ name: 'students', params: { classId } }"
-              >See the class list</RouterLink
+            ><LinkButton main :to="{ name: 'students', params: { classId } }"
+              >See the class list</LinkButton
             ></template
           >
         </EmptyState>
@@ -145,7 +151,7 @@ usePageTitle('Mastery wall')
         </p>
       </template>
     </div>
-    <aside v-if="chosen" class="side" aria-label="Evidence trail">
+    <SidePanel v-if="chosen" label="Evidence trail" open @close="close">
       <EvidenceTrail
         :key="`${chosen.student.id} ${chosen.outcome.id} ${asOf}`"
         :class-id="classId"
@@ -154,7 +160,7 @@ usePageTitle('Mastery wall')
         :as-of="asOf"
         @close="close"
       />
-    </aside>
+    </SidePanel>
   </div>
 </template>
 

@@ -1,3 +1,6 @@
 import { inClass } from '@/shared/inClass'
 
-export const routes = [inClass('mastery', 'mastery', () => import('./Wall.vue'))]
+export const routes = [
+  inClass('mastery', 'mastery', () => import('./Wall.vue')),
+  inClass('student', 'students/:studentId(\\d+)', () => import('./StudentPage.vue')),
+]

@@ -1,6 +1,7 @@
 import { useQuery } from '@pinia/colada'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { api, ask } from '@/api/client'
+import { useNameOrder } from '@/shared/order'
 import { keys } from '@/shared/queries'
 import type { ScaleOut, WallOut } from '@/api/schema'
 
@@ -42,13 +43,17 @@ export function useWall(classId: MaybeRefOrGetter<number>, asOf: MaybeRefOrGette
       ),
     placeholderData: (before) => before,
   })
+  const { byName } = useNameOrder()
   const rows = computed<WallRow[]>(() => {
     const wall = query.data.value
     if (!wall) return []
     const width = wall.outcomes.length
-    return wall.students.map((student, row) => ({
+    const rowOf = new Map(wall.students.map((student, row) => [student.id, row]))
+    return byName(wall.students).map((student) => ({
       student,
-      cells: wall.outcomes.map((_, column) => cellAt(wall, row * width + column)),
+      cells: wall.outcomes.map((_, column) =>
+        cellAt(wall, rowOf.get(student.id)! * width + column),
+      ),
     }))
   })
   const columns = computed<WallColumn[]>(() => {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Notice from '@/design/telling/Notice.vue'
 import type { MethodPreviewOut, ScaleOut } from '@/api/schema'
 import LevelChanges from '@/shared/LevelChanges.vue'
 import { several } from '@/design/format'
@@ -8,7 +9,7 @@ defineProps<{ preview: MethodPreviewOut; scales: ScaleOut[]; dirty: boolean }>()
 </script>
 
 <template>
-  <div v-for="cut in preview.hard_cuts" :key="cut.scale" class="notice clay">
+  <Notice v-for="cut in preview.hard_cuts" :key="cut.scale" clay>
     <b>{{ cut.scale }} is cut at the values.</b> Under an average, after one “{{ cut.below }}” it
     takes
     <template v-if="cut.pieces">{{ several(cut.pieces, 'piece') }} of “{{ cut.level }}”</template>
@@ -17,6 +18,6 @@ defineProps<{ preview: MethodPreviewOut; scales: ScaleOut[]; dirty: boolean }>()
     <RouterLink :to="{ name: 'scales', query: { scale: cut.scale_id, cut: 'three-quarters' } }"
       >Cut three quarters of the way up …</RouterLink
     >
-  </div>
+  </Notice>
   <LevelChanges v-if="dirty" :changes="preview.changes" :scales="scales" />
 </template>

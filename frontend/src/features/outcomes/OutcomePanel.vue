@@ -1,18 +1,19 @@
 <script setup lang="ts">
+import { say } from '@/design/telling/messages'
+import SelectField from '@/design/controls/SelectField.vue'
 import { watchDebounced } from '@vueuse/core'
-import { useMessage } from 'naive-ui'
+import { NButton, NCheckbox } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import { useRefresh } from '@/shared/queries'
 import type { ClassOut, MethodPreviewOut, OutcomeOut, ScaleOut, StrandOut } from '@/api/schema'
-import Field from '@/design/Field.vue'
-import FormProblem from '@/design/FormProblem.vue'
+import FormProblem from '@/design/telling/FormProblem.vue'
 import { several } from '@/design/format'
-import { useDraft } from '@/shared/useDraft'
-import TextField from '@/design/TextField.vue'
+import { useDraft } from '@/shared/forms/useDraft'
+import TextField from '@/design/controls/TextField.vue'
 import MethodFields from './MethodFields.vue'
 import MethodPreview from './MethodPreview.vue'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 import { vOpens } from '@/design/focus'
 
 /** One outcome's words, strand, own method and minimum of evidence. */
@@ -26,13 +27,13 @@ const props = defineProps<{
   ownPage?: boolean
 }>()
 const emit = defineEmits<{ done: [id?: number] }>()
-const message = useMessage()
-const { problem, send } = useSending(useRefresh().outcomes)
-const form = useDraft(() => {
+const refresh = useRefresh().outcomes
+const { problem, send } = useSending(refresh)
+const form = useDraft('outcome', () => {
   const { outcome } = props
   const { kind, newest, last } = outcome?.method ?? props.klass.method
   return {
-    id: outcome?.id ?? 0,
+    id: outcome?.id ?? `new in ${props.klass.id}`,
     version: outcome?.version ?? 0,
     body: {
       code: outcome?.code ?? '',
@@ -94,10 +95,32 @@ async function save() {
   const { code, title, description, strand_id } = body
   const words = { code, title, description, strand_id }
   let made: number | undefined
+  // Another rule or scale may take mastery away.
+  const moved = methodChanged.value
+  const before = props.outcome
+  const putBack = async () => {
+    if (!before) return
+    const { code, title, description, strand_id, minimum, scale_id } = before
+    const method = before.method && {
+      kind: before.method.kind,
+      newest: before.method.newest,
+      last: before.method.last,
+    }
+    const version = props.outcome?.version ?? 0
+    const body = { code, title, description, strand_id, minimum, scale_id, method, version }
+    await ask(
+      api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}', {
+        params: { path: path.value },
+        body,
+      }),
+    )
+    await refresh()
+  }
   const done = await send(async () => {
     if (!props.outcome) {
       const options = { params: { path: path.value }, body: words }
       made = (await ask(api.POST('/api/classes/{class_id}/outcomes', options))).id
+      form.saved()
       return
     }
     await ask(
@@ -109,21 +132,29 @@ async function save() {
     form.saved()
   })
   if (!done) return
-  message.success(made ? `${code} is added` : 'Saved')
+  if (made) say(`${code} is added`)
+  else say('Saved', moved ? { work: putBack, undone: `${code} is as it was` } : undefined)
   if (made) emit('done', made)
 }
 
-async function retire(retired: boolean) {
-  const done = await send(() =>
-    ask(
-      api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}/retired', {
-        params: { path: path.value },
-        body: { retired },
-      }),
-    ),
+const setRetired = (retired: boolean) =>
+  ask(
+    api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}/retired', {
+      params: { path: path.value },
+      body: { retired },
+    }),
   )
-  if (!done) return
-  message.info(retired ? `${body.code} is retired; its evidence is kept` : `${body.code} is back`)
+
+async function retire(retired: boolean) {
+  const { code } = body
+  if (!(await send(() => setRetired(retired)))) return
+  const words = (now: boolean) =>
+    now ? `${code} is retired; its evidence is kept` : `${code} is taught again`
+  const work = async () => {
+    await setRetired(!retired)
+    await refresh()
+  }
+  say(words(retired), { work, undone: words(!retired) })
 }
 </script>
 
@@ -137,9 +168,7 @@ async function retire(retired: boolean) {
         :to="{ name: 'outcome', params: { classId: klass.id, outcomeId: outcome.id } }"
         >where it is assessed</RouterLink
       >
-      <button v-if="!ownPage" class="btn bare push" type="button" @click="emit('done')">
-        Close
-      </button>
+      <NButton v-if="!ownPage" class="push" quaternary @click="emit('done')"> Close </NButton>
     </div>
     <FormProblem :problem="problem" :draft="form" />
     <TextField
@@ -147,13 +176,13 @@ async function retire(retired: boolean) {
       label="Code"
       hint="Short, as you say it: W1"
       :error="problem?.at('code')"
-      class="code"
+      short
     />
     <TextField
       v-model="body.title"
       label="Title"
       :error="problem?.at('title')"
-      rows="2"
+      :rows="2"
       placeholder="I can …"
       multiline
     />
@@ -161,29 +190,23 @@ async function retire(retired: boolean) {
       v-model="body.description"
       label="Description"
       :error="problem?.at('description')"
-      rows="3"
+      :rows="3"
       multiline
     />
-    <Field v-slot="f" label="Strand" :error="problem?.at('strand_id')">
-      <select :id="f.id" v-model="body.strand_id" class="input">
-        <option :value="null">in no strand</option>
-        <option v-for="strand in strands" :key="strand.id" :value="strand.id">
-          {{ strand.title }}
-        </option>
-      </select>
-    </Field>
+    <SelectField v-model="body.strand_id" label="Strand" :error="problem?.at('strand_id')">
+      <option :value="null">in no strand</option>
+      <option v-for="strand in strands" :key="strand.id" :value="strand.id">
+        {{ strand.title }}
+      </option>
+    </SelectField>
     <template v-if="outcome">
-      <Field v-slot="f" label="Scale" :error="problem?.at('scale_id')">
-        <select :id="f.id" v-model="body.scale_id" class="input">
-          <option v-for="one in scales" :key="one.id" :value="one.id">
-            {{ one.name }} ({{ several(one.levels.length, 'level') }})
-          </option>
-        </select>
-      </Field>
+      <SelectField v-model="body.scale_id" label="Scale" :error="problem?.at('scale_id')">
+        <option v-for="one in scales" :key="one.id" :value="one.id">
+          {{ one.name }} ({{ several(one.levels.length, 'level') }})
+        </option>
+      </SelectField>
       <div class="field">
-        <label class="row own"
-          ><input v-model="body.own" type="checkbox" /> A method of its own</label
-        >
+        <NCheckbox class="own" v-model:checked="body.own">A method of its own</NCheckbox>
         <span v-if="!body.own" class="small quiet">Now the class’s: {{ klass.method.name }}</span>
       </div>
       <MethodFields
@@ -197,7 +220,7 @@ async function retire(retired: boolean) {
         label="Minimum of evidence"
         hint="From so many different tasks before it counts"
         :error="problem?.at('minimum')"
-        class="code"
+        short
         type="number"
         min="1"
         max="20"
@@ -210,10 +233,10 @@ async function retire(retired: boolean) {
       :dirty="methodChanged"
     />
     <div class="row">
-      <button class="btn main" type="submit">{{ outcome ? 'Save' : 'Add' }}</button>
-      <button v-if="outcome" class="btn bare push" type="button" @click="retire(!outcome.retired)">
+      <NButton type="primary" attr-type="submit">{{ outcome ? 'Save' : 'Add' }}</NButton>
+      <NButton v-if="outcome" class="push" quaternary @click="retire(!outcome.retired)">
         {{ outcome.retired ? 'Restore' : 'Retire' }}
-      </button>
+      </NButton>
     </div>
   </form>
 </template>
@@ -221,9 +244,6 @@ async function retire(retired: boolean) {
 <style scoped>
 .head {
   margin-bottom: 10px;
-}
-.code {
-  width: 110px;
 }
 .own {
   font-weight: 600;

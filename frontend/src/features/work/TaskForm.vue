@@ -1,23 +1,26 @@
 <script setup lang="ts">
+import { say } from '@/design/telling/messages'
+import DateField from '@/design/controls/DateField.vue'
+import SelectField from '@/design/controls/SelectField.vue'
+import Notice from '@/design/telling/Notice.vue'
 import { useQuery } from '@pinia/colada'
-import { useMessage } from 'naive-ui'
+import { NButton, NCheckbox } from 'naive-ui'
 import { computed } from 'vue'
 import { useSession } from '@/shared/session'
 import { api, ask } from '@/api/client'
 import { keys, useRefresh } from '@/shared/queries'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 import type { TaskKind, TaskOut } from '@/api/schema'
-import Field from '@/design/Field.vue'
-import FormProblem from '@/design/FormProblem.vue'
-import TextField from '@/design/TextField.vue'
+import Field from '@/design/controls/Field.vue'
+import FormProblem from '@/design/telling/FormProblem.vue'
+import TextField from '@/design/controls/TextField.vue'
 import { localInput } from '@/design/format'
-import { useDraft } from '@/shared/useDraft'
+import { useDraft } from '@/shared/forms/useDraft'
 import { vOpens } from '@/design/focus'
 
 /** Setting a task, or changing one. */
 const props = defineProps<{ classId: number; task?: TaskOut }>()
 const emit = defineEmits<{ done: [taskId?: number] }>()
-const message = useMessage()
 const { timeZone } = useSession()
 const { data: rubrics } = useQuery({ key: keys.rubrics, query: () => ask(api.GET('/api/rubrics')) })
 const finals = computed(() =>
@@ -26,8 +29,8 @@ const finals = computed(() =>
   ),
 )
 const { problem, busy, send } = useSending(useRefresh().tasks)
-const draft = useDraft(() => ({
-  id: props.task?.id ?? 0,
+const draft = useDraft('task', () => ({
+  id: props.task?.id ?? `new in ${props.classId}`,
   version: props.task?.version ?? 0,
   body: {
     title: props.task?.title ?? '',
@@ -74,7 +77,7 @@ async function save() {
         }),
       )
       draft.saved()
-      message.success('Saved')
+      say('Saved')
       emit('done')
     } else {
       const { id } = await ask(
@@ -83,6 +86,7 @@ async function save() {
           body: sent,
         }),
       )
+      draft.saved()
       emit('done', id)
     }
   })
@@ -93,7 +97,7 @@ async function save() {
   <form v-opens="!task" novalidate @submit.prevent="save">
     <div class="row head">
       <h2>{{ task ? 'The task' : 'New task' }}</h2>
-      <button v-if="!task" class="btn bare push" type="button" @click="emit('done')">Close</button>
+      <NButton v-if="!task" class="push" quaternary @click="emit('done')">Close</NButton>
     </div>
     <FormProblem :problem="problem" :draft="draft" />
     <TextField v-model="body.title" label="Title" :error="problem?.at('title')" />
@@ -101,15 +105,13 @@ async function save() {
       v-model="body.instructions"
       label="Instructions"
       :error="problem?.at('instructions')"
-      rows="4"
+      :rows="4"
       multiline
     />
-    <Field v-slot="f" label="Kind" :error="problem?.at('kind')">
-      <select :id="f.id" v-model="body.kind" class="input" :aria-describedby="f.describedby">
-        <option value="handed-in">Handed in</option>
-        <option value="observed">Observed in the room; nothing is handed in</option>
-      </select>
-    </Field>
+    <SelectField v-model="body.kind" label="Kind" :error="problem?.at('kind')">
+      <option value="handed-in">Handed in</option>
+      <option value="observed">Observed in the room; nothing is handed in</option>
+    </SelectField>
     <Field
       v-slot="f"
       label="Rubric"
@@ -127,35 +129,35 @@ async function save() {
         <option v-for="one in finals" :key="one.id" :value="one.id">{{ one.title }}</option>
       </select>
     </Field>
-    <p v-if="body.rubric_id && foreign.length" class="notice clay fit" role="status">
+    <Notice v-if="body.rubric_id && foreign.length" clay class="fit" role="status">
       This class does not teach {{ foreign.join(', ') }} of this rubric: marks say nothing about
-      them here. In Rubrics, “Copy” makes one that fits this class.
-    </p>
-    <TextField
+      them here. Copy it in Rubrics to have one that fits this class.
+    </Notice>
+    <DateField
       v-model="body.due"
       label="Due"
-      :hint="`By the clock of ${timeZone}; may be left open.`"
+      :hint="`By the clock of ${timeZone}. Leave it empty for no due time.`"
       :error="problem?.at('due_at')"
-      type="datetime-local"
+      time
     />
     <TextField
       v-model="body.points"
       label="Points"
       :hint="
         task
-          ? `Now ${task.points}. Left open: the rubric’s highest points.`
-          : 'Left open: the rubric’s highest points.'
+          ? `Now ${task.points}. Leave it empty to use the rubric’s highest points.`
+          : 'Leave it empty to use the rubric’s highest points.'
       "
       :error="problem?.at('points')"
-      class="points"
+      short
       inputmode="decimal"
     />
-    <label class="row practice"
-      ><input v-model="body.practice" type="checkbox" /> Practice: marked, but no evidence</label
+    <NCheckbox class="practice" v-model:checked="body.practice"
+      >Practice: marked, but no evidence</NCheckbox
     >
-    <button class="btn main" type="submit" :disabled="busy">
+    <NButton type="primary" attr-type="submit" :disabled="busy">
       {{ task ? 'Save' : 'Set the task' }}
-    </button>
+    </NButton>
   </form>
 </template>
 
@@ -166,10 +168,8 @@ async function save() {
 .fit {
   margin: -4px 0 12px;
 }
-.points {
-  width: 110px;
-}
 .practice {
+  display: flex;
   margin-bottom: 14px;
 }
 </style>

@@ -1,14 +1,21 @@
 <script setup lang="ts">
+import Notice from '@/design/telling/Notice.vue'
+import Tag from '@/design/controls/Tag.vue'
+import LinkButton from '@/design/controls/LinkButton.vue'
+import { NButton, NCheckbox, NTable } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useSession } from '@/shared/session'
 import { api, ask } from '@/api/client'
+import { useNameOrder } from '@/shared/order'
 import { keys, useRefresh } from '@/shared/queries'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 import type { StudentAtTaskOut } from '@/api/schema'
-import QueryState from '@/design/QueryState.vue'
-import { dayAndTime, several } from '@/design/format'
+import Menu from '@/design/controls/Menu.vue'
+import { say } from '@/design/telling/messages'
+import QueryState from '@/design/telling/QueryState.vue'
+import { day, dayAndTime, duration, several } from '@/design/format'
 import TaskForm from './TaskForm.vue'
 import TimesForm from './TimesForm.vue'
 import WorkForm from './WorkForm.vue'
@@ -35,12 +42,19 @@ const observed = computed(() => task.value?.kind === 'observed')
 /** Whose time is to be corrected. */
 const picked = ref<number[]>([])
 const correcting = ref(false)
-const dated = computed(() => task.value?.where.filter((one) => one.dating) ?? [])
+const { byName } = useNameOrder()
+const students = computed(() => byName(task.value?.where ?? []))
+const dated = computed(() => students.value.filter((one) => one.dating))
 const chosen = computed(() => dated.value.filter((one) => picked.value.includes(one.id)))
 const all = computed({
   get: () => dated.value.length > 0 && chosen.value.length === dated.value.length,
   set: (on) => (picked.value = on ? dated.value.map((one) => one.id) : []),
 })
+
+function pick(studentId: number, on: boolean) {
+  picked.value = picked.value.filter((one) => one !== studentId)
+  if (on) picked.value.push(studentId)
+}
 
 async function corrected() {
   correcting.value = false
@@ -55,18 +69,51 @@ function howDated(student: StudentAtTaskOut): string {
   ]
 }
 
-const excuse = (student: StudentAtTaskOut) =>
-  send(() =>
-    ask(
-      api.PUT('/api/tasks/{task_id}/students/{student_id}/excused', {
-        params: { path: { task_id: props.taskId, student_id: student.id } },
-        body: { excused: student.state !== 'excused' },
-      }),
-    ),
+const setExcused = (studentId: number, excused: boolean) =>
+  ask(
+    api.PUT('/api/tasks/{task_id}/students/{student_id}/excused', {
+      params: { path: { task_id: props.taskId, student_id: studentId } },
+      body: { excused },
+    }),
   )
+
+/** Excuse a student, or no longer; what that does to what is marked is said, and can be undone. */
+async function excuse(student: StudentAtTaskOut) {
+  const excused = student.state !== 'excused'
+  if (!(await send(() => setExcused(student.id, excused)))) return
+  const marked = student.state === 'done' ? '; the mark no longer counts as evidence' : ''
+  say(excused ? `${student.name} is excused${marked}` : `${student.name} is no longer excused`, {
+    work: async () => {
+      await setExcused(student.id, !excused)
+      await refresh()
+    },
+    undone: excused ? `${student.name} is not excused` : `${student.name} is excused again`,
+  })
+}
+
+function rowItems(student: StudentAtTaskOut) {
+  const enter = {
+    text: student.has_work ? 'Replace the work' : 'Enter work',
+    act: () => (entering.value = student.id),
+  }
+  const excused = student.state === 'excused'
+  return [
+    ...(observed.value ? [] : [enter]),
+    {
+      text: excused ? 'No longer excused' : excuseWords(student),
+      act: () => excuse(student),
+    },
+  ]
+}
+
+/** What excusing takes away is said before it is done. */
+function excuseWords(student: StudentAtTaskOut): string {
+  return student.state === 'done' ? 'Excuse: the mark will not count' : 'Excuse'
+}
 
 const removing = useSending()
 async function remove() {
+  const gone = task.value
   const done = await removing.send(() =>
     ask(api.DELETE('/api/tasks/{task_id}', { params: { path: { task_id: props.taskId } } })),
   )
@@ -74,6 +121,17 @@ async function remove() {
   if (!done) return
   await router.push({ name: 'tasks', params: { classId: props.classId } })
   await refresh()
+  if (!gone) return
+  say(`${gone.title} is deleted`, {
+    work: async () => {
+      const { title, instructions, kind, rubric_id, due_at, own_points, practice } = gone
+      const body = { title, instructions, kind, rubric_id, due_at, points: own_points, practice }
+      const path = { class_id: props.classId }
+      await ask(api.POST('/api/classes/{class_id}/tasks', { params: { path }, body }))
+      await refresh()
+    },
+    undone: `${gone.title} is set again`,
+  })
 }
 usePageTitle(() => task.value?.title)
 </script>
@@ -84,12 +142,12 @@ usePageTitle(() => task.value?.title)
     <div class="page">
       <div class="page-head">
         <h1>{{ task.title }}</h1>
-        <span v-if="observed" class="tag">observed</span>
-        <span v-if="task.practice" class="tag">practice</span>
+        <Tag v-if="observed">observed</Tag>
+        <Tag v-if="task.practice">practice</Tag>
         <div class="actions">
-          <RouterLink class="btn main" :to="{ name: 'desk', params: { classId, taskId } }">
+          <LinkButton main :to="{ name: 'desk', params: { classId, taskId } }">
             {{ task.to_mark ? `Mark ${task.to_mark}` : 'Open the desk' }}
-          </RouterLink>
+          </LinkButton>
         </div>
       </div>
       <p class="quiet lead">
@@ -105,7 +163,7 @@ usePageTitle(() => task.value?.title)
           >
         </template>
       </p>
-      <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+      <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
       <TimesForm
         v-if="correcting && chosen.length"
         :key="picked.join(' ')"
@@ -115,20 +173,14 @@ usePageTitle(() => task.value?.title)
         @done="corrected"
         @cancel="correcting = false"
       />
-      <p v-else-if="chosen.length" class="row picked">
-        <button class="btn" type="button" @click="correcting = true">
-          Correct the time of {{ several(chosen.length, 'student') }}
-        </button>
-      </p>
       <div class="table-scroll">
-        <table class="list">
+        <NTable class="list" size="small">
           <thead>
             <tr>
               <th class="pick">
-                <input
+                <NCheckbox
                   v-if="dated.length"
-                  v-model="all"
-                  type="checkbox"
+                  v-model:checked="all"
                   aria-label="Choose all whose work is dated"
                 />
               </th>
@@ -139,14 +191,13 @@ usePageTitle(() => task.value?.title)
             </tr>
           </thead>
           <tbody>
-            <template v-for="student in task.where" :key="student.id">
+            <template v-for="student in students" :key="student.id">
               <tr>
                 <td class="pick">
-                  <input
+                  <NCheckbox
                     v-if="student.dating"
-                    v-model="picked"
-                    type="checkbox"
-                    :value="student.id"
+                    :checked="picked.includes(student.id)"
+                    @update:checked="pick(student.id, $event)"
                     :aria-label="`Choose ${student.name}`"
                   />
                 </td>
@@ -155,34 +206,22 @@ usePageTitle(() => task.value?.title)
                     :to="{ name: 'desk', params: { classId, taskId, studentId: student.id } }"
                     >{{ student.name }}</RouterLink
                   >
+                  <Tag v-if="student.left_on">left {{ day(student.left_on, 'UTC') }}</Tag>
                 </td>
                 <td class="quiet">
                   {{ student.done_at ? dayAndTime(student.done_at, timeZone) : '–' }}
-                  <span v-if="howDated(student)" class="tag">{{ howDated(student) }}</span>
+                  <span v-if="student.late_minutes" class="clay"
+                    >{{ duration(student.late_minutes) }} late</span
+                  >
+                  <Tag v-if="howDated(student)">{{ howDated(student) }}</Tag>
                 </td>
                 <td>
-                  <span
-                    class="tag"
-                    :class="{ clay: stateWords(student.state, student.left).clay }"
-                    >{{ stateWords(student.state, student.left).text }}</span
-                  >
+                  <Tag :tone="stateWords(student.state, student.left).clay ? 'clay' : undefined">{{
+                    stateWords(student.state, student.left).text
+                  }}</Tag>
                 </td>
                 <td class="num">
-                  <button
-                    v-if="!observed"
-                    class="link"
-                    type="button"
-                    :aria-expanded="entering === student.id"
-                    @click="entering = entering === student.id ? null : student.id"
-                  >
-                    {{ student.has_work ? 'Replace work' : 'Enter work'
-                    }}<span class="visually-hidden"> of {{ student.name }}</span>
-                  </button>
-                  <template v-if="!observed"> · </template>
-                  <button class="link" type="button" @click="excuse(student)">
-                    {{ student.state === 'excused' ? 'Not excused' : 'Excuse'
-                    }}<span class="visually-hidden"> {{ student.name }}</span>
-                  </button>
+                  <Menu :label="`More on ${student.name}`" small :items="rowItems(student)" />
                 </td>
               </tr>
               <tr v-if="entering === student.id">
@@ -197,17 +236,22 @@ usePageTitle(() => task.value?.title)
               </tr>
             </template>
           </tbody>
-        </table>
+        </NTable>
       </div>
-      <p v-if="!task.where.length" class="notice">
+      <p v-if="chosen.length && !correcting" class="row picked">
+        <b>{{ several(chosen.length, 'student') }} chosen</b>
+        <NButton @click="correcting = true">Correct the time</NButton>
+        <NButton quaternary @click="picked = []">Choose none</NButton>
+      </p>
+      <Notice v-if="!task.where.length">
         Nobody is in the class yet.
         <RouterLink :to="{ name: 'students', params: { classId } }">Import a class list</RouterLink>
-      </p>
+      </Notice>
     </div>
     <aside class="side" aria-label="The task">
       <TaskForm :class-id="classId" :task="task" />
-      <p v-if="!task.handed_in" class="delete small">
-        <button class="link" type="button" @click="remove">Delete this task</button>
+      <p v-if="!task.where.some((one) => one.dating)" class="delete small">
+        <NButton class="link" text @click="remove">Delete this task</NButton>
         <span class="quiet"> Nobody has work or a mark on it.</span>
       </p>
     </aside>
@@ -221,16 +265,18 @@ usePageTitle(() => task.value?.title)
 .pick {
   width: 28px;
 }
-.pick input {
-  vertical-align: middle;
-}
 @media (max-width: 560px) {
   .pick {
     display: none;
   }
 }
 .picked {
-  margin-bottom: 10px;
+  position: sticky;
+  bottom: 0;
+  padding: 10px 0;
+  background: var(--paper);
+  border-top: 1px solid var(--edge);
+  z-index: 1;
 }
 .delete {
   margin-top: 18px;

@@ -1,22 +1,22 @@
 <script setup lang="ts">
+import SidePanel from '@/design/controls/SidePanel.vue'
+import TextField from '@/design/controls/TextField.vue'
+import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
-import { useSession } from '@/shared/session'
 import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
-import EmptyState from '@/design/EmptyState.vue'
-import Progress from '@/design/Progress.vue'
-import QueryState from '@/design/QueryState.vue'
-import { dayAndTime } from '@/design/format'
+import EmptyState from '@/design/telling/EmptyState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
+import { plain } from '@/design/format'
 import TaskForm from './TaskForm.vue'
-import { countWords } from '@/shared/states'
+import TaskRow from './TaskRow.vue'
 import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
 const router = useRouter()
-const { timeZone } = useSession()
 const { data, error, isPending, refetch } = useQuery({
   key: () => keys.tasks(props.classId),
   query: () =>
@@ -25,13 +25,39 @@ const { data, error, isPending, refetch } = useQuery({
     ),
 })
 const making = ref(false)
+const wanted = ref('')
+const shown = computed(() => {
+  const words = plain(wanted.value).split(/\s+/).filter(Boolean)
+  return (data.value ?? []).filter((task) =>
+    words.every((word) => plain(`${task.title} ${task.rubric_title}`).includes(word)),
+  )
+})
+/** In the server's order: what waits first, then what is coming, then what is past. */
+const STAGES = { 'to-mark': 'To mark', coming: 'Open and coming', past: 'Past' }
+const groups = computed(() =>
+  Object.entries(STAGES)
+    .map(([stage, title]) => ({
+      stage,
+      title,
+      tasks: shown.value.filter((task) => task.stage === stage),
+    }))
+    .filter((group) => group.tasks.length),
+)
 
 function made(taskId?: number) {
   making.value = false
   if (taskId) void router.push({ name: 'task', params: { classId: props.classId, taskId } })
 }
 
-useKeys('Tasks', [{ keys: ['a'], does: 'Set a task', run: () => void (making.value = true) }])
+useKeys('Tasks', [
+  { keys: ['a'], does: 'Set a task', run: () => void (making.value = true) },
+  {
+    keys: ['Escape'],
+    does: 'Close what is open beside the list',
+    typing: true,
+    run: () => (making.value ? void (making.value = false) : false),
+  },
+])
 usePageTitle('Tasks')
 </script>
 
@@ -41,9 +67,16 @@ usePageTitle('Tasks')
       <div class="page-head">
         <h1>Tasks</h1>
         <div class="actions">
-          <button class="btn main" type="button" @click="making = true">
-            Set a task <kbd>A</kbd>
-          </button>
+          <TextField
+            v-if="(data?.length ?? 0) > 5"
+            v-model="wanted"
+            class="search"
+            label="Search the tasks"
+            placeholder="Search title and rubric"
+            type="search"
+            bare
+          />
+          <NButton type="primary" @click="making = true"> Set a task <kbd>A</kbd> </NButton>
         </div>
       </div>
       <QueryState :error="error" :pending="isPending" @again="refetch()" />
@@ -51,70 +84,37 @@ usePageTitle('Tasks')
         A task is work that is set: handed in, or observed in the room. It is marked with a final
         rubric, and what is marked becomes evidence.
         <template #steps
-          ><button class="btn main" type="button" @click="making = true">
-            Set the first task
-          </button></template
+          ><NButton type="primary" @click="making = true"> Set the first task </NButton></template
         >
       </EmptyState>
-      <div v-if="data?.length" class="table-scroll">
-        <table class="list">
-          <thead>
-            <tr>
-              <th>Task</th>
-              <th>Rubric</th>
-              <th>Due</th>
-              <th>Where it stands</th>
-              <th class="num">To mark</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="task in data" :key="task.id">
-              <td>
-                <RouterLink :to="{ name: 'task', params: { classId, taskId: task.id } }"
-                  ><b>{{ task.title }}</b></RouterLink
-                >
-                <span v-if="task.kind === 'observed'" class="tag">observed</span>
-                <span v-if="task.practice" class="tag">practice</span>
-              </td>
-              <td>
-                <RouterLink
-                  class="quiet"
-                  :to="{ name: 'rubric', params: { classId, rubricId: task.rubric_id } }"
-                  >{{ task.rubric_title }}</RouterLink
-                >
-              </td>
-              <td class="due">
-                {{ task.due_at ? dayAndTime(task.due_at, timeZone) : 'no due time' }}
-              </td>
-              <td>
-                <Progress :done="task.done" :of="task.students - task.missing - task.excused" />
-                <span class="small quiet">{{ countWords(task) }}</span>
-              </td>
-              <td class="num">
-                <RouterLink
-                  v-if="task.to_mark"
-                  class="btn"
-                  :to="{ name: 'desk', params: { classId, taskId: task.id } }"
-                  >Mark {{ task.to_mark }}</RouterLink
-                >
-                <span v-else class="quiet">{{ task.done ? 'all marked' : '–' }}</span>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <p v-if="wanted && !shown.length" class="quiet">No task has “{{ wanted }}” in it.</p>
+      <section v-for="group in groups" :key="group.stage" :aria-label="group.title">
+        <h2>{{ group.title }}</h2>
+        <ul>
+          <TaskRow v-for="task in group.tasks" :key="task.id" :task="task" :class-id="classId" />
+        </ul>
+      </section>
     </div>
-    <aside v-if="making" class="side" aria-label="New task">
+    <SidePanel v-if="making" label="New task" open @close="making = false">
       <TaskForm :class-id="classId" @done="made" />
-    </aside>
+    </SidePanel>
   </div>
 </template>
 
 <style scoped>
-td .tag {
-  margin-left: 8px;
+.search {
+  width: 240px;
 }
-.due {
-  white-space: nowrap;
+section {
+  margin-bottom: 18px;
+}
+section h2 {
+  border-bottom: 1px solid var(--edge);
+  padding-bottom: 4px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
 }
 </style>

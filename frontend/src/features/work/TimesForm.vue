@@ -1,12 +1,15 @@
 <script setup lang="ts">
+import DateField from '@/design/controls/DateField.vue'
+import { NButton } from 'naive-ui'
 import { ref } from 'vue'
 import { api, ask } from '@/api/client'
 import { useSession } from '@/shared/session'
 import type { StudentAtTaskOut } from '@/api/schema'
-import FormProblem from '@/design/FormProblem.vue'
-import TextField from '@/design/TextField.vue'
+import FormProblem from '@/design/telling/FormProblem.vue'
 import { localInput, several } from '@/design/format'
-import { useSending } from '@/shared/useSending'
+import { say } from '@/design/telling/messages'
+import { useRefresh } from '@/shared/queries'
+import { useSending } from '@/shared/forms/useSending'
 import { vOpens } from '@/design/focus'
 
 /** Correcting when work was done, for one, several or all: what evidence is dated by. */
@@ -16,17 +19,30 @@ const { timeZone } = useSession()
 const doneAt = ref(localInput(props.students[0]?.done_at ?? props.dueAt, timeZone.value))
 const { problem, send } = useSending()
 
+const refresh = useRefresh().tasks
 async function save(done_at: string | null) {
   const student_ids = props.students.map((one) => one.id)
-  const done = await send(() =>
+  const path = { task_id: props.taskId }
+  const set = (at: string | null) =>
     ask(
       api.PUT('/api/tasks/{task_id}/times', {
-        params: { path: { task_id: props.taskId } },
-        body: { student_ids, done_at },
+        params: { path },
+        body: { student_ids, done_at: at },
       }),
-    ),
+    )
+  // What was corrected before has a time that is not known here.
+  const whole = done_at !== null && props.students.every((one) => !one.corrected)
+  if (!(await send(() => set(done_at)))) return
+  const work = async () => {
+    await set(null)
+    await refresh()
+  }
+  const who = several(student_ids.length, 'student')
+  say(
+    done_at === null ? 'The correction is undone' : `The time of ${who} is corrected`,
+    whole ? { work, undone: 'The times are as they were' } : undefined,
   )
-  if (done) emit('done')
+  emit('done')
 }
 </script>
 
@@ -44,24 +60,14 @@ async function save(done_at: string | null) {
     </p>
     <FormProblem :problem="problem" />
     <div class="row parts">
-      <TextField
-        v-model="doneAt"
-        label="Done"
-        :error="problem?.at('done_at')"
-        type="datetime-local"
-      />
-      <button class="btn main" type="submit" :disabled="!doneAt">
+      <DateField v-model="doneAt" label="Done" :error="problem?.at('done_at')" time />
+      <NButton type="primary" attr-type="submit" :disabled="!doneAt">
         Set the time for {{ several(students.length, 'student') }}
-      </button>
-      <button
-        v-if="students.some((one) => one.corrected)"
-        class="btn"
-        type="button"
-        @click="save(null)"
-      >
+      </NButton>
+      <NButton v-if="students.some((one) => one.corrected)" @click="save(null)">
         Undo the correction
-      </button>
-      <button class="btn bare" type="button" @click="emit('cancel')">Cancel</button>
+      </NButton>
+      <NButton quaternary @click="emit('cancel')">Cancel</NButton>
     </div>
   </form>
 </template>

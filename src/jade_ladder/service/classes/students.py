@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from datetime import date
 
 from jade_ladder.core.errors import NotAllowed, Refused
 from jade_ladder.formats.class_list import StudentLine
@@ -69,14 +70,23 @@ def change_student(caller: Teacher, class_id: int, student_id: int, line: Studen
         )
 
 
-def remove_student(caller: Teacher, class_id: int, student_id: int) -> None:
-    """End a student's time in a class today; everything of theirs is kept."""
+def set_left(caller: Teacher, class_id: int, student_id: int, left_on: date | None) -> None:
+    """Say on which day a student left a class, the first no longer in it, today or earlier; None:
+    they did not. Everything of theirs is kept.
+    """
     with caller.transaction() as db:
         own_class(db, caller, class_id)
-        person = own_student(db, class_id, student_id)
-        day = today(db, caller)
-        student_store.end_membership(db, class_id, student_id, day)
-        caller.log(db, "membership", person.id, class_id, {"until": day})
+        own_student(db, class_id, student_id)
+        if left_on is not None:
+            since = student_store.latest_membership(db, class_id, student_id).since
+            if left_on > today(db, caller):
+                raise Refused("That day is still to come: choose today or a day before", "left_on")
+            if left_on < since:
+                raise Refused(
+                    f"They came on {since.day} {since:%B %Y}: choose that day or later", "left_on"
+                )
+        student_store.set_left(db, class_id, student_id, left_on)
+        caller.log(db, "membership", student_id, class_id, {"until": left_on})
 
 
 def bring_back_student(caller: Teacher, class_id: int, student_id: int) -> None:
@@ -84,8 +94,6 @@ def bring_back_student(caller: Teacher, class_id: int, student_id: int) -> None:
     with caller.transaction() as db:
         own_class(db, caller, class_id)
         own_student(db, class_id, student_id)
-        if any(
-            s.id == student_id and s.until is None for s in student_store.students(db, class_id)
-        ):
+        if student_store.latest_membership(db, class_id, student_id).until is None:
             raise Refused("This student is in the class already")
         student_store.add_member(db, class_id, student_id, "student", today(db, caller))

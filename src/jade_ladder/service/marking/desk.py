@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
-from math import ceil
 
 from jade_ladder.core.errors import NotFound
 from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_task
+from jade_ladder.service.work.standing import late_minutes
 from jade_ladder.service.work.tasks import TaskView, view_of
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
-from jade_ladder.store.marking.desk import DeskPlace
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OwnOutcome
@@ -23,7 +21,6 @@ from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work import attempts as attempt_store
 from jade_ladder.store.work.attempts import WorkPart
-from jade_ladder.store.work.tasks import TaskKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,14 +69,5 @@ def work_at_desk(caller: Teacher, task_id: int, student_id: int, attempt: int = 
             if student_id not in student_store.there_on(members, today(db, caller)):
                 raise NotFound("This student has left the class and has nothing on this task")
         parts = attempt_store.work_parts(db, place.attempt_id) if place.attempt_id else []
-        return WorkAtDesk(attempt, tuple(parts), _late_minutes(place), marking.state())
-
-
-def _late_minutes(place: DeskPlace) -> int:
-    """How many minutes after the due time it was handed in; 0 when in time, observed, or when
-    nobody said when it was handed in.
-    """
-    handed_in_at: datetime | None = place.handed_in_at
-    if handed_in_at is None or place.due_at is None or place.kind is TaskKind.OBSERVED:
-        return 0
-    return max(0, ceil((handed_in_at - place.due_at).total_seconds() / 60))
+        late = late_minutes(place.handed_in_at, place.kind, place.due_at)
+        return WorkAtDesk(attempt, tuple(parts), late, marking.state())

@@ -8,7 +8,6 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from jade_ladder.core.errors import NotFound
-from jade_ladder.core.marking import WAITS_FOR_TEACHER
 from jade_ladder.core.rubric import highest_points
 from jade_ladder.core.total import Total
 from jade_ladder.service.marking.carried_marks import CountingUnder, counting_under
@@ -21,7 +20,7 @@ from jade_ladder.service.marking.choices import (
 from jade_ladder.service.marking.moves import Move, moves
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.guards import own_student, own_task
-from jade_ladder.service.work.tasks import StudentAtTask, student_at_task
+from jade_ladder.service.work.standing import StudentAtTask, student_at_task
 from jade_ladder.store.marking import desk as store
 from jade_ladder.store.marking import marks as mark_store
 from jade_ladder.store.marking.desk import DeskPlace
@@ -53,7 +52,7 @@ class MarkState:
     @property
     def waits(self) -> bool:
         """Whether the student waits for the teacher."""
-        return self.student.state in WAITS_FOR_TEACHER
+        return self.student.waits
 
 
 @dataclass(slots=True)
@@ -90,7 +89,7 @@ class Marking:
             else mark_store.standing(db, place.mark_id, place.finished_version)
         )
         found = cls(db, caller, place, criteria, standing)
-        found.waited = found.student.state in WAITS_FOR_TEACHER
+        found.waited = found.student.waits
         return found
 
     @property
@@ -123,6 +122,7 @@ class Marking:
             place.version,
             place.finished_version,
             chosen,
+            place.left_on,
         )
         return student_at_task(row, place.kind, place.due_at, len(counting), self.caller.now)
 

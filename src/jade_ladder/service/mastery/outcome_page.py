@@ -75,7 +75,7 @@ def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage
             for task_id, at in last.items()
         }
         shown = sorted(days.items(), key=itemgetter(1, 0))[-MOST_PICTURES:]
-        titles = sources.task_titles(db, (task_id for task_id, _ in shown))
+        titles = sources.task_titles(db, (one for one, _ in shown), caller.person_id)
         history = MethodHistory.load(db, klass)
         lifted = ever_not_expected(db, outcome_id)
         scales = scale_store.scales(db)

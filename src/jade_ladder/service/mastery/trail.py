@@ -32,14 +32,15 @@ Row = TypeVar("Row", StudentRow, OutcomeRow)
 
 @dataclass(frozen=True, slots=True)
 class TrailPiece:
-    """A piece of evidence with where it came from; `counted` is false for one that an attempts
-    rule left out.
+    """A piece of evidence with where it came from, the class only where the caller teaches it;
+    `counted` is false for one that an attempts rule left out.
     """
 
     evidence: AttemptEvidence
     task_title: str
     task_kind: str
     class_name: str
+    class_id: int | None
     remarks: tuple[str, ...]
     counted: bool
 
@@ -88,7 +89,7 @@ def trail(
             day,
             mastery,
             trail_of(gathered, rules),
-            tuple(_trail_pieces(db, gathered, pieces, outcome_id)),
+            tuple(_trail_pieces(db, gathered, pieces, outcome_id, caller)),
             _under_each_method(rules, values),
             written_sum(rules.method, rules.scale, values) if values else "",
             tuple(written_steps(rules.method, values)),
@@ -111,8 +112,10 @@ def _trail_pieces(
     gathered: Gathered,
     pieces: list[AttemptEvidence],
     outcome_id: int,
+    caller: Teacher,
 ) -> list[TrailPiece]:
-    tasks = sources.task_titles(db, {a.source[1] for a in gathered.attempts})
+    task_ids = {a.source[1] for a in gathered.attempts}
+    tasks = sources.task_titles(db, task_ids, caller.person_id)
     remarks: dict[int, list[str]] = {}
     attempt_ids = [attempt.key.source for attempt in gathered.attempts]
     for attempt_id, text in sources.finished_remarks(db, attempt_ids, outcome_id):

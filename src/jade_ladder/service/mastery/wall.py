@@ -58,12 +58,18 @@ class Wall:
         return Method(self.klass.method, self.klass.newest, self.klass.last)
 
 
-def wall(caller: Teacher, class_id: int, as_of: date | None = None) -> Wall:
-    """Work out the mastery wall of a class as of a day (today at first)."""
+def wall(
+    caller: Teacher, class_id: int, as_of: date | None = None, only: int | None = None
+) -> Wall:
+    """Work out the mastery wall of a class as of a day (today at first), or one student's row."""
     with caller.reading() as db:
         klass = own_class(db, caller, class_id)
         day = as_of_day(db, caller, as_of)
-        students = student_store.students(db, class_id, day)
+        students = [
+            student
+            for student in student_store.students(db, class_id, day)
+            if only is None or student.id == only
+        ]
         taught = [o for o in outcome_store.class_outcomes(db, class_id) if is_taught(o, day)]
         klass, outcomes = MethodHistory.load(db, klass).at(day, taught)
         scales = scale_store.scales(db)

@@ -7,6 +7,7 @@ from zoneinfo import available_timezones
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.service.people.passwords import check_length, hashed
+from jade_ladder.service.people.school import check_language
 from jade_ladder.service.shared.forms import collect_errors, needed
 from jade_ladder.store.people import people as store
 from jade_ladder.store.people.people import Person, School
@@ -36,7 +37,11 @@ def the_school(database: Database) -> School | None:
 
 
 def make_first_teacher(
-    database: Database, school_name: str, time_zone: str, teacher: NewTeacher
+    database: Database,
+    school_name: str,
+    time_zone: str,
+    teacher: NewTeacher,
+    language: str = "en",
 ) -> int:
     """Make the school and its first teacher, who is its administrator; refused once there is one.
     Gives their number.
@@ -44,12 +49,14 @@ def make_first_teacher(
     collect_errors(
         lambda: needed(school_name, "school", "The school's name"),
         lambda: _check_time_zone(time_zone),
+        lambda: check_language(language),
         lambda: _check_teacher(teacher),
     )
     with database.transaction() as db:
         if store.any_teacher(db):
             raise Refused("There is a teacher already: sign in")
         store.set_school(db, school_name.strip(), time_zone)
+        store.set_language(db, language)
         number = add_teacher(database, teacher)
         store.make_administrator(db, number)
         return number

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.signs import THIN_LEAST, THIN_MOST
 from jade_ladder.service.shared.caller import Administrator
@@ -17,3 +19,19 @@ def set_thin(caller: Administrator, thin: int) -> None:
         if school is not None and school.thin != thin:
             store.set_thin(db, thin)
             caller.log(db, "thin", 1, school.thin, thin)
+
+
+def set_language(caller: Administrator, language: str) -> None:
+    """Say by which language's rules names are sorted, as a BCP 47 tag ("sv", "pt-BR")."""
+    check_language(language)
+    with caller.transaction() as db:
+        school = store.school(db)
+        if school is not None and school.language != language:
+            store.set_language(db, language)
+            caller.log(db, "language", 1, school.language, language)
+
+
+def check_language(language: str) -> None:
+    """Refuse what is no language tag."""
+    if not re.fullmatch(r"[a-z]{2,3}(-[A-Za-z0-9]{2,8}){0,3}", language):
+        raise Refused(f"“{language}” is not the code of a language", "language")

@@ -7,13 +7,13 @@ from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from enum import StrEnum
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.marking import (
     WAITS_FOR_TEACHER,
     DeskState,
     Progress,
-    desk_state,
 )
 from jade_ladder.core.numbers import LARGEST, Hundredths
 from jade_ladder.core.rubric import highest_points
@@ -22,6 +22,7 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, in_utc, school_zone, today
 from jade_ladder.service.shared.forms import check_version, collect_errors, needed
 from jade_ladder.service.shared.guards import own_class, own_task
+from jade_ladder.service.work.standing import StudentAtTask, state_of, student_at_task
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.mastery.evidence import renew_evidence_of_task
@@ -30,7 +31,7 @@ from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work import counts
 from jade_ladder.store.work import tasks as store
 from jade_ladder.store.work.counts import TaskGroup
-from jade_ladder.store.work.tasks import TaskFields, TaskKind, TaskRow, TaskStudentRow
+from jade_ladder.store.work.tasks import TaskFields, TaskKind, TaskRow
 
 LONGEST_INSTRUCTIONS = 20_000
 
@@ -50,22 +51,31 @@ class TaskWords:
     practice: bool
 
 
-@dataclass(frozen=True, slots=True)
-class StudentAtTask:
-    """One student at one task: where they stand, and how many criteria are left to mark."""
+class Stage(StrEnum):
+    """Where a task stands in a term: to be marked, coming or open, or past."""
 
-    row: TaskStudentRow
-    state: DeskState
-    left: int
+    TO_MARK = "to-mark"
+    COMING = "coming"
+    PAST = "past"
 
 
 @dataclass(frozen=True, slots=True)
 class TaskLine:
-    """A task with how many students stand where; `handed_in` have work or a mark."""
+    """A task with how many students of the class stand where; `handed_in` have work or a mark."""
 
     row: TaskRow
     counts: Counter[DeskState]
     handed_in: int
+    due_passed: bool
+
+    @property
+    def stage(self) -> Stage:
+        """Where it stands: what is all marked and has no due time is past."""
+        if self.to_mark:
+            return Stage.TO_MARK
+        marked = self.counts[DeskState.DONE]
+        all_marked = marked > 0 and marked + self.counts[DeskState.EXCUSED] == self.counts.total()
+        return Stage.PAST if self.due_passed or all_marked else Stage.COMING
 
     @property
     def to_mark(self) -> int:
@@ -82,8 +92,9 @@ class TaskView(TaskLine):
 
 
 def class_tasks(caller: Teacher, class_id: int, waiting: bool = False) -> list[TaskLine]:
-    """List a class's tasks by due time, each with how many stand where; with `waiting`, only those
-    on which something may wait for the teacher.
+    """List a class's tasks, each with how many stand where: first those with something to mark,
+    then what is coming, each by due time and without one last; then what is past, the latest
+    first. With `waiting`, only those on which something may wait for the teacher.
     """
     with caller.reading() as db:
         own_class(db, caller, class_id)
@@ -91,7 +102,12 @@ def class_tasks(caller: Teacher, class_id: int, waiting: bool = False) -> list[T
         for group in counts.task_groups(db, [class_id], today(db, caller), waiting):
             groups.setdefault(group.task_id, []).append(group)
         rows = store.class_tasks(db, class_id, groups if waiting else None)
-        return [_line(row, groups.get(row.id, ()), caller.now) for row in rows]
+        lines = [_line(row, groups.get(row.id, ()), caller.now) for row in rows]
+    by_stage: dict[Stage, list[TaskLine]] = {stage: [] for stage in Stage}
+    for line in lines:
+        by_stage[line.stage].append(line)
+    by_stage[Stage.PAST].reverse()
+    return [line for stage in Stage for line in by_stage[stage]]
 
 
 def _line(row: TaskRow, groups: Iterable[TaskGroup], now: datetime) -> TaskLine:
@@ -100,19 +116,16 @@ def _line(row: TaskRow, groups: Iterable[TaskGroup], now: datetime) -> TaskLine:
     for group in groups:
         counts[_state(group, now)] += group.students
         handed_in += group.students if group.has_attempt else 0
-    return TaskLine(row, counts, handed_in)
+    return TaskLine(row, counts, handed_in, _due_passed(row.due_at, now))
+
+
+def _due_passed(due_at: datetime | None, now: datetime) -> bool:
+    return due_at is not None and due_at <= now
 
 
 def _state(group: TaskGroup, now: datetime) -> DeskState:
     progress = Progress(group.excused, group.has_work, group.version, group.finished_version)
-    return _state_of(progress, group.kind, group.due_at, now)
-
-
-def _state_of(
-    progress: Progress, kind: TaskKind, due_at: datetime | None, now: datetime
-) -> DeskState:
-    due_passed = due_at <= now if due_at else kind is not TaskKind.HANDED_IN
-    return desk_state(progress, kind is TaskKind.OBSERVED, due_passed)
+    return state_of(progress, group.kind, group.due_at, now)
 
 
 def to_mark_by_class(caller: Teacher) -> Counter[int]:
@@ -145,17 +158,11 @@ def view_of(
         for student in store.task_students(db, row.id, row.class_id, today(db, caller))
     )
     points = highest_points(criteria) if row.points is None else row.points
-    counts = Counter(student.state for student in students)
-    handed_in = sum(student.row.attempt_id is not None for student in students)
-    return TaskView(row, counts, handed_in, points, students)
-
-
-def student_at_task(
-    row: TaskStudentRow, kind: TaskKind, due_at: datetime | None, needing: int, now: datetime
-) -> StudentAtTask:
-    """Say where one student stands with a task, of which so many criteria need a choice."""
-    progress = Progress(row.excused, row.has_work, row.version, row.finished_version)
-    return StudentAtTask(row, _state_of(progress, kind, due_at, now), needing - row.chosen)
+    present = [student for student in students if student.row.left_on is None]
+    counts = Counter(student.state for student in present)
+    handed_in = sum(student.row.attempt_id is not None for student in present)
+    due_passed = _due_passed(row.due_at, caller.now)
+    return TaskView(row, counts, handed_in, due_passed, points, students)
 
 
 def make_task(caller: Teacher, class_id: int, words: TaskWords) -> int:

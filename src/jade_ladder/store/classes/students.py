@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from jade_ladder.core.names import Named
-from jade_ladder.store.shared.rows import fetch, fetch_number, insert
+from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +40,7 @@ def students(db: sqlite3.Connection, class_id: int, on: date | None = None) -> l
                          WHERE l.class_id = m.class_id AND l.person_id = m.person_id
                            AND l.role = 'student'
                            AND (:on IS NULL OR (l.since <= :on AND coalesce(l.until > :on, 1))))
-           ORDER BY p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id""",
+           ORDER BY p.family_name COLLATE names, p.given_name COLLATE names, p.id""",
         {"class": class_id, "on": on},
     )
 
@@ -75,7 +75,7 @@ def memberships(db: sqlite3.Connection, class_id: int) -> list[Membership]:
         """SELECT m.person_id, m.since, m.until
            FROM membership m JOIN person p ON p.id = m.person_id
            WHERE m.class_id = ? AND m.role = 'student'
-           ORDER BY p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id, m.id""",
+           ORDER BY p.family_name COLLATE names, p.given_name COLLATE names, p.id, m.id""",
         (class_id,),
     )
 
@@ -101,12 +101,26 @@ def add_member(
     )
 
 
-def end_membership(db: sqlite3.Connection, class_id: int, person_id: int, until: date) -> None:
-    """End a student's time in a class; `until` is the first day they are no longer in it."""
+def latest_membership(db: sqlite3.Connection, class_id: int, person_id: int) -> Membership:
+    """Give the latest time of a student in a class; there must be one."""
+    found = fetch_one(
+        db,
+        Membership,
+        """SELECT person_id, since, until FROM membership
+           WHERE class_id = ? AND person_id = ? AND role = 'student' ORDER BY id DESC LIMIT 1""",
+        (class_id, person_id),
+    )
+    assert found is not None, "an own student has been in the class"
+    return found
+
+
+def set_left(db: sqlite3.Connection, class_id: int, person_id: int, left_on: date | None) -> None:
+    """Set the first day on which a student is no longer in a class, of their latest time there."""
     db.execute(
-        """UPDATE membership SET until = max(since, ?)
-           WHERE class_id = ? AND person_id = ? AND role = 'student' AND until IS NULL""",
-        (until, class_id, person_id),
+        """UPDATE membership SET until = ?
+           WHERE id = (SELECT max(id) FROM membership
+                       WHERE class_id = ? AND person_id = ? AND role = 'student')""",
+        (left_on, class_id, person_id),
     )
 
 

@@ -20,7 +20,7 @@ from jade_ladder.store.work.tasks import TaskKind
 class DeskPlace(Named):
     """One attempt of one student at one task, with the task, the class and the teacher's mark; what
     is not there yet is None. `method`, `newest` and `last` are the class's method, `before` is the
-    time of the attempt before.
+    time of the attempt before; `left_on` the first day no longer in the class, if they left.
     """
 
     task_id: int
@@ -57,6 +57,7 @@ class DeskPlace(Named):
     changed_at: datetime | None
     finished_version: int | None
     first_finished_at: datetime | None
+    left_on: date | None
 
     @property
     def handed_in_at(self) -> datetime | None:
@@ -81,7 +82,10 @@ def desk_place(
                   coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
                   coalesce(b.corrected_done_at, b.done_at),
                   EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id), m.id, m.version,
-                  m.changed_at, m.finished_version, m.first_finished_at
+                  m.changed_at, m.finished_version, m.first_finished_at,
+                  (SELECT l.until FROM membership l
+                   WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
+                   ORDER BY l.id DESC LIMIT 1)
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN school_class k ON k.id = t.class_id

@@ -188,7 +188,7 @@ def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[Task
            JOIN task_student ts ON ts.task_id = t.id JOIN person p ON p.id = ts.student_id
            JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
              AND m.role = 'teacher'
-           ORDER BY ts.task_id, p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id,
+           ORDER BY ts.task_id, p.family_name COLLATE names, p.given_name COLLATE names, p.id,
                     a.number""",
         (json.dumps(list(task_ids)),),
     )

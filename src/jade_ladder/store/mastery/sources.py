@@ -7,15 +7,23 @@ import sqlite3
 from collections.abc import Iterable
 
 
-def task_titles(db: sqlite3.Connection, task_ids: Iterable[int]) -> dict[int, tuple[str, str, str]]:
-    """Give title, kind and class of tasks, by number."""
+def task_titles(
+    db: sqlite3.Connection, task_ids: Iterable[int], teacher_id: int
+) -> dict[int, tuple[str, str, str, int | None]]:
+    """Give title, kind and class of tasks, by number; the class's number only where the teacher
+    teaches it.
+    """
     rows = db.execute(
-        """SELECT t.id, t.title, t.kind, c.name FROM json_each(?) n
+        """SELECT t.id, t.title, t.kind, c.name,
+                  (SELECT m.class_id FROM membership m
+                   WHERE m.class_id = c.id AND m.person_id = ? AND m.role = 'teacher'
+                     AND m.until IS NULL LIMIT 1)
+           FROM json_each(?) n
            JOIN task t ON t.id = n.value JOIN school_class c ON c.id = t.class_id
            ORDER BY t.id""",
-        (json.dumps(list(task_ids)),),
+        (teacher_id, json.dumps(list(task_ids))),
     ).fetchall()
-    return {row[0]: (row[1], row[2], row[3]) for row in rows}
+    return {row[0]: row[1:] for row in rows}
 
 
 def finished_remarks(

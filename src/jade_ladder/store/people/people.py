@@ -13,13 +13,15 @@ from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
 @dataclass(frozen=True, slots=True)
 class School:
     """The one school of this database; evidence from fewer different sources than `thin` is thin,
-    and `demo` says that the demo command made it.
+    `demo` says that the demo command made it, and `language` (BCP 47) is that by which names are
+    sorted.
     """
 
     name: str
     time_zone: str
     thin: int
     demo: bool
+    language: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +43,7 @@ _PERSON = """SELECT id, given_name, family_name, identifier, email, may_teach, a
 
 def school(db: sqlite3.Connection) -> School | None:
     """Give the school, or None before the first start is done."""
-    return fetch_one(db, School, "SELECT name, time_zone, thin, demo FROM school")
+    return fetch_one(db, School, "SELECT name, time_zone, thin, demo, language FROM school")
 
 
 def set_school(db: sqlite3.Connection, name: str, time_zone: str) -> None:
@@ -162,3 +164,8 @@ def person_of_session(db: sqlite3.Connection, token_hash: str, now: datetime) ->
 def end_session(db: sqlite3.Connection, token_hash: str) -> None:
     """Forget a sign-in."""
     db.execute("DELETE FROM session WHERE token_hash = ?", (token_hash,))
+
+
+def set_language(db: sqlite3.Connection, language: str) -> None:
+    """Set the language by which names are sorted."""
+    db.execute("UPDATE school SET language = ?", (language,))

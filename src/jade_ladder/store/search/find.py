@@ -17,7 +17,7 @@ def students(db: sqlite3.Connection, class_ids: Iterable[int]) -> list[Line]:
            FROM membership m JOIN person p ON p.id = m.person_id
            WHERE m.class_id IN (SELECT value FROM json_each(?)) AND m.role = 'student'
              AND m.until IS NULL
-           ORDER BY m.class_id, p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id""",
+           ORDER BY m.class_id, p.family_name COLLATE names, p.given_name COLLATE names, p.id""",
         (json.dumps(list(class_ids)),),
     ).fetchall()
 

@@ -12,6 +12,7 @@ from pathlib import Path
 from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.errors import StoreError, Unavailable
 from jade_ladder.core.evidence import Combining, Part, combine
+from jade_ladder.core.names import compare_names
 from jade_ladder.store.shared.file import FILE_NAME, check_file, make_file, protect
 from jade_ladder.store.shared.migrations import migrate
 from jade_ladder.store.shared.turns import Turns
@@ -181,6 +182,7 @@ def _connect(path: Path, read_only: bool = False) -> sqlite3.Connection:
         check_same_thread=False,
     )
     db.create_aggregate("combined", 5, CombinedEvidence)  # type: ignore[arg-type]
+    db.create_collation("names", compare_names)
     db.execute("PRAGMA foreign_keys = ON")
     if not read_only:
         db.execute("PRAGMA journal_mode = WAL")

@@ -57,8 +57,8 @@ _WAITING = """SELECT ts.task_id
 def task_groups(
     db: sqlite3.Connection, class_ids: Iterable[int], on: date, waiting: bool = False
 ) -> list[TaskGroup]:
-    """Count the students of classes that stand alike with each task, those in the class on the day
-    and any with an attempt, in one statement; with `waiting`, only of tasks on which something may
+    """Count the students of classes that stand alike with each task, those in the class on the day,
+    in one statement; with `waiting`, only of tasks on which something may
     wait for the teacher, found without a look at what is done.
     """
     return fetch(
@@ -70,10 +70,7 @@ def task_groups(
                FROM one CROSS JOIN task t ON t.id = one.task_id
                JOIN membership m ON m.class_id = t.class_id AND m.role = 'student'
                  AND m.since <= :on AND (m.until IS NULL OR m.until > :on)
-               UNION
-               SELECT ts.task_id, ts.student_id
-               FROM one JOIN task_student ts ON ts.task_id = one.task_id
-               WHERE EXISTS (SELECT 1 FROM attempt WHERE task_student_id = ts.id)),
+               GROUP BY t.id, m.person_id),
              stand AS (
                SELECT there.task_id, coalesce(ts.excused, 0) AS excused,
                       a.id IS NOT NULL AS has_attempt,

@@ -51,7 +51,8 @@ class TaskStudentRow(Named):
     """Where one student stands with one task: their newest attempt, its work and its mark.
 
     `done_at` is what its evidence is dated by: `dated_at`, which came about as `dating` says, or
-    what a teacher corrected it to at `corrected_at`.
+    what a teacher corrected it to at `corrected_at`. `left_on` is the first day no longer in the
+    class, for those who have left.
     """
 
     student_id: int
@@ -69,6 +70,7 @@ class TaskStudentRow(Named):
     version: int | None
     finished_version: int | None
     chosen: int
+    left_on: date | None
 
     @property
     def handed_in_at(self) -> datetime | None:
@@ -178,6 +180,22 @@ def has_marks(db: sqlite3.Connection, task_id: int) -> bool:
     return found is not None
 
 
+# Where the student p stands: ts is their record at the task, a the newest attempt, m its mark.
+_STANDING = """p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id, a.number,
+               coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
+               EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id), m.id, m.version,
+               m.finished_version,
+               (SELECT count(*) FROM mark_choice c JOIN criterion k ON k.id = c.criterion_id
+                WHERE c.mark_id = m.id AND c.until_version IS NULL AND k.bonus = 0
+                  AND (c.level_id IS NOT NULL OR c.not_assessed = 1)),
+               (SELECT l.until FROM membership l
+                WHERE l.class_id = :class AND l.person_id = p.id AND l.role = 'student'
+                ORDER BY l.id DESC LIMIT 1)"""
+_NEWEST = """LEFT JOIN attempt a ON a.task_student_id = ts.id
+               AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+             LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'"""
+
+
 def task_students(
     db: sqlite3.Connection, task_id: int, class_id: int, on: date
 ) -> list[TaskStudentRow]:
@@ -188,24 +206,42 @@ def task_students(
     return fetch(
         db,
         TaskStudentRow,
-        """SELECT p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id, a.number,
-                  coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
-                  EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id), m.id, m.version,
-                  m.finished_version,
-                  (SELECT count(*) FROM mark_choice c JOIN criterion k ON k.id = c.criterion_id
-                   WHERE c.mark_id = m.id AND c.until_version IS NULL AND k.bonus = 0
-                     AND (c.level_id IS NOT NULL OR c.not_assessed = 1))
+        f"""SELECT {_STANDING}
            FROM person p
            LEFT JOIN task_student ts ON ts.task_id = :task AND ts.student_id = p.id
-           LEFT JOIN attempt a ON a.task_student_id = ts.id
-             AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
-           LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           {_NEWEST}
            WHERE a.id IS NOT NULL OR p.id IN (
              SELECT person_id FROM membership
              WHERE class_id = :class AND role = 'student' AND since <= :on
                AND (until IS NULL OR until > :on))
-           ORDER BY p.family_name COLLATE NOCASE, p.given_name COLLATE NOCASE, p.id""",
+           ORDER BY p.family_name COLLATE names, p.given_name COLLATE names, p.id""",
         {"task": task_id, "class": class_id, "on": on},
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class StudentTask(TaskStudentRow):
+    """Where a student stands with a task of a class, of which so many criteria need a choice."""
+
+    task_id: int
+    needing: int
+
+
+def student_tasks(db: sqlite3.Connection, class_id: int, student_id: int) -> list[StudentTask]:
+    """List where one student stands with each task of a class, by due time; those without last."""
+    return fetch(
+        db,
+        StudentTask,
+        f"""SELECT {_STANDING}, t.id,
+                   (SELECT count(*) FROM criterion
+                    WHERE revision_id = t.revision_id AND bonus = 0)
+            FROM task t
+            JOIN person p ON p.id = :student
+            LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = p.id
+            {_NEWEST}
+            WHERE t.class_id = :class
+            ORDER BY t.due_at IS NULL, t.due_at, t.id""",
+        {"class": class_id, "student": student_id},
     )
 
 

@@ -11,7 +11,7 @@ from jade_ladder.formats.class_list import StudentLine, check_student
 from jade_ladder.service.classes import students
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
-from jade_ladder.web.shared.fields import Text
+from jade_ladder.web.shared.fields import Day, Text
 from jade_ladder.web.shared.models import Made
 
 router = router_of("students", "/classes/{class_id:int}/students")
@@ -42,6 +42,7 @@ class StudentOut(BaseModel):
 
     id: int
     name: str
+    sort_name: str
     given_name: str
     family_name: str
     identifier: str | None
@@ -57,6 +58,7 @@ def read_students(class_id: int, caller: AsTeacher) -> list[StudentOut]:
         StudentOut(
             id=row.id,
             name=row.name,
+            sort_name=row.sort_name,
             given_name=row.given_name,
             family_name=row.family_name,
             identifier=row.identifier,
@@ -80,10 +82,16 @@ def change_student(class_id: int, student_id: int, body: StudentIn, caller: AsTe
     students.change_student(caller, class_id, student_id, body.line())
 
 
-@router.post("/{student_id:int}/leave", status_code=204)
-def remove_student(class_id: int, student_id: int, caller: AsTeacher) -> None:
-    """End a student's time in the class; everything of theirs is kept."""
-    students.remove_student(caller, class_id, student_id)
+class LeftIn(BaseModel):
+    """The first day on which a student is no longer in the class; null: they did not leave."""
+
+    left_on: Day | None
+
+
+@router.put("/{student_id:int}/left", status_code=204)
+def set_left(class_id: int, student_id: int, body: LeftIn, caller: AsTeacher) -> None:
+    """Say when a student left the class, or that they did not; everything of theirs is kept."""
+    students.set_left(caller, class_id, student_id, body.left_on)
 
 
 @router.post("/{student_id:int}/return", status_code=204)

@@ -31,7 +31,7 @@ class TrailPointOut(BaseModel):
 
 
 class TrailPieceOut(BaseModel):
-    """A piece of evidence and where it came from."""
+    """A piece of evidence and where it came from; `class_id` only where one teaches that class."""
 
     at: datetime
     value: Value
@@ -39,6 +39,7 @@ class TrailPieceOut(BaseModel):
     task: str
     kind: str
     class_name: str
+    class_id: int | None
     remarks: list[str]
     counted: bool
 
@@ -133,6 +134,7 @@ class TrailOut(BaseModel):
                     task=piece.task_title,
                     kind=piece.task_kind,
                     class_name=piece.class_name,
+                    class_id=piece.class_id,
                     remarks=list(piece.remarks),
                     counted=piece.counted,
                 )

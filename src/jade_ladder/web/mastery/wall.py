@@ -26,6 +26,7 @@ class WallStudentOut(BaseModel):
 
     id: int
     name: str
+    sort_name: str
     mastered: int
     of: int
     without: int
@@ -81,17 +82,7 @@ class WallOut(BaseModel):
             class_id=wall.klass.id,
             as_of=wall.as_of,
             method=MethodOut.of(wall.class_method),
-            students=[
-                WallStudentOut(
-                    id=student.id,
-                    name=student.name,
-                    mastered=roll_up.mastered,
-                    of=roll_up.of,
-                    without=roll_up.without,
-                    needing=roll_up.needing,
-                )
-                for student, roll_up in zip(wall.students, wall.roll_ups, strict=True)
-            ],
+            students=students_of(wall),
             strands=[StrandOut.of(strand) for strand in wall.strands],
             outcomes=_outcomes(wall),
             scales=[ScaleOut.of(scale) for scale in wall.scales.values() if scale.id in used],
@@ -103,6 +94,22 @@ class WallOut(BaseModel):
             slipped=[cell.slipped for cell in cells],
             expected=[cell.expected for cell in cells],
         )
+
+
+def students_of(wall: Wall) -> list[WallStudentOut]:
+    """Show the students of a wall, with how many outcomes each has mastered."""
+    return [
+        WallStudentOut(
+            id=student.id,
+            name=student.name,
+            sort_name=student.sort_name,
+            mastered=roll_up.mastered,
+            of=roll_up.of,
+            without=roll_up.without,
+            needing=roll_up.needing,
+        )
+        for student, roll_up in zip(wall.students, wall.roll_ups, strict=True)
+    ]
 
 
 def _outcomes(wall: Wall) -> list[WallOutcomeOut]:

@@ -42,6 +42,7 @@ class SessionOut(BaseModel):
     person: SignedInOut | None
     school: str | None
     time_zone: str
+    language: str
     first_start: bool
     demo_people: list[PersonOut]
 
@@ -58,6 +59,7 @@ class FirstTeacherIn(BaseModel):
 
     school: Text
     time_zone: Text
+    language: Text = "en"
     given_name: Text
     family_name: Text
     email: Text
@@ -91,6 +93,7 @@ def read_session(request: Request, database: Db) -> SessionOut:
         else None,
         school=school.name if school else None,
         time_zone=school.time_zone if school else "UTC",
+        language=school.language if school else "en",
         first_start=accounts.needs_first_teacher(database),
         demo_people=[_out(teacher) for teacher in accounts.teachers(database)] if demo else [],
     )
@@ -142,7 +145,9 @@ def make_first_teacher(
     teacher = accounts.NewTeacher(body.given_name, body.family_name, body.email, body.password)
     hashing: Hashing = request.app.state.hashing
     with hashing.place():
-        number = accounts.make_first_teacher(database, body.school, body.time_zone, teacher)
+        number = accounts.make_first_teacher(
+            database, body.school, body.time_zone, teacher, body.language
+        )
     _begin(request, response, database, number)
 
 

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Annotated
 
 from fastapi import Form, UploadFile
 from pydantic import BaseModel
 
-from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState
+from jade_ladder.core.marking import DeskState
 from jade_ladder.formats.table import decode
 from jade_ladder.service.work import attempts
 from jade_ladder.service.work import tasks as service
-from jade_ladder.service.work.tasks import StudentAtTask, TaskLine, TaskView, TaskWords
+from jade_ladder.service.work.standing import StudentAtTask
+from jade_ladder.service.work.tasks import Stage, TaskLine, TaskView, TaskWords
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
@@ -57,11 +58,13 @@ class TaskChange(TaskIn):
 class StudentAtTaskOut(BaseModel):
     """Where one student stands with a task: `attempt` is the number of the newest attempt, 1 where
     there is none yet; `waits` for the teacher, `left` criteria to mark; `done_at` is what the
-    evidence is dated by, `dating` how that came about unless a teacher `corrected` it.
+    evidence is dated by, `dating` how that came about unless a teacher `corrected` it; `left_on`
+    is the first day no longer in the class, of those who have left and are in no count.
     """
 
     id: int
     name: str
+    sort_name: str
     attempt: int
     state: DeskState
     waits: bool
@@ -70,6 +73,8 @@ class StudentAtTaskOut(BaseModel):
     done_at: datetime | None
     dating: Dating | None
     corrected: bool
+    late_minutes: int
+    left_on: date | None
 
     @classmethod
     def of(cls, student: StudentAtTask) -> StudentAtTaskOut:
@@ -78,14 +83,17 @@ class StudentAtTaskOut(BaseModel):
         return cls(
             id=row.student_id,
             name=row.name,
+            sort_name=row.sort_name,
             attempt=row.number or 1,
             state=student.state,
-            waits=student.state in WAITS_FOR_TEACHER,
+            waits=student.waits,
             left=student.left,
             has_work=row.has_work,
             done_at=None if row.dating is Dating.UNDECIDED else row.done_at,
             dating=row.dating,
             corrected=row.corrected_at is not None,
+            late_minutes=student.late_minutes,
+            left_on=row.left_on,
         )
 
 
@@ -111,12 +119,14 @@ class TaskCounts(BaseModel):
 
 
 class TaskLineOut(TaskCounts):
-    """A task with its counts, as it stands in a list."""
+    """A task with its counts and its stage, as it stands in a list."""
+
+    stage: Stage
 
     @classmethod
     def of(cls, line: TaskLine) -> TaskLineOut:
         """Show a task's line."""
-        return cls(**_counts(line))
+        return cls(**_counts(line), stage=line.stage)
 
 
 class TaskOut(TaskCounts):

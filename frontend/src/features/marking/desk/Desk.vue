@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { useLocalStorage, whenever } from '@vueuse/core'
 import { nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { isLost } from '@/design/focus'
 import { useKeys } from '@/design/keys'
-import QueryState from '@/design/QueryState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import CountingNotice from './CountingNotice.vue'
 import CriterionMark from './CriterionMark.vue'
 import DeskFoot from './DeskFoot.vue'
@@ -15,11 +16,12 @@ import { nameOfChoice, useChoosing } from './useChoosing'
 import type { Save } from '@/features/marking/saving/saves'
 import { useDesk } from './useDesk'
 import { useTurn } from './useTurn'
+import { useNameOrder } from '@/shared/order'
 import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number; taskId: number; studentId?: number }>()
 const router = useRouter()
-const it = useDesk(props.classId, props.taskId)
+const it = useDesk(props.classId, props.taskId, useNameOrder().byName)
 const { desk, loadError, markErrors, where, toMark, refused, scaleOf, outcomeOf } = it
 const turn = useTurn(it, () => props.studentId, open)
 const { at, ids, currentId, mark, work, criteria, current, left, whenHere, step, go } = turn
@@ -146,24 +148,12 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
     />
     <section class="rubric" aria-label="Rubric">
       <div class="views">
-        <button
-          class="btn"
-          :class="{ bare: whole }"
-          type="button"
-          :aria-pressed="!whole"
-          @click="whole = false"
-        >
+        <NButton :quaternary="whole" :aria-pressed="!whole" @click="whole = false">
           One at a time
-        </button>
-        <button
-          class="btn"
-          :class="{ bare: !whole }"
-          type="button"
-          :aria-pressed="whole"
-          @click="whole = true"
-        >
+        </NButton>
+        <NButton :quaternary="!whole" :aria-pressed="whole" @click="whole = true">
           Whole rubric <kbd>G</kbd>
-        </button>
+        </NButton>
       </div>
       <div class="criteria">
         <CountingNotice v-if="mark?.counting" :counting="mark.counting" />

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import Tag from '@/design/controls/Tag.vue'
+import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import { useSession } from '@/shared/session'
 import type { CriterionOut, MasteryOut, MoveOut, ScaleOut, MarkOut } from '@/api/schema'
@@ -55,8 +57,8 @@ function described(mastery: MasteryOut, scaleId: number): string {
         }}</span>
         <b class="total">{{ total.value }}</b>
         <span class="quiet">of {{ total.out_of }}</span>
-        <span v-for="line in bonus" :key="line.reason" class="tag plum"
-          >{{ line.reason }} +{{ line.amount }}</span
+        <Tag v-for="line in bonus" :key="line.reason" tone="plum"
+          >{{ line.reason }} +{{ line.amount }}</Tag
         >
       </template>
       <span v-else class="quiet">No total</span>
@@ -66,9 +68,9 @@ function described(mastery: MasteryOut, scaleId: number): string {
         <template v-else-if="mark?.saved_at">Saved {{ clock(mark.saved_at, timeZone) }}</template>
       </span>
     </div>
-    <button class="btn main finish" type="button" :disabled="!mark" @click="$emit('finish')">
+    <NButton class="finish" type="primary" :disabled="!mark" @click="$emit('finish')">
       Finish and next <kbd>Ctrl Enter</kbd>
-    </button>
+    </NButton>
     <p class="small" role="status">
       <span v-if="said" class="clay">{{ said }}</span>
       <span v-else-if="!mark" class="quiet">Loading …</span>
@@ -97,15 +99,9 @@ function described(mastery: MasteryOut, scaleId: number): string {
           :size="14"
           :label="described(move.after, move.scale_id)"
         />
-        <span
-          v-if="reaches(move)"
-          class="tag"
-          :class="{
-            jade: reaches(move) === 'reaches mastery',
-            clay: reaches(move) === 'slips below mastery',
-          }"
-          >{{ reaches(move) }}</span
-        >
+        <Tag v-if="reaches(move)" :tone="reaches(move) === 'reaches mastery' ? 'jade' : 'clay'">{{
+          reaches(move)
+        }}</Tag>
       </li>
     </ul>
   </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { nextTick, watch } from 'vue'
 import type { StudentAtTaskOut } from '@/api/schema'
 import { stateWords } from '@/shared/states'
@@ -34,17 +35,19 @@ watch(
           @click="emit('open', student.id)"
         >
           <span class="name">{{ hidden ? `Student ${index + 1}` : student.name }}</span>
-          <span class="state" :class="{ clay: stateWords(student.state, student.left).clay }">{{
-            stateWords(student.state, student.left).text
-          }}</span>
+          <span
+            class="state"
+            :class="{ clay: !student.left_on && stateWords(student.state, student.left).clay }"
+            >{{ student.left_on ? 'left' : stateWords(student.state, student.left).text }}</span
+          >
         </button>
       </li>
     </ul>
     <p class="small quiet keys">
       <kbd>Page Up</kbd> <kbd>Page Down</kbd> student<br />
-      <button class="link" type="button" @click="emit('hide')">
+      <NButton class="link" text @click="emit('hide')">
         <kbd>N</kbd> {{ hidden ? 'show names' : 'hide names' }}
-      </button>
+      </NButton>
     </p>
   </nav>
 </template>

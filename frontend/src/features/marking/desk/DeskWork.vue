@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import Tag from '@/design/controls/Tag.vue'
 import { computed } from 'vue'
 import { useSession } from '@/shared/session'
 import type { DeskOut, MarkOut, WorkAtDeskOut } from '@/api/schema'
 import type { Problem } from '@/api/client'
-import QueryState from '@/design/QueryState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import { dayAndTime, duration, several } from '@/design/format'
 
 /** The student's work in the middle. */
@@ -39,7 +40,7 @@ const parts = computed(() =>
   <section class="work" aria-label="Work" tabindex="0">
     <div class="row head">
       <h1>{{ desk.task.title }}</h1>
-      <span v-if="desk.task.kind === 'observed'" class="tag">observed</span>
+      <Tag v-if="desk.task.kind === 'observed'">observed</Tag>
     </div>
     <p class="small quiet">
       <b class="name">{{ name }}</b>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { limits } from '@/api/limits'
-import { useDebounceFn } from '@vueuse/core'
+import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { onBeforeUnmount, ref, useId, watch } from 'vue'
 
 /** A remark, saved as it is written: after a pause, and when the field is left. */
@@ -29,9 +29,12 @@ function left() {
   typing = false
   save()
 }
-onBeforeUnmount(() => {
+function keep() {
   if (typing) save()
-})
+}
+onBeforeUnmount(keep)
+// The last words before a reload go into the queue, too.
+useEventListener(window, 'pagehide', keep)
 </script>
 
 <template>

@@ -6,8 +6,15 @@ import { useSaves } from '@/features/marking/saving/useSaves'
 
 type Choosing = Pick<ChoiceOut, 'level_id' | 'half_way' | 'not_assessed'>
 
-/** The marking desk of one task: every choice is seen at once and saved behind it. */
-export function useDesk(classId: number, taskId: number) {
+/**
+ * The marking desk of one task: every choice is seen at once and saved behind it. Its students stand
+ * in an order of the page's.
+ */
+export function useDesk(
+  classId: number,
+  taskId: number,
+  inOrder = (students: MarkOut['student'][]) => students,
+) {
   const saves = useSaves()
   const desk = shallowRef<DeskOut | null>(null)
   const loadError = ref<Problem | null>(null)
@@ -39,7 +46,8 @@ export function useDesk(classId: number, taskId: number) {
       const found = await ask(
         api.GET('/api/tasks/{task_id}/desk', { params: { path: { task_id: taskId } } }),
       )
-      desk.value = found
+      const there = inOrder(found.task.where)
+      desk.value = { ...found, task: { ...found.task, where: there } }
       for (const student of found.task.where) {
         if (!answered.has(student.id)) where.set(student.id, student)
       }
@@ -101,7 +109,7 @@ export function useDesk(classId: number, taskId: number) {
       if (student) {
         const state = ['done', 'changed'].includes(student.state) ? 'changed' : 'started'
         const count = left(save.studentId).length
-        where.set(save.studentId, { ...student, state, left: count, waits: true })
+        where.set(save.studentId, { ...student, state, left: count, waits: !student.left_on })
       }
     } else if (save.kind === 'remark') {
       const remark = { criterion_id: save.criterionId, text: save.text }

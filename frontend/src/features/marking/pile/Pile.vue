@@ -1,11 +1,13 @@
 <script setup lang="ts">
+import Tag from '@/design/controls/Tag.vue'
+import LinkButton from '@/design/controls/LinkButton.vue'
 import { useQuery } from '@pinia/colada'
 import { useSession } from '@/shared/session'
 import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
-import EmptyState from '@/design/EmptyState.vue'
-import Progress from '@/design/Progress.vue'
-import QueryState from '@/design/QueryState.vue'
+import EmptyState from '@/design/telling/EmptyState.vue'
+import Progress from '@/design/telling/Progress.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import { dayAndTime } from '@/design/format'
 import { countWords } from '@/shared/states'
 import { usePageTitle } from '@/shared/pageTitle'
@@ -28,15 +30,15 @@ usePageTitle('Marking pile')
     <EmptyState v-if="data && !data.length" title="Nothing waits to be marked">
       Work comes here as it is handed in or entered. Missing and excused work never does.
       <template #steps
-        ><RouterLink class="btn" :to="{ name: 'tasks', params: { classId } }"
-          >See the tasks</RouterLink
+        ><LinkButton :to="{ name: 'tasks', params: { classId } }"
+          >See the tasks</LinkButton
         ></template
       >
     </EmptyState>
     <ul>
       <li v-for="task in data" :key="task.id">
         <div>
-          <b>{{ task.title }}</b> <span v-if="task.kind === 'observed'" class="tag">observed</span>
+          <b>{{ task.title }}</b> <Tag v-if="task.kind === 'observed'">observed</Tag>
           <p class="small quiet">
             {{ task.due_at ? `due ${dayAndTime(task.due_at, timeZone)}` : 'no due time' }}
           </p>
@@ -45,8 +47,8 @@ usePageTitle('Marking pile')
           <Progress :done="task.done" :of="task.done + task.to_mark" />
           <span class="small quiet">{{ countWords(task) }}</span>
         </div>
-        <RouterLink class="btn main" :to="{ name: 'desk', params: { classId, taskId: task.id } }"
-          >Mark {{ task.to_mark }}</RouterLink
+        <LinkButton main :to="{ name: 'desk', params: { classId, taskId: task.id } }"
+          >Mark {{ task.to_mark }}</LinkButton
         >
       </li>
     </ul>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import Notice from '@/design/telling/Notice.vue'
+import { NButton } from 'naive-ui'
 import { clock, several } from '@/design/format'
 import { useSession } from '@/shared/session'
 import type { Save } from './saves'
@@ -21,16 +23,16 @@ const when = (save: Save) =>
 </script>
 
 <template>
-  <p v-if="saves.state === 'gone'" class="notice clay" :class="{ line: !props.mine }" role="alert">
+  <Notice v-if="saves.state === 'gone'" clay :class="{ line: !props.mine }" role="alert">
     <b>Not saved: the server does not answer.</b>
     {{ several(saves.waiting.length, 'choice or remark', 'choices and remarks') }}
     {{ saves.waiting.length === 1 ? 'waits' : 'wait' }} in this browser and will be sent when it is
     back. You can go on.
-  </p>
-  <div
+  </Notice>
+  <Notice
     v-for="save in props.mine ?? saves.refused"
     :key="save.id"
-    class="notice clay"
+    clay
     :class="{ line: !props.mine }"
     role="alert"
   >
@@ -43,13 +45,13 @@ const when = (save: Save) =>
     </template>
     {{ ' ' }}
     <template v-if="props.mine">
-      <button class="link" type="button" @click="emit('decide', save, false)">
+      <NButton class="link" text @click="emit('decide', save, false)">
         {{ save.refused?.stale ? 'Keep what is there now' : 'Let it go' }}
-      </button>
+      </NButton>
       ·
-      <button class="link" type="button" @click="emit('decide', save, true)">
+      <NButton class="link" text @click="emit('decide', save, true)">
         {{ save.refused?.stale ? 'Use mine' : 'Try again' }}
-      </button>
+      </NButton>
     </template>
     <RouterLink
       v-else
@@ -59,5 +61,5 @@ const when = (save: Save) =>
       }"
       >Decide at the desk</RouterLink
     >
-  </div>
+  </Notice>
 </template>

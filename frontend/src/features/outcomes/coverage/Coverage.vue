@@ -1,12 +1,15 @@
 <script setup lang="ts">
+import Tag from '@/design/controls/Tag.vue'
+import LinkButton from '@/design/controls/LinkButton.vue'
+import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import type { OutcomeCoverageOut } from '@/api/schema'
-import EmptyState from '@/design/EmptyState.vue'
-import QueryState from '@/design/QueryState.vue'
+import EmptyState from '@/design/telling/EmptyState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import { day, several } from '@/design/format'
 import ThinForm from './ThinForm.vue'
 import { usePageTitle } from '@/shared/pageTitle'
@@ -56,10 +59,10 @@ usePageTitle('What is assessed when')
   <div class="page">
     <div class="page-head">
       <h1>What is assessed when</h1>
-      <span v-if="never" class="tag clay">{{ several(never, 'outcome') }} never assessed</span>
+      <Tag v-if="never" tone="clay">{{ several(never, 'outcome') }} never assessed</Tag>
       <div class="actions">
-        <RouterLink class="btn bare" :to="{ name: 'outcomes', params: { classId } }"
-          >Back to outcomes</RouterLink
+        <LinkButton bare :to="{ name: 'outcomes', params: { classId } }"
+          >Back to outcomes</LinkButton
         >
       </div>
     </div>
@@ -67,8 +70,8 @@ usePageTitle('What is assessed when')
     <EmptyState v-if="data && !data.outcomes.length" title="No outcomes yet">
       Here each outcome stands against the tasks that assess it.
       <template #steps
-        ><RouterLink class="btn main" :to="{ name: 'outcomes', params: { classId } }"
-          >Write outcomes</RouterLink
+        ><LinkButton main :to="{ name: 'outcomes', params: { classId } }"
+          >Write outcomes</LinkButton
         ></template
       >
     </EmptyState>
@@ -77,8 +80,8 @@ usePageTitle('What is assessed when')
         <span class="mark"><i /></span> one criterion with evidence ·
         <span class="mark coming"><i /></span> aligned, no evidence yet · Thin: students with some
         evidence, from fewer than {{ data.thin_below }} tasks; none: without any
-        <button v-if="administrator" class="link" type="button" @click="changing = !changing">
-          Change for the school</button
+        <NButton v-if="administrator" class="link" text @click="changing = !changing">
+          Change for the school</NButton
         >. Practice is not counted.
       </p>
       <ThinForm
@@ -139,7 +142,7 @@ usePageTitle('What is assessed when')
                 </td>
                 <td class="sum">
                   <span v-if="row.outcome.tasks">{{ row.outcome.tasks }}</span>
-                  <span v-else class="tag clay">never</span>
+                  <Tag v-else tone="clay">never</Tag>
                 </td>
                 <td class="sum">{{ next(row.outcome) }}</td>
                 <td class="sum">

@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { ref } from 'vue'
 import { api, ask } from '@/api/client'
-import { useSending } from '@/shared/useSending'
-import TextField from '@/design/TextField.vue'
+import { useSending } from '@/shared/forms/useSending'
+import TextField from '@/design/controls/TextField.vue'
 
 /** From how many different tasks evidence is no longer thin: one setting for the whole school. */
 const props = defineProps<{ thin: number }>()
@@ -24,8 +25,8 @@ async function save() {
       inputmode="numeric"
       :error="problem?.at('thin') ?? (problem ? problem.message : undefined)"
     />
-    <button class="btn main" type="submit">Save for the school</button>
-    <button class="btn bare" type="button" @click="emit('cancel')">Cancel</button>
+    <NButton type="primary" attr-type="submit">Save for the school</NButton>
+    <NButton quaternary @click="emit('cancel')">Cancel</NButton>
   </form>
 </template>
 

@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { ref, useTemplateRef } from 'vue'
+import Notice from '@/design/telling/Notice.vue'
+import FilePick from '@/design/controls/FilePick.vue'
+import { NButton, NCheckbox } from 'naive-ui'
+import { ref } from 'vue'
 import { api, ask, form } from '@/api/client'
 import type { ComparisonOut, FrameworkOutcomeOut } from '@/api/schema'
 import { several } from '@/design/format'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 import { useUndoImport } from './useUndoImport'
 import { vOpens } from '@/design/focus'
 
@@ -16,7 +19,6 @@ const retire = ref(false)
 const { problem, busy, send } = useSending()
 const importing = useUndoImport(() => props.classId)
 const { imported, said } = importing
-const chooser = useTemplateRef<HTMLInputElement>('chooser')
 
 const options = () => ({
   params: { path: { class_id: props.classId } },
@@ -25,11 +27,10 @@ const options = () => ({
   bodySerializer: () => form({ file: file.value, retire_gone: retire.value ? 'true' : '' }),
 })
 
-function choose(event: Event) {
-  file.value = (event.target as HTMLInputElement).files?.[0] ?? null
+function choose(picked: File) {
+  file.value = picked
   found.value = null
   importing.forget()
-  if (!file.value) return
   void send(async () => {
     found.value = await ask(api.POST('/api/classes/{class_id}/framework/preview', options()))
   })
@@ -46,7 +47,7 @@ const importIt = () =>
 const undo = () =>
   send(async () => {
     await importing.undo()
-    if (chooser.value) chooser.value.value = ''
+    file.value = null
   })
 
 function groups(one: ComparisonOut) {
@@ -68,24 +69,26 @@ function groups(one: ComparisonOut) {
   <section v-opens class="opened" aria-label="Files">
     <div class="row">
       <h2>Files</h2>
-      <button class="btn bare push" type="button" @click="emit('done')">Close</button>
+      <NButton class="push" quaternary @click="emit('done')">Close</NButton>
     </div>
     <p>
       Export this class’s outcomes as
       <a :href="`/api/classes/${classId}/framework.json`" download>CASE 1.0 (JSON)</a>, with its
       rubrics, or as <a :href="`/api/classes/${classId}/outcomes.csv`" download>CSV</a>.
     </p>
-    <label class="field">
-      <span class="label">Import a framework: a CASE 1.0 package (JSON)</span>
-      <input ref="chooser" type="file" accept=".json,application/json" @change="choose" />
-    </label>
+    <FilePick
+      label="Import a framework: a CASE 1.0 package (JSON)"
+      accept=".json,application/json"
+      :chosen="file?.name"
+      @pick="choose"
+    />
     <p v-if="busy" class="quiet" role="status">Reading …</p>
-    <p v-if="problem" class="notice clay" role="alert">
+    <Notice v-if="problem" clay role="alert">
       {{ problem.message }}
       <span v-for="one in problem.errors.slice(1, 6)" :key="one.message" class="more">{{
         one.message
       }}</span>
-    </p>
+    </Notice>
     <template v-if="found">
       <p>
         <b>{{ found.title }}</b><template v-if="found.creator"> by {{ found.creator }}</template
@@ -106,34 +109,30 @@ function groups(one: ComparisonOut) {
           </li>
         </ul>
         <p v-if="group.shown.length < group.count" class="small quiet">
-          and {{ group.count - group.shown.length }} more
+          The first {{ group.shown.length }} of {{ group.count }}.
         </p>
       </details>
       <p v-if="found.new_strands.length" class="small">
-        New strands: {{ found.new_strands.slice(0, 12).join(', ')
-        }}<template v-if="found.new_strands.length > 12">
-          and {{ found.new_strands.length - 12 }} more</template
-        >.
+        New strands: {{ found.new_strands.join(', ') }}.
       </p>
       <p v-if="found.new_rubrics.length" class="small">
         New rubrics, as drafts: {{ found.new_rubrics.join(', ') }}.
       </p>
-      <label v-if="found.gone" class="row"
-        ><input v-model="retire" type="checkbox" /> Retire
-        {{ found.gone === 1 ? 'the one that is' : `the ${found.gone} that are` }} gone; the evidence
-        stays</label
+      <NCheckbox v-if="found.gone" v-model:checked="retire"
+        >Retire {{ found.gone === 1 ? 'the one that is' : `the ${found.gone} that are` }} gone; the
+        evidence stays</NCheckbox
       >
       <div class="row">
-        <button class="btn main" type="button" :disabled="busy" @click="importIt">Import</button>
+        <NButton type="primary" :disabled="busy" @click="importIt">Import</NButton>
         <span class="small quiet">It is one step, and can be undone.</span>
       </div>
     </template>
-    <p v-if="said" class="notice" role="status">
+    <Notice v-if="said" role="status">
       {{ said }}
-      <button v-if="imported" class="link" type="button" :disabled="busy" @click="undo">
+      <NButton v-if="imported" class="link" text :disabled="busy" @click="undo">
         Undo the import
-      </button>
-    </p>
+      </NButton>
+    </Notice>
   </section>
 </template>
 

@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { NCheckbox } from 'naive-ui'
 import { ref } from 'vue'
 import type { OutcomeListOut } from '@/api/schema'
-import ImportTable from '@/shared/ImportTable.vue'
+import ImportTable from '@/shared/forms/ImportTable.vue'
 import { several } from '@/design/format'
-import { sendTable } from '@/shared/sendTable'
+import { sendTable } from '@/shared/forms/sendTable'
 
 /** Bringing in a list of outcomes: what is new, changed and gone against the class. */
 const props = defineProps<{ classId: number }>()
@@ -45,11 +46,10 @@ function imported(entry: number) {
       <span v-if="read.new_strands.length" class="quiet"
         >New strands: {{ read.new_strands.join(', ') }}.</span
       >
-      <label v-if="read.gone.length" class="row small gone"
-        ><input v-model="retire" type="checkbox" /> Retire
-        {{ several(read.gone.length, 'outcome') }} of the class not in this list:
+      <NCheckbox v-if="read.gone.length" class="small gone" v-model:checked="retire"
+        >Retire {{ several(read.gone.length, 'outcome') }} of the class not in this list:
         {{ read.gone.slice(0, 12).join(', ') }}{{ read.gone.length > 12 ? ' …' : '' }}; the evidence
-        stays</label
+        stays</NCheckbox
       >
     </template>
     <template #line="{ line }">

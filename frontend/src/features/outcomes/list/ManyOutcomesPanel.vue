@@ -1,27 +1,38 @@
 <script setup lang="ts">
+import { say } from '@/design/telling/messages'
+import SelectField from '@/design/controls/SelectField.vue'
+import Notice from '@/design/telling/Notice.vue'
 import { watchDebounced } from '@vueuse/core'
-import { useMessage } from 'naive-ui'
+import { NButton } from 'naive-ui'
 import { computed, reactive, ref } from 'vue'
 import { api, ask, asProblem } from '@/api/client'
 import { useRefresh } from '@/shared/queries'
-import type { ClassOut, LevelChangeOut, MethodIn, ScaleOut, StrandOut } from '@/api/schema'
-import Field from '@/design/Field.vue'
+import type {
+  ClassOut,
+  LevelChangeOut,
+  MethodIn,
+  OutcomeOut,
+  ScaleOut,
+  StrandOut,
+} from '@/api/schema'
 import LevelChanges from '@/shared/LevelChanges.vue'
-import TextField from '@/design/TextField.vue'
+import TextField from '@/design/controls/TextField.vue'
 import { several } from '@/design/format'
 import MethodFields from '@/features/outcomes/MethodFields.vue'
-import { useSending } from '@/shared/useSending'
+import { putBack } from './putBack'
+import { useSending } from '@/shared/forms/useSending'
 
 /** What to change of several outcomes at once; what is left alone stays as it is. */
 const props = defineProps<{
   klass: ClassOut
   ids: number[]
+  outcomes: OutcomeOut[]
   strands: StrandOut[]
   scales: ScaleOut[]
 }>()
 const emit = defineEmits<{ done: []; all: [] }>()
-const message = useMessage()
-const { problem, send } = useSending(useRefresh().outcomes)
+const refresh = useRefresh().outcomes
+const { problem, send } = useSending(refresh)
 const changes = ref<LevelChangeOut[] | null>(null)
 
 type Keep = 'keep'
@@ -63,16 +74,21 @@ async function look() {
 watchDebounced(body, look, { debounce: 250, deep: true })
 
 async function change(more: { retired?: boolean } = {}) {
+  const sent = { ...body.value, ...more }
+  const were = props.outcomes.filter((one) => props.ids.includes(one.id))
   const done = await send(() =>
-    ask(
-      api.PUT('/api/classes/{class_id}/outcomes/bulk', {
-        params: params.value,
-        body: { ...body.value, ...more },
-      }),
-    ),
+    ask(api.PUT('/api/classes/{class_id}/outcomes/bulk', { params: params.value, body: sent })),
   )
   if (!done) return
-  message.success(`${several(props.ids.length, 'outcome')} changed`)
+  const many = several(props.ids.length, 'outcome')
+  const changed = Object.keys(sent).filter((name) => name !== 'outcome_ids')
+  say(more.retired ? `${many} retired; the evidence is kept` : `${many} changed`, {
+    work: async () => {
+      await putBack(props.klass.id, were, changed)
+      await refresh()
+    },
+    undone: `${many} as before`,
+  })
   emit('done')
 }
 </script>
@@ -81,21 +97,19 @@ async function change(more: { retired?: boolean } = {}) {
   <form novalidate @submit.prevent="change()">
     <div class="row head">
       <h2>{{ several(ids.length, 'outcome') }} chosen</h2>
-      <button class="btn bare push" type="button" @click="emit('done')">Close</button>
+      <NButton class="push" quaternary @click="emit('done')">Close</NButton>
     </div>
     <p v-if="!ids.length" class="small quiet">
       Tick the outcomes to change together, or
-      <button class="link" type="button" @click="emit('all')">choose all</button>.
+      <NButton class="link" text @click="emit('all')">choose all</NButton>.
     </p>
     <template v-else>
-      <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
-      <Field v-slot="f" label="Method">
-        <select :id="f.id" v-model="draft.method" class="input">
-          <option value="keep">as it is</option>
-          <option value="class">the class’s: {{ klass.method.name }}</option>
-          <option value="own">one of their own …</option>
-        </select>
-      </Field>
+      <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
+      <SelectField v-model="draft.method" label="Method">
+        <option value="keep">as it is</option>
+        <option value="class">the class’s: {{ klass.method.name }}</option>
+        <option value="own">one of their own …</option>
+      </SelectField>
       <MethodFields
         v-if="draft.method === 'own'"
         v-model="draft.own"
@@ -106,31 +120,25 @@ async function change(more: { retired?: boolean } = {}) {
         v-model="draft.minimum"
         label="Minimum of evidence"
         :error="problem?.at('minimum')"
-        class="short"
+        short
         type="number"
         min="1"
         max="20"
         placeholder="as it is"
       />
-      <Field v-slot="f" label="Scale">
-        <select :id="f.id" v-model="draft.scale" class="input">
-          <option value="keep">as it is</option>
-          <option v-for="one in scales" :key="one.id" :value="one.id">{{ one.name }}</option>
-        </select>
-      </Field>
-      <Field v-slot="f" label="Strand">
-        <select :id="f.id" v-model="draft.strand" class="input">
-          <option value="keep">as it is</option>
-          <option :value="null">in no strand</option>
-          <option v-for="one in strands" :key="one.id" :value="one.id">{{ one.title }}</option>
-        </select>
-      </Field>
+      <SelectField v-model="draft.scale" label="Scale">
+        <option value="keep">as it is</option>
+        <option v-for="one in scales" :key="one.id" :value="one.id">{{ one.name }}</option>
+      </SelectField>
+      <SelectField v-model="draft.strand" label="Strand">
+        <option value="keep">as it is</option>
+        <option :value="null">in no strand</option>
+        <option v-for="one in strands" :key="one.id" :value="one.id">{{ one.title }}</option>
+      </SelectField>
       <LevelChanges v-if="changes" :changes="changes" :scales="scales" />
       <div class="row">
-        <button class="btn main" type="submit" :disabled="!something">Change them</button>
-        <button class="btn bare push" type="button" @click="change({ retired: true })">
-          Retire them
-        </button>
+        <NButton type="primary" attr-type="submit" :disabled="!something">Change them</NButton>
+        <NButton class="push" quaternary @click="change({ retired: true })"> Retire them </NButton>
       </div>
     </template>
   </form>
@@ -139,8 +147,5 @@ async function change(more: { retired?: boolean } = {}) {
 <style scoped>
 .head {
   margin-bottom: 10px;
-}
-.short {
-  width: 110px;
 }
 </style>

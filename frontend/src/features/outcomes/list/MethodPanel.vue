@@ -1,22 +1,23 @@
 <script setup lang="ts">
+import { say } from '@/design/telling/messages'
 import { watchDebounced } from '@vueuse/core'
-import { useMessage } from 'naive-ui'
+import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { api, ask, asProblem } from '@/api/client'
 import { useRefresh } from '@/shared/queries'
-import type { ClassOut, MethodPreviewOut, ScaleOut } from '@/api/schema'
-import FormProblem from '@/design/FormProblem.vue'
-import { useDraft } from '@/shared/useDraft'
+import type { ClassOut, MethodIn, MethodPreviewOut, ScaleOut } from '@/api/schema'
+import FormProblem from '@/design/telling/FormProblem.vue'
+import { useDraft } from '@/shared/forms/useDraft'
 import MethodFields from '@/features/outcomes/MethodFields.vue'
 import MethodPreview from '@/features/outcomes/MethodPreview.vue'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 
 /** The class's method: what a change means, whose level it changes, then the change. */
 const props = defineProps<{ klass: ClassOut; scales: ScaleOut[] }>()
 
-const message = useMessage()
-const { problem, send } = useSending(useRefresh().outcomes)
-const form = useDraft(() => {
+const refresh = useRefresh().outcomes
+const { problem, send } = useSending(refresh)
+const form = useDraft(null, () => {
   const { kind, newest, last } = props.klass.method
   return { id: props.klass.id, version: props.klass.version, body: { kind, newest, last } }
 })
@@ -49,18 +50,28 @@ async function look() {
 }
 watchDebounced([method, () => props.scales], look, { debounce: 200, immediate: true, deep: true })
 
+const use = (wanted: MethodIn, version: number) =>
+  ask(
+    api.PUT('/api/classes/{class_id}/method', {
+      params: { path: path.value },
+      body: { method: wanted, version },
+    }),
+  )
+
 async function save() {
+  const { kind, newest, last, name } = props.klass.method
   const done = await send(async () => {
-    await ask(
-      api.PUT('/api/classes/{class_id}/method', {
-        params: { path: path.value },
-        body: { method, version: form.version },
-      }),
-    )
+    await use({ ...method }, form.version)
     form.saved()
   })
   if (!done) return
-  message.success('The method is changed; no evidence was touched')
+  say('The method is changed; no evidence was touched', {
+    work: async () => {
+      await use({ kind, newest, last }, props.klass.version)
+      await refresh()
+    },
+    undone: `The method is ${name} again`,
+  })
   await look()
 }
 </script>
@@ -72,10 +83,8 @@ async function save() {
     <FormProblem :problem="problem" :draft="form" />
     <MethodPreview v-if="preview" :preview="preview" :scales="scales" :dirty="dirty" />
     <div v-if="dirty" class="row">
-      <button class="btn main" type="button" :disabled="problem !== null" @click="save">
-        Use this method
-      </button>
-      <button class="btn bare" type="button" @click="form.showTheirs()">Keep it as it is</button>
+      <NButton type="primary" :disabled="problem !== null" @click="save"> Use this method </NButton>
+      <NButton quaternary @click="form.showTheirs()">Keep it as it is</NButton>
     </div>
   </section>
 </template>

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
+import ClassLadder from '@/design/ClassLadder.vue'
+import type { ClassStanding } from './useClassLadders'
 import type { OutcomeOut } from '@/api/schema'
 import { several as counted } from '@/design/format'
 
@@ -9,6 +12,8 @@ defineProps<{
   several?: boolean
   marked?: boolean
   movable?: boolean
+  arranging?: boolean
+  standing?: ClassStanding
 }>()
 const emit = defineEmits<{ choose: []; mark: [on: boolean]; move: [by: -1 | 1] }>()
 </script>
@@ -23,6 +28,18 @@ const emit = defineEmits<{ choose: []; mark: [on: boolean]; move: [by: -1 | 1] }
       :aria-label="`Choose ${outcome.code}`"
       @change="emit('mark', ($event.target as HTMLInputElement).checked)"
     />
+    <button
+      v-if="!outcome.retired && movable"
+      class="handle"
+      type="button"
+      :data-handle="outcome.id"
+      :aria-label="`Move ${outcome.code}; arrow keys up and down too`"
+      title="Drag, or move with the arrow keys"
+      @keydown.up.prevent="emit('move', -1)"
+      @keydown.down.prevent="emit('move', 1)"
+    >
+      ⋮⋮
+    </button>
     <button
       class="main-part"
       type="button"
@@ -39,36 +56,26 @@ const emit = defineEmits<{ choose: []; mark: [on: boolean]; move: [by: -1 | 1] }
         >from {{ counted(outcome.minimum, 'piece') }}</span
       >
       <span v-if="outcome.retired" class="tag">retired</span>
+      <span v-if="standing?.counted" class="standing small quiet">
+        <ClassLadder
+          :at-level="standing.atLevel"
+          :mastery-level="standing.masteryLevel"
+          label="The class on its levels"
+        />
+        {{ standing.mastered }} of {{ standing.counted }} mastered
+      </span>
     </button>
-    <button
-      v-if="!outcome.retired && movable"
-      class="btn bare small handle"
-      type="button"
-      :data-handle="outcome.id"
-      :aria-label="`Move ${outcome.code}; arrow keys up and down too`"
-      title="Drag, or move with the arrow keys"
-      @keydown.up.prevent="emit('move', -1)"
-      @keydown.down.prevent="emit('move', 1)"
-    >
-      ⋮⋮
-    </button>
-    <span v-if="!outcome.retired && movable" class="moves">
-      <button
-        class="btn bare small"
-        type="button"
-        :aria-label="`Move ${outcome.code} up`"
-        @click="emit('move', -1)"
+    <span v-if="!outcome.retired && movable && arranging" class="moves">
+      <NButton
+        v-for="by in [-1, 1] as const"
+        :key="by"
+        size="small"
+        quaternary
+        :aria-label="`Move ${outcome.code} ${by < 0 ? 'up' : 'down'}`"
+        @click="emit('move', by)"
       >
-        ↑
-      </button>
-      <button
-        class="btn bare small"
-        type="button"
-        :aria-label="`Move ${outcome.code} down`"
-        @click="emit('move', 1)"
-      >
-        ↓
-      </button>
+        {{ by < 0 ? '↑' : '↓' }}
+      </NButton>
     </span>
   </li>
 </template>
@@ -77,12 +84,11 @@ const emit = defineEmits<{ choose: []; mark: [on: boolean]; move: [by: -1 | 1] }
 li {
   display: flex;
   align-items: center;
-  border-top: 1px solid var(--line);
-  background: var(--card);
+  border-bottom: 1px solid var(--line);
 }
 li.on {
   box-shadow: inset 3px 0 0 var(--ink);
-  background: var(--paper);
+  background: var(--card);
 }
 .box {
   margin: 0 2px 0 8px;
@@ -99,7 +105,7 @@ li.on {
   text-align: left;
   padding: 8px;
   cursor: pointer;
-  min-height: 38px;
+  min-height: 42px;
 }
 .code {
   min-width: 40px;
@@ -110,15 +116,33 @@ li.on {
   overflow-wrap: anywhere;
 }
 .handle {
+  flex: none;
+  width: 24px;
+  min-height: 34px;
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--ink-3);
+  letter-spacing: -1px;
   cursor: grab;
   touch-action: none;
+}
+.standing {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  width: 172px;
+}
+.standing .class-ladder {
+  margin: 0;
 }
 .moves {
   display: flex;
 }
-.handle,
-.moves .btn {
-  padding: 4px 7px;
-  min-height: 28px;
+@media (pointer: coarse) {
+  .handle {
+    min-width: 36px;
+    min-height: 44px;
+  }
 }
 </style>

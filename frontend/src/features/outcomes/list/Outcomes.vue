@@ -1,11 +1,14 @@
 <script setup lang="ts">
+import SidePanel from '@/design/controls/SidePanel.vue'
+import Notice from '@/design/telling/Notice.vue'
+import { NButton } from 'naive-ui'
 import { computed, ref, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useClass } from '@/shared/classes'
 import { useScales } from '@/shared/scales'
 import { useKeys } from '@/design/keys'
-import EmptyState from '@/design/EmptyState.vue'
-import QueryState from '@/design/QueryState.vue'
+import EmptyState from '@/design/telling/EmptyState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import ScalePicture from '@/design/ScalePicture.vue'
 import { several } from '@/design/format'
 import ImportOutcomes from '@/features/outcomes/files/ImportOutcomes.vue'
@@ -13,14 +16,18 @@ import ManyOutcomesPanel from './ManyOutcomesPanel.vue'
 import FrameworkFiles from '@/features/outcomes/files/FrameworkFiles.vue'
 import FromElsewhere from './FromElsewhere.vue'
 import MethodPanel from './MethodPanel.vue'
+import Menu from '@/design/controls/Menu.vue'
+import TextField from '@/design/controls/TextField.vue'
+import type { StrandOut } from '@/api/schema'
+import StrandPanel from './StrandPanel.vue'
 import OutcomePanel from '@/features/outcomes/OutcomePanel.vue'
 import OutcomeRow from './OutcomeRow.vue'
 import StrandCard from './StrandCard.vue'
 import { useRefresh } from '@/shared/queries'
 import { narrowed, useOutcomes } from '@/features/outcomes/useOutcomes'
+import { useClassLadders } from './useClassLadders'
 import { useStrands } from './useStrands'
 import { useUndoImport } from '@/features/outcomes/files/useUndoImport'
-import { vOpens } from '@/design/focus'
 import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
@@ -29,15 +36,25 @@ const router = useRouter()
 const importing = useUndoImport(() => props.classId)
 const klass = useClass(() => props.classId)
 const { data, groups, retired, error, isPending, refetch } = useOutcomes(() => props.classId)
+const standings = useClassLadders(
+  () => props.classId,
+  () => Boolean(data.value?.outcomes.length),
+)
 const { data: scales } = useScales()
 const changed = useRefresh().outcomes
 const strands = useStrands(props.classId, data, groups, changed)
 const { problem, said } = strands
 
-/** What is open above the list: a list to bring in, outcomes of other classes, a new strand. */
-const open = ref<'list' | 'elsewhere' | 'files' | 'strand' | null>(null)
+/** What is open above the list: a list to import, outcomes of other classes, files. */
+const open = ref<'list' | 'elsewhere' | 'files' | null>(null)
+/** How many were just added: each leaves an empty form for the next. */
+const added = ref(0)
 const adding = ref<{ strandId: number | null } | null>(null)
-const strandTitle = ref('')
+/** The strand that is open at the side, or a new one. */
+const strandOpen = ref<{ strand: StrandOut | null } | null>(null)
+const arranging = ref(false)
+/** Where there is no room beside the list, what to change of several is asked when they are chosen. */
+const changing = ref(false)
 const wanted = ref('')
 const marked = ref<Set<number> | null>(null)
 const chosenId = ref<number | null>(null)
@@ -52,6 +69,8 @@ watchEffect(() => {
 function choose(id: number | null) {
   adding.value = null
   marked.value = null
+  strandOpen.value = null
+  changing.value = false
   chosenId.value = id
   void router.replace({ query: id ? { outcome: id } : {} })
 }
@@ -77,11 +96,34 @@ function mark(id: number, on: boolean) {
 const markAll = () =>
   (marked.value = new Set(shown.value.flatMap((group) => group.outcomes.map((one) => one.id))))
 
-async function addStrand() {
-  if (!(await strands.addStrand(strandTitle.value))) return
-  strandTitle.value = ''
-  open.value = null
+function openStrand(id: number | null) {
+  choose(null)
+  const strand = data.value?.strands.find((one) => one.id === id) ?? null
+  strandOpen.value = { strand }
 }
+
+function arrange() {
+  choose(null)
+  wanted.value = ''
+  arranging.value = true
+}
+
+const more = computed(() => [
+  { text: 'Add a strand', act: () => openStrand(null) },
+  { text: 'Import a list', act: () => (open.value = 'list') },
+  { text: 'From another class', act: () => (open.value = 'elsewhere') },
+  { text: 'Files', act: () => (open.value = 'files') },
+  ...(count.value > 1
+    ? [
+        { text: 'Choose several', act: chooseSeveral },
+        { text: 'Arrange', act: arrange },
+      ]
+    : []),
+  {
+    text: 'What is assessed when',
+    act: () => router.push({ name: 'coverage', params: { classId: props.classId } }),
+  },
+])
 
 async function imported(entry: number, words: string) {
   open.value = null
@@ -94,7 +136,9 @@ useKeys('Outcomes', [
   {
     keys: ['Escape'],
     does: 'Close what is open beside the list',
-    run: () => (chosen.value || adding.value || marked.value ? choose(null) : false),
+    typing: true,
+    run: () =>
+      chosen.value || adding.value || marked.value || strandOpen.value ? choose(null) : false,
   },
 ])
 usePageTitle('Outcomes')
@@ -106,34 +150,24 @@ usePageTitle('Outcomes')
       <div class="page-head">
         <h1>Outcomes</h1>
         <span v-if="data" class="quiet">{{ several(count, 'outcome') }}</span>
-        <RouterLink class="small" :to="{ name: 'coverage', params: { classId } }"
-          >what is assessed when</RouterLink
-        >
         <div class="actions">
-          <button class="btn" type="button" @click="open = 'list'">Import a list</button>
-          <button class="btn" type="button" @click="open = 'elsewhere'">From another class</button>
-          <button class="btn" type="button" @click="open = 'files'">Files</button>
-          <button class="btn" type="button" @click="open = 'strand'">Add a strand</button>
-          <button class="btn" type="button" @click="add(null)">Add an outcome <kbd>A</kbd></button>
+          <TextField
+            v-if="count > 1"
+            v-model="wanted"
+            class="search"
+            label="Search the outcomes"
+            placeholder="Search code, title, description"
+            type="search"
+            bare
+          />
+          <NButton type="primary" @click="add(null)">Add an outcome <kbd>A</kbd></NButton>
+          <Menu label="More to do with outcomes" text="More" :items="more" />
         </div>
       </div>
-      <div v-if="count > 1" class="row tools">
-        <input
-          v-model="wanted"
-          class="input search"
-          type="search"
-          aria-label="Search the outcomes"
-          placeholder="Search code, title, description"
-        />
-        <button
-          class="btn bare"
-          type="button"
-          :aria-pressed="marked !== null"
-          @click="chooseSeveral"
-        >
-          Choose several <kbd>X</kbd>
-        </button>
-      </div>
+      <p v-if="arranging" class="row arranging" role="status">
+        Move outcomes by the arrows, by their handle, or by the arrow keys on it.
+        <NButton size="small" @click="arranging = false">Done</NButton>
+      </p>
       <ImportOutcomes
         v-if="open === 'list'"
         :class-id="classId"
@@ -142,41 +176,28 @@ usePageTitle('Outcomes')
       />
       <FromElsewhere v-if="open === 'elsewhere'" :class-id="classId" @done="open = null" />
       <FrameworkFiles v-if="open === 'files'" :class-id="classId" @done="open = null" />
-      <form v-if="open === 'strand'" v-opens class="row strand-form" @submit.prevent="addStrand">
-        <input
-          v-model="strandTitle"
-          class="input"
-          aria-label="Title of the new strand"
-          placeholder="Title of the strand"
-        />
-        <button class="btn main" type="submit">Add</button>
-        <button class="btn bare" type="button" @click="open = null">Cancel</button>
-      </form>
-      <p v-if="importing.said.value" class="notice" role="status">
+      <Notice v-if="importing.said.value" role="status">
         {{ importing.said.value }}
-        <button
+        <NButton
           v-if="importing.imported.value"
           class="link"
-          type="button"
+          text
           @click="strands.attempt(importing.undo)"
         >
           Undo the import
-        </button>
-        <button v-else class="link" type="button" @click="importing.forget">Close</button>
-      </p>
-      <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+        </NButton>
+        <NButton v-else class="link" text @click="importing.forget">Close</NButton>
+      </Notice>
+      <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
       <p class="visually-hidden" role="status">{{ said }}</p>
       <QueryState :error="error" :pending="isPending" @again="refetch()" />
-      <EmptyState
-        v-if="data && !data.outcomes.length && !data.strands.length && !open"
-        title="No outcomes yet"
-      >
+      <EmptyState v-if="data && !data.outcomes.length && !open" title="No outcomes yet">
         An outcome says what a student can do: “I can plot and follow a bearing”. Write them here,
         or import a list of them.
         <template #steps>
-          <button class="btn main" type="button" @click="add(null)">Write the first</button>
-          <button class="btn" type="button" @click="open = 'list'">Import a list</button>
-          <button class="btn" type="button" @click="open = 'elsewhere'">From another class</button>
+          <NButton type="primary" @click="add(null)">Write the first</NButton>
+          <NButton @click="open = 'list'">Import a list</NButton>
+          <NButton @click="open = 'elsewhere'">From another class</NButton>
         </template>
       </EmptyState>
       <p v-if="wanted && !shown.length" class="quiet">No outcome has “{{ wanted }}” in it.</p>
@@ -189,7 +210,9 @@ usePageTitle('Outcomes')
         :several="marked !== null"
         :marked="marked ?? new Set()"
         :narrowed="wanted !== ''"
-        @change="strands.changeStrand"
+        :arranging="arranging"
+        :standings="standings"
+        @change="openStrand"
         @move-strand="strands.moveStrand"
         @delete="strands.deleteStrand"
         @add="add"
@@ -198,6 +221,11 @@ usePageTitle('Outcomes')
         @move="(id, by) => strands.moveOutcome(id, by, `[data-handle='${id}']`)"
         @place="strands.place"
       />
+      <p v-if="marked" class="row chosen-bar">
+        <b>{{ several(marked.size, 'outcome') }} chosen</b>
+        <NButton :disabled="!marked.size" @click="changing = true">Change them …</NButton>
+        <NButton quaternary @click="choose(null)">Close</NButton>
+      </p>
       <details v-if="retired.length" class="retired">
         <summary>{{ several(retired.length, 'retired outcome') }}</summary>
         <ul>
@@ -211,27 +239,40 @@ usePageTitle('Outcomes')
         </ul>
       </details>
     </div>
-    <aside v-if="klass" class="side" aria-label="Settings">
+    <SidePanel
+      v-if="klass"
+      label="Settings"
+      :open="Boolean((marked && changing) || adding || chosen || strandOpen)"
+      @close="choose(null)"
+    >
       <ManyOutcomesPanel
         v-if="marked"
         :klass="klass"
         :ids="[...marked]"
+        :outcomes="data?.outcomes ?? []"
         :strands="data?.strands ?? []"
         :scales="scales ?? []"
         @done="choose(null)"
         @all="markAll"
       />
+      <StrandPanel
+        v-else-if="strandOpen"
+        :key="strandOpen.strand?.id ?? 0"
+        :strand="strandOpen.strand"
+        :strands="data?.strands ?? []"
+        @done="choose(null)"
+      />
       <OutcomePanel
         v-else-if="adding || chosen"
-        :key="chosen?.id ?? `new ${adding?.strandId}`"
+        :key="chosen?.id ?? `new ${adding?.strandId} ${added}`"
         :klass="klass"
         :outcome="chosen"
         :strands="data?.strands ?? []"
         :strand-id="adding?.strandId"
         :scales="scales ?? []"
-        @done="(id) => choose(id ?? null)"
+        @done="(id) => (id ? (added += 1) : choose(null))"
       />
-      <div v-show="!marked && !adding && !chosen">
+      <div v-show="!marked && !adding && !chosen && !strandOpen">
         <MethodPanel v-if="scales" :klass="klass" :scales="scales" />
         <section v-if="scale" class="scale">
           <h2>Proficiency scale</h2>
@@ -246,7 +287,7 @@ usePageTitle('Outcomes')
           <ScalePicture :levels="scale.levels" :mastery-level="scale.mastery_level" />
         </section>
       </div>
-    </aside>
+    </SidePanel>
   </div>
 </template>
 
@@ -256,15 +297,23 @@ ul {
   margin: 0;
   padding: 0;
 }
-.tools {
-  margin-bottom: 10px;
-}
 .search {
-  max-width: 340px;
+  width: 260px;
 }
-.strand-form {
-  max-width: 520px;
-  margin-bottom: 12px;
+.chosen-bar {
+  position: sticky;
+  bottom: 0;
+  padding: 10px 0;
+  background: var(--paper);
+  border-top: 1px solid var(--edge);
+}
+@media (min-width: 901px) {
+  .chosen-bar {
+    display: none;
+  }
+}
+.arranging {
+  margin-bottom: 10px;
 }
 .notice {
   margin-bottom: 12px;

@@ -2,6 +2,9 @@
 import { computed, ref, watch } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import type { StrandOut } from '@/api/schema'
+import Menu from '@/design/controls/Menu.vue'
+import { several as counted } from '@/design/format'
+import type { ClassStanding } from './useClassLadders'
 import OutcomeRow from './OutcomeRow.vue'
 import type { StrandGroup } from '@/features/outcomes/useOutcomes'
 
@@ -15,11 +18,15 @@ const props = defineProps<{
   marked: Set<number>
   /** A search narrows what is shown: nothing can be moved. */
   narrowed: boolean
+  /** Whether the rows show arrows to move them by. */
+  arranging: boolean
+  /** How the class stands on each outcome, once that is known. */
+  standings: Map<number, ClassStanding>
 }>()
 const emit = defineEmits<{
-  change: [strand: StrandOut, change: Partial<StrandOut>]
+  change: [strandId: number]
   moveStrand: [strand: StrandOut, by: number]
-  delete: [strandId: number]
+  delete: [strand: StrandOut]
   add: [strandId: number]
   choose: [outcomeId: number]
   mark: [outcomeId: number, on: boolean]
@@ -37,9 +44,27 @@ const beside = computed(() =>
   props.strands.filter((one) => one.parent_id === props.group.strand?.parent_id),
 )
 const holds = computed(() => props.strands.some((one) => one.parent_id === props.group.strand?.id))
-const parents = computed(() =>
-  props.strands.filter((one) => one.parent_id === null && one.id !== props.group.strand?.id),
-)
+/** What else can be done to the strand; it is deleted only when nothing is in it. */
+const items = computed(() => {
+  const { strand, outcomes } = props.group
+  if (!strand) return []
+  const empty = !outcomes.length && !holds.value
+  return [
+    { text: 'Add an outcome here', act: () => emit('add', strand.id) },
+    { text: 'Change the strand', act: () => emit('change', strand.id) },
+    {
+      text: 'Move up',
+      act: () => emit('moveStrand', strand, -1),
+      disabled: beside.value[0]?.id === strand.id,
+    },
+    {
+      text: 'Move down',
+      act: () => emit('moveStrand', strand, 1),
+      disabled: beside.value.at(-1)?.id === strand.id,
+    },
+    ...(empty ? [{ text: 'Delete', act: () => emit('delete', strand) }] : []),
+  ]
+})
 
 function dropped(event: { newDraggableIndex?: number; item?: HTMLElement }) {
   const id = Number(event.item?.dataset.id)
@@ -51,61 +76,13 @@ function dropped(event: { newDraggableIndex?: number; item?: HTMLElement }) {
 <template>
   <section class="strand" :class="{ within: group.strand?.parent_id }">
     <div v-if="group.strand" class="row head">
-      <h2 class="strand-title">
-        <input
-          class="input plain"
-          :value="group.strand.title"
-          :aria-label="`Title of the strand ${group.strand.title}`"
-          @change="
-            emit('change', group.strand, { title: ($event.target as HTMLInputElement).value })
-          "
-        />
-      </h2>
-      <select
-        v-if="!holds && parents.length"
-        class="input place"
-        :aria-label="`Strand that ${group.strand.title} is within`"
-        :value="group.strand.parent_id ?? ''"
-        @change="
-          emit('change', group.strand, {
-            parent_id: Number(($event.target as HTMLSelectElement).value) || null,
-          })
-        "
-      >
-        <option value="">not within another strand</option>
-        <option v-for="one in parents" :key="one.id" :value="one.id">within {{ one.title }}</option>
-      </select>
-      <button
-        class="btn bare small"
-        type="button"
-        :disabled="beside[0]?.id === group.strand.id"
-        :aria-label="`Move the strand ${group.strand.title} up`"
-        @click="emit('moveStrand', group.strand, -1)"
-      >
-        ↑
-      </button>
-      <button
-        class="btn bare small"
-        type="button"
-        :disabled="beside.at(-1)?.id === group.strand.id"
-        :aria-label="`Move the strand ${group.strand.title} down`"
-        @click="emit('moveStrand', group.strand, 1)"
-      >
-        ↓
-      </button>
-      <button
-        v-if="!group.outcomes.length && !holds"
-        class="btn bare small"
-        type="button"
-        @click="emit('delete', group.strand.id)"
-      >
-        Delete
-      </button>
-      <button class="btn bare small" type="button" @click="emit('add', group.strand.id)">
-        Add an outcome here
-      </button>
+      <h2>{{ group.strand.title }}</h2>
+      <span v-if="group.outcomes.length" class="small quiet">{{
+        counted(group.outcomes.length, 'outcome')
+      }}</span>
+      <Menu :label="`More on the strand ${group.strand.title}`" small :items="items" />
     </div>
-    <h2 v-else class="strand-title loose">In no strand</h2>
+    <h2 v-else class="loose">In no strand</h2>
     <VueDraggable
       v-model="rows"
       tag="ul"
@@ -126,6 +103,8 @@ function dropped(event: { newDraggableIndex?: number; item?: HTMLElement }) {
         :several="several"
         :marked="marked.has(outcome.id)"
         :movable="!narrowed"
+        :arranging="arranging"
+        :standing="standings.get(outcome.id)"
         @choose="emit('choose', outcome.id)"
         @mark="(on) => emit('mark', outcome.id, on)"
         @move="(by) => emit('move', outcome.id, by)"
@@ -139,46 +118,24 @@ function dropped(event: { newDraggableIndex?: number; item?: HTMLElement }) {
 
 <style scoped>
 .strand {
-  background: var(--card);
-  border: 1px solid var(--line);
-  border-radius: var(--r);
-  margin-bottom: 12px;
-  padding: 6px 10px 8px;
+  margin-bottom: 14px;
 }
 .strand.within {
   margin-left: 28px;
 }
 .head {
-  flex-wrap: wrap;
-  gap: 2px 4px;
+  border-bottom: 1px solid var(--edge);
+  padding-bottom: 2px;
 }
-.strand-title {
-  flex: 1;
-  min-width: 160px;
-}
-.strand-title .input {
-  font: inherit;
-  padding-left: 4px;
-}
-.place {
-  width: auto;
-  max-width: 190px;
-  font-size: 12.5px;
-  min-height: 28px;
-  padding: 2px 6px;
-  border-color: transparent;
-  background: transparent;
-  color: var(--ink-2);
-}
-.place:hover,
-.place:focus {
-  border-color: var(--edge);
+.head h2 {
+  min-width: 0;
 }
 .loose {
-  padding: 6px 4px;
+  border-bottom: 1px solid var(--edge);
+  padding: 4px 0;
 }
 .none {
-  padding: 4px;
+  padding: 6px 0;
 }
 ul {
   list-style: none;

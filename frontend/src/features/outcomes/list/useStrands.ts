@@ -1,5 +1,6 @@
 import { nextTick, ref, type Ref } from 'vue'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
+import { say } from '@/design/telling/messages'
 import { api, ask } from '@/api/client'
 import type { ClassOutcomesOut, StrandOut } from '@/api/schema'
 import type { StrandGroup } from '@/features/outcomes/useOutcomes'
@@ -23,24 +24,24 @@ export function useStrands(
     return done
   }
 
-  const addStrand = (title: string) =>
-    attempt(() => ask(api.POST('/api/strands', { body: { title } })))
-
-  /** Rename a strand, or put it within another. */
-  const changeStrand = (strand: StrandOut, change: Partial<StrandOut>) =>
-    attempt(() =>
-      ask(
-        api.PUT('/api/strands/{strand_id}', {
-          params: { path: { strand_id: strand.id } },
-          body: { title: strand.title, parent_id: strand.parent_id, ...change },
-        }),
-      ),
-    )
-
-  const deleteStrand = (id: number) =>
-    attempt(() =>
-      ask(api.DELETE('/api/strands/{strand_id}', { params: { path: { strand_id: id } } })),
-    )
+  /** Delete a strand in which nothing is; it can be had back where it stood. */
+  async function deleteStrand(strand: StrandOut) {
+    const order = data.value?.strands.map((one) => one.id) ?? []
+    const path = { params: { path: { strand_id: strand.id } } }
+    if (!(await attempt(() => ask(api.DELETE('/api/strands/{strand_id}', path))))) return
+    say(`The strand ${strand.title} is deleted`, {
+      undone: `The strand ${strand.title} is back`,
+      work: async () => {
+        const { title, parent_id } = strand
+        const { id } = await ask(api.POST('/api/strands', { body: { title } }))
+        const anew = { params: { path: { strand_id: id } }, body: { title, parent_id } }
+        await ask(api.PUT('/api/strands/{strand_id}', anew))
+        const again = order.map((one) => (one === strand.id ? id : one))
+        await ask(api.PUT('/api/strands/order', { body: { order: again } }))
+        await changed()
+      },
+    })
+  }
 
   /** Move a strand among those that stand beside it. */
   async function moveStrand(strand: StrandOut, by: number) {
@@ -92,8 +93,6 @@ export function useStrands(
     problem,
     said,
     attempt,
-    addStrand,
-    changeStrand,
     deleteStrand,
     moveStrand,
     place,

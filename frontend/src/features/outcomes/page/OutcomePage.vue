@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { NTable } from 'naive-ui'
+import Tag from '@/design/controls/Tag.vue'
 import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
 import { useClass } from '@/shared/classes'
@@ -7,7 +9,7 @@ import { keys } from '@/shared/queries'
 import { useScales } from '@/shared/scales'
 import { useSession } from '@/shared/session'
 import ClassLadder from '@/design/ClassLadder.vue'
-import QueryState from '@/design/QueryState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import { day, longDay, several } from '@/design/format'
 import OutcomePanel from '@/features/outcomes/OutcomePanel.vue'
 import { useOutcomes } from '@/features/outcomes/useOutcomes'
@@ -85,7 +87,7 @@ usePageTitle(() => outcome.value && `${outcome.value.code} ${outcome.value.title
             None yet: set a task with a rubric that is aligned to it.
           </p>
           <div v-else class="table-scroll">
-            <table class="list">
+            <NTable class="list" size="small">
               <thead>
                 <tr>
                   <th>Task</th>
@@ -100,14 +102,14 @@ usePageTitle(() => outcome.value && `${outcome.value.code} ${outcome.value.title
                     <RouterLink :to="{ name: 'task', params: { classId, taskId: task.id } }">{{
                       task.title
                     }}</RouterLink>
-                    <span v-if="task.practice" class="tag">practice</span>
+                    <Tag v-if="task.practice">practice</Tag>
                   </td>
                   <td>{{ day(task.day, timeZone) }}</td>
                   <td>{{ task.criteria }}</td>
                   <td>{{ task.students || 'none yet' }}</td>
                 </tr>
               </tbody>
-            </table>
+            </NTable>
           </div>
         </section>
 
@@ -117,12 +119,12 @@ usePageTitle(() => outcome.value && `${outcome.value.code} ${outcome.value.title
             None of your rubrics is aligned to it yet.
           </p>
           <div v-else class="table-scroll">
-            <table class="list">
+            <NTable class="list" size="small">
               <thead>
                 <tr>
                   <th>Criterion</th>
                   <th>Rubric</th>
-                  <th>Lifts to</th>
+                  <th>Can reach</th>
                 </tr>
               </thead>
               <tbody>
@@ -141,7 +143,7 @@ usePageTitle(() => outcome.value && `${outcome.value.code} ${outcome.value.title
                   <td>{{ one.highest ?? 'nothing' }}</td>
                 </tr>
               </tbody>
-            </table>
+            </NTable>
           </div>
         </section>
       </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NInput } from 'naive-ui'
 import type { AskedCellOut } from '@/api/schema'
 
 /** Values written by hand that would mean another level on the changed scale: each is asked for. */
@@ -24,12 +25,15 @@ function decide(cell: AskedCellOut, value: string) {
         {{ cell.rubric }}, {{ cell.criterion_title }}: {{ cell.level_name }}, {{ cell.was }} until
         now ({{ cell.was_level }})
       </span>
-      <input
-        class="input"
-        inputmode="decimal"
+      <NInput
         :value="decided[keyOf(cell)] ?? cell.offered"
-        :aria-invalid="problem(index) ? 'true' : undefined"
-        @input="decide(cell, ($event.target as HTMLInputElement).value)"
+        :status="problem(index) ? 'error' : undefined"
+        :input-props="{
+          inputmode: 'decimal',
+          'aria-invalid': problem(index) ? 'true' : undefined,
+        }"
+        placeholder=""
+        @update:value="decide(cell, $event)"
       />
       <span v-if="problem(index)" class="clay" role="alert">{{ problem(index) }}</span>
     </label>

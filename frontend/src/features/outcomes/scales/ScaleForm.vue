@@ -1,16 +1,19 @@
 <script setup lang="ts">
+import TextField from '@/design/controls/TextField.vue'
+import { say } from '@/design/telling/messages'
+import Notice from '@/design/telling/Notice.vue'
 import { watchDebounced } from '@vueuse/core'
-import { useMessage } from 'naive-ui'
+import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { api, ask, asProblem } from '@/api/client'
 import { useRefresh } from '@/shared/queries'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 import type { CutPreset, ScaleEffectsOut, ScaleInLibraryOut } from '@/api/schema'
-import FormProblem from '@/design/FormProblem.vue'
+import FormProblem from '@/design/telling/FormProblem.vue'
 import LevelChanges from '@/shared/LevelChanges.vue'
 import ScalePicture from '@/design/ScalePicture.vue'
 import { several } from '@/design/format'
-import { useDraft } from '@/shared/useDraft'
+import { useDraft } from '@/shared/forms/useDraft'
 import AskedCells from './AskedCells.vue'
 import ScaleLevelRows from './ScaleLevelRows.vue'
 import type { ScaleDraft } from './useScales'
@@ -24,12 +27,14 @@ const props = defineProps<{
   cut?: CutPreset
 }>()
 const emit = defineEmits<{ made: [id: number]; close: [] }>()
-const message = useMessage()
-const { problem, send } = useSending(useRefresh().outcomes)
+const refresh = useRefresh().outcomes
+const { problem, send } = useSending(refresh)
 const cutting = useSending()
-const form = useDraft(() => {
+const form = useDraft('scale', () => {
   const { name, mastery_level, levels } = props.scale ?? props.start
-  const { id, version } = props.scale ?? { id: 0, version: 0 }
+  const { start } = props
+  const fresh = { id: `new ${start.levels.length} ${start.name}`, version: 0 }
+  const { id, version } = props.scale ?? fresh
   return { id, version, body: { name, mastery_level, levels } }
 })
 const draft = form.body
@@ -99,9 +104,20 @@ if (props.cut) void cutBy(props.cut)
 
 async function save() {
   let made = 0
+  const { scale } = props
+  // Values written by hand would not come back to the digit.
+  const whole = !effects.value?.asked.length && !effects.value?.cells_elsewhere
+  const putBack = async () => {
+    if (!scale) return
+    const { name, mastery_level, levels } = scale
+    const body = { name, mastery_level, levels, version: props.scale?.version ?? 0, cells: [] }
+    await ask(api.PUT('/api/scales/{scale_id}', { params: params.value, body }))
+    await refresh()
+  }
   const done = await send(async () => {
     if (!props.scale) {
       made = (await ask(api.POST('/api/scales', { body: draft }))).id
+      form.saved()
       return
     }
     const body = { ...draft, version: form.version, cells: cells.value }
@@ -113,7 +129,12 @@ async function save() {
     if (props.scale && !problem.value?.stale) await look()
     return
   }
-  message.success(made ? `${draft.name} is in the library` : 'The scale is changed')
+  if (made) say(`${draft.name} is in the library`)
+  else
+    say(
+      'The scale is changed',
+      whole ? { work: putBack, undone: 'The scale is as it was' } : undefined,
+    )
   if (made) emit('made', made)
 }
 </script>
@@ -122,18 +143,18 @@ async function save() {
   <form novalidate @submit.prevent="save">
     <div class="row">
       <h2>{{ scale ? scale.name : 'New scale' }}</h2>
-      <button class="btn bare push" type="button" @click="emit('close')">Close</button>
+      <NButton class="push" quaternary @click="emit('close')">Close</NButton>
     </div>
+    <FormProblem v-if="!problem" :problem="null" :draft="form" />
     <ScalePicture :levels="draft.levels" :mastery-level="draft.mastery_level" />
-    <input
+    <TextField
       v-model="draft.name"
-      class="input"
       :disabled="readOnly"
-      aria-label="Name of the scale"
+      label="Name of the scale"
       placeholder="Name of the scale"
-      :aria-invalid="problem?.at('name') ? 'true' : undefined"
+      :error="problem?.at('name')"
+      bare
     />
-    <p v-if="problem?.at('name')" class="small clay" role="alert">{{ problem.at('name') }}</p>
     <fieldset :disabled="readOnly">
       <table>
         <thead>
@@ -161,26 +182,22 @@ async function save() {
       </table>
       <p class="small">
         Cut
-        <button class="link" type="button" @click="cutBy('three-quarters')">
+        <NButton class="link" text @click="cutBy('three-quarters')">
           three quarters of the way up
-        </button>
+        </NButton>
         or
-        <button class="link" type="button" @click="cutBy('at-the-value')">at the values</button> ·
-        <button class="link" type="button" :disabled="draft.levels.length >= 10" @click="addLevel">
+        <NButton class="link" text @click="cutBy('at-the-value')">at the values</NButton> ·
+        <NButton class="link" text :disabled="draft.levels.length >= 10" @click="addLevel">
           add a level on top
-        </button>
+        </NButton>
       </p>
     </fieldset>
     <p class="small quiet">A mastery value counts as a level from its cut score on.</p>
     <div class="end">
       <FormProblem v-if="form.meanwhile" :problem="null" :draft="form" />
-      <p
-        v-else-if="problem && !problem.stale && !problem.at('name')"
-        class="notice clay"
-        role="alert"
-      >
+      <Notice v-else-if="problem && !problem.stale && !problem.at('name')" clay role="alert">
         {{ problem.message }}
-      </p>
+      </Notice>
       <template v-if="form.dirty && effects">
         <LevelChanges
           :changes="changes"
@@ -205,14 +222,14 @@ async function save() {
           And {{ several(effects.elsewhere, 'level') }} in classes of other teachers.
         </p>
       </template>
-      <p v-if="readOnly" class="notice small">
+      <Notice v-if="readOnly" class="small">
         This scale is the school’s: its administrator changes it. Copy it, and change the copy.
-      </p>
+      </Notice>
       <div v-else-if="form.dirty || !scale" class="row">
-        <button class="btn main" type="submit">
+        <NButton type="primary" attr-type="submit">
           {{ scale ? 'Save the scale' : 'Add to the library' }}
-        </button>
-        <button v-if="scale" class="btn bare" type="button" @click="reset">Undo</button>
+        </NButton>
+        <NButton v-if="scale" quaternary @click="reset">Discard the changes</NButton>
       </div>
     </div>
   </form>

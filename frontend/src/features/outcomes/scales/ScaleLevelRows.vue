@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NButton, NInput, NRadio } from 'naive-ui'
 import type { Problem } from '@/api/client'
 import type { LevelOut } from '@/api/schema'
 
@@ -23,33 +24,35 @@ function at(field: string): 'true' | undefined {
 <template>
   <tr :class="{ mastered: index >= masteryLevel }">
     <td v-for="[field, label, kind] in FIELDS" :key="field" :class="kind">
-      <input
-        v-model="level[field]"
-        class="input"
-        :inputmode="kind === 'number' ? 'decimal' : undefined"
-        :aria-label="`${label} of level ${index + 1}`"
-        :aria-invalid="at(field)"
+      <NInput
+        v-model:value="level[field]"
+        :status="at(field) ? 'error' : undefined"
+        :input-props="{
+          inputmode: kind === 'number' ? 'decimal' : undefined,
+          'aria-label': `${label} of level ${index + 1}`,
+          'aria-invalid': at(field),
+        }"
+        placeholder=""
       />
     </td>
     <td class="radio">
-      <input
-        v-model="masteryLevel"
-        type="radio"
-        :value="index"
+      <NRadio
+        :checked="masteryLevel === index"
+        @update:checked="masteryLevel = index"
         name="mastery"
         :aria-label="`Level ${index + 1} is mastery`"
       />
     </td>
     <td>
-      <button
+      <NButton
         v-if="removable"
-        class="btn bare small"
-        type="button"
+        quaternary
+        size="small"
         :aria-label="`Delete level ${index + 1}`"
         @click="emit('remove')"
       >
         ×
-      </button>
+      </NButton>
     </td>
   </tr>
   <tr :class="{ mastered: index >= masteryLevel }">

@@ -1,14 +1,19 @@
 <script setup lang="ts">
-import { useMessage } from 'naive-ui'
+import SidePanel from '@/design/controls/SidePanel.vue'
+import { say } from '@/design/telling/messages'
+import Notice from '@/design/telling/Notice.vue'
+import Tag from '@/design/controls/Tag.vue'
+import LinkButton from '@/design/controls/LinkButton.vue'
+import { NButton } from 'naive-ui'
 import { computed, ref, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useClass } from '@/shared/classes'
 import { api, ask } from '@/api/client'
 import { useRefresh } from '@/shared/queries'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 import { useScales } from '@/shared/scales'
 import type { PresetOut, ScaleInLibraryOut } from '@/api/schema'
-import QueryState from '@/design/QueryState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import ScalePicture from '@/design/ScalePicture.vue'
 import { several } from '@/design/format'
 import { useKeys } from '@/design/keys'
@@ -20,11 +25,11 @@ import { usePageTitle } from '@/shared/pageTitle'
 const props = defineProps<{ classId: number }>()
 const route = useRoute()
 const router = useRouter()
-const message = useMessage()
 const klass = useClass(() => props.classId)
 const { data: scales, error, isPending, refetch } = useScales()
 const { data: presets } = usePresets()
-const { problem, send } = useSending(useRefresh().outcomes)
+const refresh = useRefresh().outcomes
+const { problem, send } = useSending(refresh)
 /** What a new scale begins from; none: no new one is being made. */
 const start = ref<ScaleDraft | null>(null)
 const choosing = ref(false)
@@ -63,14 +68,21 @@ const copy = (one: ScaleInLibraryOut) =>
   begin({ name: `${one.name} (copy)`, mastery_level: one.mastery_level, levels: one.levels })
 
 async function change(work: () => Promise<unknown>, said: string) {
-  if (await send(work)) message.success(said)
+  if (await send(work)) say(said)
 }
 
-const remove = (one: ScaleInLibraryOut) =>
-  change(
-    () => ask(api.DELETE('/api/scales/{scale_id}', { params: { path: { scale_id: one.id } } })),
-    `${one.name} is removed`,
-  )
+async function remove(one: ScaleInLibraryOut) {
+  const path = { params: { path: { scale_id: one.id } } }
+  if (!(await send(() => ask(api.DELETE('/api/scales/{scale_id}', path))))) return
+  const { name, mastery_level, levels } = one
+  say(`${name} is deleted`, {
+    work: async () => {
+      await ask(api.POST('/api/scales', { body: { name, mastery_level, levels } }))
+      await refresh()
+    },
+    undone: `${name} is in the library`,
+  })
+}
 
 const takeForClass = (one: ScaleInLibraryOut) =>
   change(
@@ -100,28 +112,20 @@ usePageTitle('Proficiency scales')
         <h1>Proficiency scales</h1>
         <span class="quiet">The school’s scales and your own; each outcome is on one of them.</span>
         <div class="actions">
-          <RouterLink class="btn bare" :to="{ name: 'outcomes', params: { classId } }"
-            >Back to outcomes</RouterLink
+          <LinkButton bare :to="{ name: 'outcomes', params: { classId } }"
+            >Back to outcomes</LinkButton
           >
-          <button class="btn" type="button" @click="choosing = !choosing">
-            New scale <kbd>A</kbd>
-          </button>
+          <NButton @click="choosing = !choosing"> New scale <kbd>A</kbd> </NButton>
         </div>
       </div>
-      <div v-if="choosing" class="notice begin" role="group" aria-label="Begin a scale">
+      <Notice v-if="choosing" class="begin" role="group" aria-label="Begin a scale">
         Begin from
-        <button
-          v-for="preset in presets"
-          :key="preset.levels.length"
-          class="btn"
-          type="button"
-          @click="begin(preset)"
-        >
+        <NButton v-for="preset in presets" :key="preset.levels.length" @click="begin(preset)">
           {{ preset.levels.length }} levels
-        </button>
-        or <button class="btn" type="button" @click="begin(null)">nothing</button>
-      </div>
-      <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+        </NButton>
+        or <NButton @click="begin(null)">nothing</NButton>
+      </Notice>
+      <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
       <QueryState :error="error" :pending="isPending" @again="refetch()" />
       <ul>
         <li v-for="one in scales" :key="one.id" :class="{ on: one.id === chosenId }">
@@ -138,41 +142,37 @@ usePageTitle('Proficiency scales')
             </p>
             <p class="small quiet">
               {{ used(one) }}
-              <span v-if="klass?.scale_id === one.id" class="tag"
-                >for new outcomes of this class</span
-              >
-              <span v-if="one.own" class="tag">yours</span>
+              <Tag v-if="klass?.scale_id === one.id">for new outcomes of this class</Tag>
+              <Tag v-if="one.own">yours</Tag>
             </p>
             <div class="row actions">
-              <button class="btn" type="button" @click="choose(one.id)">
+              <NButton @click="choose(one.id)">
                 {{ one.changeable ? 'Change' : 'Look'
                 }}<span class="visually-hidden"> {{ one.name }}</span>
-              </button>
-              <button class="btn bare" type="button" @click="copy(one)">
+              </NButton>
+              <NButton quaternary @click="copy(one)">
                 Copy<span class="visually-hidden"> {{ one.name }}</span>
-              </button>
-              <button
+              </NButton>
+              <NButton
                 v-if="klass && klass.scale_id !== one.id"
-                class="btn bare"
-                type="button"
+                quaternary
                 @click="takeForClass(one)"
               >
                 Use for new outcomes<span class="visually-hidden">: {{ one.name }}</span>
-              </button>
-              <button
+              </NButton>
+              <NButton
                 v-if="one.changeable && !one.outcomes && !one.classes"
-                class="btn bare"
-                type="button"
+                quaternary
                 @click="remove(one)"
               >
                 Remove<span class="visually-hidden"> {{ one.name }}</span>
-              </button>
+              </NButton>
             </div>
           </div>
         </li>
       </ul>
     </div>
-    <aside v-if="start || chosen" class="side" aria-label="Scale">
+    <SidePanel v-if="start || chosen" label="Scale" open @close="choose(null)">
       <ScaleForm
         :key="chosen?.id ?? `new ${start?.levels.length} ${start?.name}`"
         :scale="chosen"
@@ -182,7 +182,7 @@ usePageTitle('Proficiency scales')
         @made="choose"
         @close="choose(null)"
       />
-    </aside>
+    </SidePanel>
   </div>
 </template>
 

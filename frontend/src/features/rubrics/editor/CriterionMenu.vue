@@ -1,11 +1,13 @@
 <script setup lang="ts">
-import { NPopover } from 'naive-ui'
+import { NButton, NCheckbox } from 'naive-ui'
+import { computed } from 'vue'
+import Popover from '@/design/controls/Popover.vue'
 import type { AlignmentOut, OwnOutcomeOut } from '@/api/schema'
 import type { DraftCriterion } from './criteria'
 
 /** What else can be said of a criterion, and done to it. */
 const criterion = defineModel<DraftCriterion>({ required: true })
-defineProps<{
+const props = defineProps<{
   first: boolean
   last: boolean
   basis: AlignmentOut[]
@@ -25,61 +27,50 @@ const BASIS = {
   proportion: 'in proportion to the points',
   even: 'spread evenly',
 }
+
+const actions = computed(() => [
+  ...(criterion.value.kind === 'levels' && criterion.value.levels.length < 10
+    ? [{ text: 'Add a level on top', act: () => emit('addLevel'), disabled: false }]
+    : []),
+  { text: 'Duplicate it', act: () => emit('duplicate'), disabled: false },
+  { text: 'Move up', act: () => emit('move', -1), disabled: props.first },
+  { text: 'Move down', act: () => emit('move', 1), disabled: props.last },
+  { text: 'Delete this criterion', act: () => emit('remove'), disabled: false },
+])
 </script>
 
 <template>
-  <NPopover trigger="click" placement="bottom-start">
-    <template #trigger>
-      <button
-        class="link"
-        type="button"
-        :aria-label="`More on ${criterion.title || 'this criterion'}`"
-      >
-        more
-      </button>
-    </template>
+  <Popover v-slot="{ hide }" :label="`More on ${criterion.title || 'this criterion'}`" text="more">
     <div class="menu">
-      <label class="row"
-        ><input v-model="criterion.bonus" type="checkbox" /> Bonus: adds points on top</label
-      >
-      <label v-if="criterion.kind === 'levels'" class="row"
-        ><input v-model="criterion.half_way" type="checkbox" /> Half-way marks between levels</label
-      >
-      <label class="row"
-        ><input v-model="criterion.remarks" type="checkbox" /> Remarks on this criterion</label
-      >
-      <label class="row"
-        ><input v-model="criterion.any_order" type="checkbox" /> Points may fall as levels rise, on
-        purpose</label
-      >
+      <NCheckbox v-model:checked="criterion.bonus">Bonus: adds points on top</NCheckbox>
+      <NCheckbox v-if="criterion.kind === 'levels'" v-model:checked="criterion.half_way">
+        Half-way marks between levels
+      </NCheckbox>
+      <NCheckbox v-model:checked="criterion.remarks">Remarks on this criterion</NCheckbox>
+      <NCheckbox v-model:checked="criterion.any_order">
+        Points may fall as levels rise, on purpose
+      </NCheckbox>
       <p v-for="tie in basis" :key="tie.outcome_id" class="small quiet">
         {{ outcomes.get(tie.outcome_id)?.code }}: default {{ BASIS[tie.basis] }}.
       </p>
-      <button
-        v-if="criterion.kind === 'levels' && criterion.levels.length < 10"
+      <NButton
+        v-for="one in actions"
+        :key="one.text"
         class="link"
-        type="button"
-        @click="emit('addLevel')"
+        text
+        :disabled="one.disabled"
+        @click="(hide(), one.act())"
       >
-        Add a level on top
-      </button>
-      <button class="link" type="button" @click="emit('duplicate')">Duplicate it</button>
-      <button class="link" type="button" :disabled="first" @click="emit('move', -1)">
-        Move up
-      </button>
-      <button class="link" type="button" :disabled="last" @click="emit('move', 1)">
-        Move down
-      </button>
-      <button class="link" type="button" @click="emit('remove')">Delete this criterion</button>
+        {{ one.text }}
+      </NButton>
     </div>
-  </NPopover>
+  </Popover>
 </template>
 
 <style scoped>
 .menu {
   display: grid;
-  gap: 6px;
+  gap: 7px;
   justify-items: start;
-  max-width: 290px;
 }
 </style>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { vOneStop } from '@/design/oneStop'
+import Menu from '@/design/controls/Menu.vue'
 import { computed, ref } from 'vue'
 import type { AlignmentOut, OwnOutcomeOut, ScaleOut } from '@/api/schema'
 import CriterionMenu from './CriterionMenu.vue'
@@ -50,13 +52,6 @@ const weightText = computed({
 /** Points that fall as levels rise are shown; they are a fault unless they are so on purpose. */
 const falls = computed(() => pointsFall(criterion.value))
 
-function alignChosen(event: Event) {
-  const select = event.target as HTMLSelectElement
-  const id = Number(select.value)
-  select.value = ''
-  if (id) align(criterion.value, id)
-}
-
 const OUTCOME = 'application/x-outcome'
 function dragged(event: DragEvent) {
   over.value = !props.final && Boolean(event.dataTransfer?.types.includes(OUTCOME))
@@ -87,12 +82,13 @@ function saysAt(place: number) {
     @dragleave="over = false"
     @drop="dropped"
   >
-    <div class="left">
+    <div v-one-stop:column class="left">
       <b v-if="final">{{ criterion.title }}</b>
       <textarea
         v-else
         v-model="criterion.title"
         class="input plain criterion-title"
+        data-stop
         rows="2"
         :aria-label="`Title of criterion ${index + 1}`"
         placeholder="What you look for"
@@ -123,18 +119,19 @@ function saysAt(place: number) {
           >no outcome yet</span
         >
       </div>
-      <select
+      <Menu
         v-if="!final && free.length"
-        class="input align"
-        :aria-label="`Align ${criterion.title || 'this criterion'} to an outcome`"
-        value=""
-        @change="alignChosen"
-      >
-        <option value="">Align to an outcome …</option>
-        <option v-for="one in free" :key="one.id" :value="one.id">
-          {{ one.code }} · {{ one.title }}
-        </option>
-      </select>
+        class="align"
+        :label="`Align to an outcome: ${criterion.title || 'this criterion'}`"
+        text="Align to an outcome"
+        small
+        :items="
+          free.map((one) => ({
+            text: `${one.code} · ${one.title}`,
+            act: () => align(criterion, one.id),
+          }))
+        "
+      />
       <div class="row small quiet settings">
         <label v-if="!criterion.bonus && (weighted || !final)" class="row weight">
           weight
@@ -233,10 +230,8 @@ function saysAt(place: number) {
   cursor: pointer;
 }
 .align {
-  font-size: 12.5px;
-  padding: 3px 6px;
-  min-height: 28px;
-  border-color: var(--line);
+  justify-self: start;
+  margin-left: -8px;
 }
 .settings {
   flex-wrap: wrap;

@@ -1,9 +1,11 @@
 <script setup lang="ts">
+import SelectField from '@/design/controls/SelectField.vue'
+import { NButton, NCheckbox, NCheckboxGroup } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
-import QueryState from '@/design/QueryState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import { several } from '@/design/format'
 import { copyOf, toDraft, type DraftCriterion } from './criteria'
 import { vOpens } from '@/design/focus'
@@ -44,41 +46,35 @@ function take() {
   <section v-opens class="opened" aria-label="Copy criteria from a rubric">
     <div class="row">
       <h2>Copy criteria from a rubric</h2>
-      <button class="btn bare push" type="button" @click="emit('cancel')">Cancel</button>
+      <NButton class="push" quaternary @click="emit('cancel')">Cancel</NButton>
     </div>
-    <label class="field"
-      ><span class="label">From the rubric</span>
-      <select v-model="from" class="input">
-        <option :value="null">Choose a rubric …</option>
-        <option v-for="one in others" :key="one.id" :value="one.id">
-          {{ one.title }} ({{ several(one.criteria, 'criterion', 'criteria') }})
-        </option>
-      </select>
-    </label>
+    <SelectField v-model="from" label="From the rubric">
+      <option :value="null">Choose a rubric …</option>
+      <option v-for="one in others" :key="one.id" :value="one.id">
+        {{ one.title }} ({{ several(one.criteria, 'criterion', 'criteria') }})
+      </option>
+    </SelectField>
     <template v-if="from !== null">
       <QueryState :error="error" :pending="isPending" @again="refetch()" />
-      <ul v-if="rubric">
-        <li v-for="one in rubric.criteria" :key="one.key">
-          <label
-            ><input v-model="chosen" type="checkbox" :value="one.key" :aria-label="one.title" />
-            <b>{{ one.title }}</b>
-            <span class="small quiet push">{{
-              one.levels.map((level) => level.name).join(' · ')
-            }}</span></label
-          >
-        </li>
-      </ul>
+      <NCheckboxGroup v-if="rubric" v-model:value="chosen"
+        ><ul>
+          <li v-for="one in rubric.criteria" :key="one.key">
+            <NCheckbox :value="one.key" :aria-label="one.title"
+              ><b>{{ one.title }}</b>
+              <span class="small quiet push">{{
+                one.levels.map((level) => level.name).join(' · ')
+              }}</span></NCheckbox
+            >
+          </li>
+        </ul></NCheckboxGroup
+      >
       <div class="row">
-        <button class="btn main" type="button" :disabled="!chosen.length" @click="take">
+        <NButton type="primary" :disabled="!chosen.length" @click="take">
           Add {{ several(chosen.length, 'criterion', 'criteria') }}
-        </button>
-        <button
-          class="btn bare"
-          type="button"
-          @click="chosen = rubric?.criteria.map((one) => one.key) ?? []"
-        >
+        </NButton>
+        <NButton quaternary @click="chosen = rubric?.criteria.map((one) => one.key) ?? []">
           Choose all
-        </button>
+        </NButton>
       </div>
     </template>
   </section>

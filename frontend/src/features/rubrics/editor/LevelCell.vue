@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { vOneStop } from '@/design/oneStop'
 import { computed } from 'vue'
 import type { OwnOutcomeOut, ScaleOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
@@ -42,7 +43,7 @@ function problem(field: string): 'true' | undefined {
 </script>
 
 <template>
-  <div class="cell" :class="{ mastery }">
+  <div v-one-stop:column class="cell" :class="{ mastery }">
     <div class="top">
       <b v-if="final">{{ level.name }}</b>
       <input
@@ -70,6 +71,7 @@ function problem(field: string): 'true' | undefined {
       v-else
       v-model="level.descriptor"
       class="input plain descriptor"
+      data-stop
       rows="3"
       :aria-label="`Descriptor of ${level.name || 'this level'}`"
       placeholder="What it looks like"

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import TextField from '@/design/controls/TextField.vue'
+import Notice from '@/design/telling/Notice.vue'
+import { NButton, NCheckbox, NTable } from 'naive-ui'
 import { watchDebounced } from '@vueuse/core'
 import { ref } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
@@ -56,44 +59,35 @@ function take() {
   <section v-opens class="opened" aria-label="Paste a grid">
     <div class="row">
       <h2>Paste a grid</h2>
-      <button class="btn bare push" type="button" @click="emit('cancel')">Cancel</button>
+      <NButton class="push" quaternary @click="emit('cancel')">Cancel</NButton>
     </div>
     <p class="small quiet">
       Copy the cells from a spreadsheet or a table in a document: criteria down the side, levels
       across. Points may stand in the headings, as in “Strong (4)”.
     </p>
-    <textarea
+    <TextField
       v-model="text"
-      class="input"
-      rows="5"
-      aria-label="Cells of the grid"
+      :rows="5"
+      label="Cells of the grid"
       placeholder="Criterion	Weak (1)	Strong (2)"
       spellcheck="false"
+      multiline
+      bare
       @paste="paste"
     />
-    <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+    <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
     <template v-if="grid">
       <p v-for="note in grid.notes" :key="note" class="small clay">{{ note }}.</p>
       <div class="row options">
-        <label class="row"
-          ><input
-            type="checkbox"
-            :checked="grid.levels_in_first_row"
-            @change="headed = ($event.target as HTMLInputElement).checked"
-          />
-          The first row names the levels</label
+        <NCheckbox :checked="grid.levels_in_first_row" @update:checked="headed = $event"
+          >The first row names the levels</NCheckbox
         >
-        <label class="row"
-          ><input
-            type="checkbox"
-            :checked="grid.best_first"
-            @change="bestFirst = ($event.target as HTMLInputElement).checked"
-          />
-          The best level stands first</label
+        <NCheckbox :checked="grid.best_first" @update:checked="bestFirst = $event"
+          >The best level stands first</NCheckbox
         >
       </div>
       <div class="table-scroll">
-        <table class="list">
+        <NTable class="list" size="small">
           <thead>
             <tr>
               <th>Criterion</th>
@@ -113,12 +107,12 @@ function take() {
               </td>
             </tr>
           </tbody>
-        </table>
+        </NTable>
       </div>
       <div class="row">
-        <button class="btn main" type="button" @click="take">
+        <NButton type="primary" @click="take">
           Add {{ several(grid.criteria.length, 'criterion', 'criteria') }}
-        </button>
+        </NButton>
       </div>
     </template>
   </section>

@@ -1,12 +1,16 @@
 <script setup lang="ts">
+import { vOneStop } from '@/design/oneStop'
+import Notice from '@/design/telling/Notice.vue'
+import { NButton } from 'naive-ui'
 import { useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
 import { api, ask } from '@/api/client'
+import { useClass } from '@/shared/classes'
 import { useScales } from '@/shared/scales'
-import EmptyState from '@/design/EmptyState.vue'
-import QueryState from '@/design/QueryState.vue'
+import EmptyState from '@/design/telling/EmptyState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import CriterionRow from './CriterionRow.vue'
 import RubricHead from './RubricHead.vue'
 import RubricSide from './RubricSide.vue'
@@ -24,7 +28,11 @@ const { server, draft, state, problem, loadError, load, save, then, steps } = us
   props.rubricId,
 )
 const { data: scales } = useScales()
-const criteria = useCriteria(draft, scales)
+const klass = useClass(() => props.classId)
+const criteria = useCriteria(
+  draft,
+  computed(() => scales.value?.find((one) => one.id === klass.value?.scale_id)),
+)
 const { said, weighted, sameNames } = criteria
 const params = { path: { rubric_id: props.rubricId } }
 /** What is open above the criteria, and whether the rubric is shown as students see it. */
@@ -124,30 +132,16 @@ usePageTitle(() => draft.title)
         @discard="discard"
         @effects="toEffects"
       />
-      <div class="row tools">
+      <div v-one-stop:row class="row tools" role="toolbar" aria-label="What can be done">
         <template v-if="!final">
-          <button
-            class="btn bare"
-            type="button"
-            :disabled="!steps.canUndo.value"
-            @click="steps.undo"
-          >
+          <NButton quaternary :disabled="!steps.canUndo.value" @click="steps.undo">
             Undo <kbd>Ctrl Z</kbd>
-          </button>
-          <button
-            class="btn bare"
-            type="button"
-            :disabled="!steps.canRedo.value"
-            @click="steps.redo"
-          >
-            Redo
-          </button>
-          <button class="btn bare" type="button" @click="open = 'grid'">Paste a grid</button>
-          <button class="btn bare" type="button" @click="open = 'criteria'">
-            Copy criteria from a rubric
-          </button>
+          </NButton>
+          <NButton quaternary :disabled="!steps.canRedo.value" @click="steps.redo"> Redo </NButton>
+          <NButton quaternary @click="open = 'grid'">Paste a grid</NButton>
+          <NButton quaternary @click="open = 'criteria'"> Copy criteria from a rubric </NButton>
         </template>
-        <button class="btn bare" type="button" @click="asStudent = true">See as student</button>
+        <NButton quaternary @click="asStudent = true">See as student</NButton>
       </div>
       <PasteGrid v-if="open === 'grid'" @take="take" @cancel="open = null" />
       <ImportCriteria
@@ -156,32 +150,30 @@ usePageTitle(() => draft.title)
         @take="take"
         @cancel="open = null"
       />
-      <div v-if="state === 'stale'" class="notice clay" role="alert">
+      <Notice v-if="state === 'stale'" clay role="alert">
         {{ problem?.message }} What you wrote here stays until you choose:
-        <button class="link" type="button" @click="load">load what is there now</button>
-      </div>
-      <p v-else-if="problem && !problem.gone" class="notice clay" role="alert">
+        <NButton class="link" text @click="load">load what is there now</NButton>
+      </Notice>
+      <Notice v-else-if="problem && !problem.gone" clay role="alert">
         <template v-if="problem.errors.length > 1">
           <span v-for="one in problem.errors" :key="one.field + one.message" class="line">{{
             one.message
           }}</span>
         </template>
         <template v-else>{{ problem.message }}</template>
-      </p>
-      <p v-if="!final && server.number > 1" class="notice" role="status">
+      </Notice>
+      <Notice v-if="!final && server.number > 1" role="status">
         Revision {{ server.number }} is being written; tasks go on with theirs. Before you apply it
         you see what it does to each task, and choose. Where only words change, they are changed in
         place.
-      </p>
+      </Notice>
       <p class="visually-hidden" role="status">{{ said }}</p>
       <EmptyState v-if="!draft.criteria.length && !open" title="No criteria yet">
         A criterion is one thing you look for in the work. Give it a title and a descriptor for each
         level, then align it to the outcome it is evidence for.
         <template #steps
-          ><button class="btn main" type="button" @click="criteria.add('levels')">
-            Add a criterion
-          </button>
-          <button class="btn" type="button" @click="open = 'grid'">Paste a grid</button></template
+          ><NButton type="primary" @click="criteria.add('levels')"> Add a criterion </NButton>
+          <NButton @click="open = 'grid'">Paste a grid</NButton></template
         >
       </EmptyState>
       <CriterionRow
@@ -203,12 +195,8 @@ usePageTitle(() => draft.title)
         @renamed="criteria.renamed(index, $event)"
       />
       <div v-if="!final && draft.criteria.length" class="row adding">
-        <button class="btn" type="button" @click="criteria.add('levels')">
-          Add a criterion <kbd>A</kbd>
-        </button>
-        <button class="btn" type="button" @click="criteria.add('yes-no')">
-          Yes / no criterion <kbd>Y</kbd>
-        </button>
+        <NButton @click="criteria.add('levels')"> Add a criterion <kbd>A</kbd> </NButton>
+        <NButton @click="criteria.add('yes-no')"> Yes / no criterion <kbd>Y</kbd> </NButton>
       </div>
     </div>
     <RubricSide

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import type { OwnOutcomeOut } from '@/api/schema'
 import type { Draft } from './useRubric'
@@ -14,8 +15,8 @@ const print = () => window.print()
   <div class="sheet">
     <div class="row no-print">
       <p class="quiet">As a student sees it.</p>
-      <button class="btn push" type="button" @click="print">Print or save as PDF</button>
-      <button class="btn main" type="button" @click="emit('close')">Back to the editor</button>
+      <NButton class="push" @click="print">Print or save as PDF</NButton>
+      <NButton type="primary" @click="emit('close')">Back to the editor</NButton>
     </div>
     <h1>{{ draft.title }}</h1>
     <section v-for="criterion in draft.criteria" :key="criterion.key">

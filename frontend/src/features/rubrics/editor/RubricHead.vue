@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import Tag from '@/design/controls/Tag.vue'
+import { NButton } from 'naive-ui'
 import { useSession } from '@/shared/session'
 import type { Problem } from '@/api/client'
 import type { RubricOut } from '@/api/schema'
@@ -29,7 +31,7 @@ const { timeZone } = useSession()
         :aria-invalid="problem?.at('title') ? 'true' : undefined"
       />
     </h1>
-    <span class="tag">{{ rubric.final ? 'final' : 'draft' }}</span>
+    <Tag>{{ rubric.final ? 'final' : 'draft' }}</Tag>
     <RouterLink
       v-if="rubric.number > 1"
       class="small"
@@ -62,18 +64,14 @@ const { timeZone } = useSession()
     </span>
     <div class="actions">
       <template v-if="rubric.final">
-        <button class="btn" type="button" @click="$emit('copy')">Copy</button>
-        <button class="btn" type="button" @click="$emit('revise')">Change it</button>
+        <NButton @click="$emit('copy')">Copy</NButton>
+        <NButton @click="$emit('revise')">Change it</NButton>
       </template>
       <template v-else-if="rubric.number > 1">
-        <button class="btn bare" type="button" @click="$emit('discard')">
-          Discard the changes
-        </button>
-        <button class="btn main" type="button" @click="$emit('effects')">
-          See what it does, and apply
-        </button>
+        <NButton quaternary @click="$emit('discard')"> Discard the changes </NButton>
+        <NButton type="primary" @click="$emit('effects')"> See what it does, and apply </NButton>
       </template>
-      <button v-else class="btn main" type="button" @click="$emit('finalise')">Finalise</button>
+      <NButton v-else type="primary" @click="$emit('finalise')">Finalise</NButton>
     </div>
   </div>
 </template>

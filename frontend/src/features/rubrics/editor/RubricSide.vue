@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NCheckbox } from 'naive-ui'
 import { computed } from 'vue'
 import type { RubricOut } from '@/api/schema'
 import { several } from '@/design/format'
@@ -45,10 +46,11 @@ function drag(outcomeId: number, event: DragEvent) {
         <b>{{ one.outcome.code }}</b>
         <span class="title small"
           >{{ one.outcome.title }}
-          <span v-if="!one.lifts_to_mastery" class="clay">cannot reach mastery here</span></span
-        >
-        <span class="quiet small" title="How strongly: its share of all alignments"
-          >{{ several(one.criteria, 'criterion', 'criteria') }}, {{ one.share }}%</span
+          <span v-if="!one.lifts_to_mastery" class="clay">cannot reach mastery here</span>
+          <span class="quiet share"
+            >{{ several(one.criteria, 'criterion', 'criteria') }}, {{ one.share }}% of the
+            alignments</span
+          ></span
         >
       </li>
     </ul>
@@ -81,21 +83,14 @@ function drag(outcomeId: number, event: DragEvent) {
 
     <template v-if="!rubric.final">
       <h2>Settings</h2>
-      <label class="row small"
-        ><input
-          type="checkbox"
-          :checked="sameNames"
-          @change="$emit('same-names', ($event.target as HTMLInputElement).checked)"
-        />
-        The same level names for all criteria</label
+      <NCheckbox class="small" :checked="sameNames" @update:checked="$emit('same-names', $event)"
+        >The same level names for all criteria</NCheckbox
       >
-      <label class="row small"
-        ><input
-          type="checkbox"
-          :checked="draft.points_shown"
-          @change="$emit('points-shown', ($event.target as HTMLInputElement).checked)"
-        />
-        Students see the points</label
+      <NCheckbox
+        class="small"
+        :checked="draft.points_shown"
+        @update:checked="$emit('points-shown', $event)"
+        >Students see the points</NCheckbox
       >
     </template>
 
@@ -127,6 +122,9 @@ function drag(outcomeId: number, event: DragEvent) {
 </template>
 
 <style scoped>
+.share {
+  display: block;
+}
 h2 {
   margin: 18px 0 6px;
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import { typedNumber } from '@/design/format'
 import type { DraftCriterion } from './criteria'
@@ -29,29 +30,24 @@ const SHADES = ['var(--ink)', 'var(--ink-3)', 'var(--edge)', 'var(--ink-2)', 'va
     <p class="small" :class="{ clay: !whole }">
       {{ Number(sum.toFixed(2)) }}% of 100%<template v-if="whole">.</template>
       <template v-else>: </template>
-      <button v-if="!whole && !final" class="link" type="button" @click="$emit('share', 'missing')">
+      <NButton v-if="!whole && !final" class="link" text @click="$emit('share', 'missing')">
         {{
           sum < 100
             ? `share out the missing ${Number((100 - sum).toFixed(2))}%`
             : 'scale them down to 100%'
         }}
-      </button>
+      </NButton>
     </p>
     <p v-if="!final" class="small">
-      <button class="link" type="button" @click="$emit('share', 'equal')">All equal</button> ·
-      <button class="link" type="button" @click="$emit('remove-weights')">No weights</button>
+      <NButton class="link" text @click="$emit('share', 'equal')">All equal</NButton> ·
+      <NButton class="link" text @click="$emit('remove-weights')">No weights</NButton>
     </p>
   </template>
   <p v-else class="small quiet">
     None: points are simply added.
-    <button
-      v-if="!final && criteria.length"
-      class="link"
-      type="button"
-      @click="$emit('share', 'equal')"
-    >
+    <NButton v-if="!final && criteria.length" class="link" text @click="$emit('share', 'equal')">
       Give weights
-    </button>
+    </NButton>
   </p>
 </template>
 

@@ -13,20 +13,20 @@ import {
 import type { Draft } from './useRubric'
 
 /** What can be done to the criteria of a draft, and to all of them together. */
-export function useCriteria(draft: Draft, scales: Readonly<Ref<ScaleOut[] | undefined>>) {
+export function useCriteria(draft: Draft, scale: Readonly<Ref<ScaleOut | undefined>>) {
   const said = ref('')
   const weighted = computed(() => draft.criteria.some((one) => one.weight !== null && !one.bonus))
   /** Whether a level renamed in one criterion is renamed in all with as many levels. */
   const sameNames = ref(false)
 
-  /** Levels that a new criterion starts with: those of the last one with levels, else a scale's. */
+  /** What a new criterion starts with: the levels of the last one, else those of the class's scale. */
   function startingLevels(): DraftLevel[] {
     const last = draft.criteria.findLast((one) => one.kind === 'levels')
-    const levels = last?.levels ?? scales.value?.[0]?.levels ?? []
-    return levels.map((level, index) => ({
+    const levels = last?.levels ?? scale.value?.levels ?? []
+    return levels.map((level) => ({
       key: newKey(),
       name: level.name,
-      points: 'points' in level ? level.points : String(index + 1),
+      points: 'points' in level ? level.points : level.value,
       descriptor: '',
     }))
   }

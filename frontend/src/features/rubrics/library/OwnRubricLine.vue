@@ -1,6 +1,8 @@
 <script setup lang="ts">
-import { NPopover } from 'naive-ui'
-import { ref } from 'vue'
+import Tag from '@/design/controls/Tag.vue'
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
+import Menu from '@/design/controls/Menu.vue'
 import { useSession } from '@/shared/session'
 import type { OwnRubricLineOut } from '@/api/schema'
 import { day, several } from '@/design/format'
@@ -24,6 +26,19 @@ function save() {
   }
   typed.value = null
 }
+
+const items = computed(() => {
+  const { shared, archived, in_force, tasks } = props.rubric
+  const share = in_force
+    ? 'Share within the school, to be copied'
+    : 'Share within the school, once it is final'
+  return [
+    { text: 'Copy', act: () => emit('copy') },
+    { text: shared ? 'Share it no longer' : share, act: () => emit('share', !shared) },
+    { text: archived ? 'Restore' : 'Archive', act: () => emit('archive', !archived) },
+    ...(tasks ? [] : [{ text: 'Delete', act: () => emit('remove') }]),
+  ]
+})
 </script>
 
 <template>
@@ -46,45 +61,23 @@ function save() {
         @keydown.esc.stop="typed = null"
       />
       <template v-else>
-        <span v-for="tag in rubric.tags" :key="tag" class="tag">{{ tag }}</span>
-        <button class="link small quiet" type="button" @click="typed = rubric.tags.join(', ')">
+        <Tag v-for="tag in rubric.tags" :key="tag">{{ tag }}</Tag>
+        <NButton class="link quiet" text size="small" @click="typed = rubric.tags.join(', ')">
           {{ rubric.tags.length ? 'change' : 'add tags'
           }}<span class="visually-hidden"> of {{ rubric.title }}</span>
-        </button>
+        </NButton>
       </template>
     </td>
     <td>
-      <span class="tag">{{ rubric.in_force ? 'final' : 'draft' }}</span>
-      <span v-if="rubric.in_force && !rubric.final" class="tag beside">being revised</span>
-      <span v-if="rubric.shared" class="tag beside">shared</span>
+      <Tag>{{ rubric.in_force ? 'final' : 'draft' }}</Tag>
+      <Tag v-if="rubric.in_force && !rubric.final" class="beside">being revised</Tag>
+      <Tag v-if="rubric.shared" class="beside">shared</Tag>
     </td>
     <td>{{ rubric.criteria }}</td>
     <td>{{ rubric.tasks ? several(rubric.tasks, 'task') : 'no task yet' }}</td>
     <td class="quiet">{{ day(rubric.changed_at, timeZone) }}</td>
     <td class="num">
-      <button class="link" type="button" @click="emit('copy')">
-        Copy<span class="visually-hidden"> {{ rubric.title }}</span>
-      </button>
-      ·
-      <NPopover trigger="click" placement="bottom-end">
-        <template #trigger>
-          <button class="link" type="button" :aria-label="`More on ${rubric.title}`">more</button>
-        </template>
-        <div class="menu">
-          <button class="link" type="button" @click="emit('share', !rubric.shared)">
-            {{ rubric.shared ? 'Share it no longer' : 'Share within the school' }}
-          </button>
-          <p v-if="!rubric.shared" class="small quiet">
-            Colleagues can copy it{{ rubric.in_force ? '' : ' once it is final' }}, not change it.
-          </p>
-          <button class="link" type="button" @click="emit('archive', !rubric.archived)">
-            {{ rubric.archived ? 'Restore' : 'Archive' }}
-          </button>
-          <button v-if="!rubric.tasks" class="link" type="button" @click="emit('remove')">
-            Delete
-          </button>
-        </div>
-      </NPopover>
+      <Menu :label="`More on ${rubric.title}`" small :items="items" />
     </td>
   </tr>
 </template>
@@ -98,11 +91,5 @@ function save() {
 }
 .beside {
   margin-left: 5px;
-}
-.menu {
-  display: grid;
-  gap: 6px;
-  justify-items: start;
-  max-width: 260px;
 }
 </style>

@@ -1,11 +1,17 @@
 <script setup lang="ts">
-import { useMessage } from 'naive-ui'
+import type { OwnRubricLineOut } from '@/api/schema'
+import Modal from '@/design/telling/Modal.vue'
+import { several } from '@/design/format'
+import TextField from '@/design/controls/TextField.vue'
+import { warn } from '@/design/telling/messages'
+import Notice from '@/design/telling/Notice.vue'
+import { NButton, NCheckbox, NTable } from 'naive-ui'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
 import { api, ask } from '@/api/client'
-import EmptyState from '@/design/EmptyState.vue'
-import QueryState from '@/design/QueryState.vue'
+import EmptyState from '@/design/telling/EmptyState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import OwnRubricLine from './OwnRubricLine.vue'
 import SharedRubricLine from './SharedRubricLine.vue'
 import { useLibrary } from './useLibrary'
@@ -14,7 +20,6 @@ import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
 const router = useRouter()
-const message = useMessage()
 const it = useLibrary()
 const {
   data,
@@ -31,6 +36,14 @@ const {
 } = it
 const { problem } = it
 const title = ref<string | null>(null)
+
+/** What is asked before it goes for good. */
+const deleting = ref<OwnRubricLineOut | null>(null)
+function remove() {
+  const one = deleting.value
+  deleting.value = null
+  if (one) void it.remove(one)
+}
 
 const open = (rubricId: number) =>
   router.push({ name: 'rubric', params: { classId: props.classId, rubricId } })
@@ -51,10 +64,7 @@ const copy = (rubricId: number) =>
     )
     if (fit.unmatched.length) {
       const codes = fit.unmatched.join(', ')
-      message.warning(`This class teaches nothing for ${codes}: left without an alignment`, {
-        duration: 10_000,
-        closable: true,
-      })
+      warn(`This class teaches nothing for ${codes}: left without an alignment`)
     }
     await open(id)
   })
@@ -69,41 +79,41 @@ usePageTitle('Rubrics')
       <h1>Rubrics</h1>
       <span class="quiet">One library for all your classes; several tasks can share a rubric.</span>
       <div class="actions">
-        <button class="btn" :class="{ main: title === null }" type="button" @click="title = ''">
+        <NButton :type="title === null ? 'primary' : 'default'" @click="title = ''">
           New rubric <kbd>A</kbd>
-        </button>
+        </NButton>
       </div>
     </div>
     <form v-if="title !== null" v-opens class="row new" @submit.prevent="make">
-      <input
+      <TextField
         v-model="title"
-        class="input"
-        aria-label="Title of the new rubric"
+        class="grow"
+        label="Title of the new rubric"
         placeholder="Title, such as Route card"
-        :aria-invalid="problem?.at('title') ? 'true' : undefined"
+        :error="problem?.at('title')"
+        bare
       />
-      <button class="btn main" type="submit">Begin</button>
-      <button class="btn bare" type="button" @click="title = null">Cancel</button>
+      <NButton type="primary" attr-type="submit">Begin</NButton>
+      <NButton quaternary @click="title = null">Cancel</NButton>
     </form>
-    <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+    <Notice v-if="problem && !problem.at('title')" clay role="alert">{{ problem.message }}</Notice>
     <QueryState :error="error" :pending="isPending" @again="refetch()" />
     <EmptyState v-if="data && !data.length && title === null" title="No rubric yet">
       A rubric has criteria down the side and levels across. Each criterion is aligned to the
       outcome it is evidence for.
       <template #steps
-        ><button class="btn main" type="button" @click="title = ''">
-          Begin a rubric
-        </button></template
+        ><NButton type="primary" @click="title = ''"> Begin a rubric </NButton></template
       >
     </EmptyState>
     <template v-if="data?.length">
       <div class="row narrow">
-        <input
+        <TextField
           v-model="wanted"
-          class="input search"
+          class="search"
           type="search"
-          aria-label="Search the rubrics"
+          label="Search the rubrics"
           placeholder="Search title and tags"
+          bare
         />
         <button
           v-for="one in tags"
@@ -115,15 +125,15 @@ usePageTitle('Rubrics')
         >
           {{ one }}
         </button>
-        <label v-if="archived || withArchived" class="row push small"
-          ><input v-model="withArchived" type="checkbox" /> Archived ({{ archived }})</label
+        <NCheckbox v-if="archived || withArchived" class="push small" v-model:checked="withArchived"
+          >Archived ({{ archived }})</NCheckbox
         >
       </div>
       <p v-if="!shown.length" class="quiet">
         {{ withArchived ? 'Nothing is archived.' : 'No rubric fits this search.' }}
       </p>
       <div v-else class="table-scroll">
-        <table class="list">
+        <NTable class="list" size="small">
           <thead>
             <tr>
               <th>Rubric</th>
@@ -142,19 +152,33 @@ usePageTitle('Rubrics')
               :rubric="one"
               :class-id="classId"
               @copy="copy(one.id)"
-              @remove="it.remove(one)"
+              @remove="deleting = one"
               @archive="it.archive(one, $event)"
               @share="it.share(one, $event)"
               @tags="it.setTags(one, $event)"
             />
           </tbody>
-        </table>
+        </NTable>
       </div>
     </template>
+    <Modal
+      :show="deleting !== null"
+      :title="`Delete ${deleting?.title}?`"
+      @update:show="deleting = null"
+    >
+      <p>
+        Its {{ several(deleting?.criteria ?? 0, 'criterion', 'criteria') }} and all revisions go for
+        good; no task uses it. To keep it out of the way, archive it instead.
+      </p>
+      <div class="row sure">
+        <NButton type="primary" @click="remove">Delete the rubric</NButton>
+        <NButton quaternary @click="deleting = null">Keep it</NButton>
+      </div>
+    </Modal>
     <section v-if="shared?.length" class="shared">
       <h2>Shared by colleagues</h2>
       <div class="table-scroll">
-        <table class="list">
+        <NTable class="list" size="small">
           <tbody>
             <SharedRubricLine
               v-for="one in shared"
@@ -163,13 +187,16 @@ usePageTitle('Rubrics')
               @copy="copy(one.id)"
             />
           </tbody>
-        </table>
+        </NTable>
       </div>
     </section>
   </div>
 </template>
 
 <style scoped>
+.sure {
+  margin-top: 14px;
+}
 .new {
   max-width: 560px;
   margin-bottom: 12px;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import type { SharedRubricLineOut } from '@/api/schema'
 import { several } from '@/design/format'
 
@@ -15,9 +16,9 @@ defineEmits<{ copy: [] }>()
     <td>{{ rubric.owner }}</td>
     <td>{{ several(rubric.criteria, 'criterion', 'criteria') }}</td>
     <td class="num">
-      <button class="link" type="button" @click="$emit('copy')">
+      <NButton class="link" text @click="$emit('copy')">
         Copy for this class<span class="visually-hidden"> {{ rubric.title }}</span>
-      </button>
+      </NButton>
     </td>
   </tr>
 </template>

@@ -2,7 +2,8 @@ import { useQuery } from '@pinia/colada'
 import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import { keys, useRefresh } from '@/shared/queries'
-import { useSending } from '@/shared/useSending'
+import { say } from '@/design/telling/messages'
+import { useSending } from '@/shared/forms/useSending'
 import type { OwnRubricLineOut } from '@/api/schema'
 import { plain } from '@/design/format'
 
@@ -16,7 +17,8 @@ export function useLibrary() {
   const wanted = ref('')
   const tag = ref<string | null>(null)
   const withArchived = ref(false)
-  const { problem, send } = useSending(useRefresh().rubrics)
+  const refresh = useRefresh().rubrics
+  const { problem, send } = useSending(refresh)
 
   const tags = computed(() => {
     const all = (query.data.value ?? []).filter((one) => !one.archived).flatMap((one) => one.tags)
@@ -34,15 +36,46 @@ export function useLibrary() {
   })
 
   const path = (one: OwnRubricLineOut) => ({ path: { rubric_id: one.id } })
-  const remove = (one: OwnRubricLineOut) =>
-    send(() => ask(api.DELETE('/api/rubrics/{rubric_id}', { params: path(one) })))
-  const archive = (one: OwnRubricLineOut, archived: boolean) =>
-    send(() =>
-      ask(api.PUT('/api/rubrics/{rubric_id}/archived', { params: path(one), body: { archived } })),
+  const remove = async (one: OwnRubricLineOut) => {
+    const done = await send(() =>
+      ask(api.DELETE('/api/rubrics/{rubric_id}', { params: path(one) })),
     )
-  const share = (one: OwnRubricLineOut, on: boolean) =>
-    send(() =>
-      ask(api.PUT('/api/rubrics/{rubric_id}/shared', { params: path(one), body: { shared: on } })),
+    if (done) say(`${one.title} is deleted`)
+  }
+
+  /** Turn something on or off, say so, and offer to undo it. */
+  async function turn(
+    set: (on: boolean) => Promise<unknown>,
+    on: boolean,
+    words: (on: boolean) => string,
+  ) {
+    if (!(await send(() => set(on)))) return
+    const work = async () => {
+      await set(!on)
+      await refresh()
+    }
+    say(words(on), { work, undone: words(!on) })
+  }
+  const archive = (one: OwnRubricLineOut, archived: boolean) =>
+    turn(
+      (on) =>
+        ask(
+          api.PUT('/api/rubrics/{rubric_id}/archived', {
+            params: path(one),
+            body: { archived: on },
+          }),
+        ),
+      archived,
+      (on) => (on ? `${one.title} is archived` : `${one.title} is in the library`),
+    )
+  const share = (one: OwnRubricLineOut, shared: boolean) =>
+    turn(
+      (on) =>
+        ask(
+          api.PUT('/api/rubrics/{rubric_id}/shared', { params: path(one), body: { shared: on } }),
+        ),
+      shared,
+      (on) => (on ? `Colleagues can copy ${one.title}` : `${one.title} is shared no longer`),
     )
   const setTags = (one: OwnRubricLineOut, text: string) =>
     send(() =>

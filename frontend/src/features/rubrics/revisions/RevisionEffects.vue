@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NButton, NTable } from 'naive-ui'
 import { computed } from 'vue'
 import type { RevisionEffectsOut } from '@/api/schema'
 import { useScales } from '@/shared/scales'
@@ -28,9 +29,7 @@ const together = computed(() => props.effects.together.classes.flatMap((one) => 
       They are changed in place, for every task that uses revision {{ to - 1 }}. Marks, totals and
       mastery stay as they are.
     </p>
-    <button class="btn main" type="button" :disabled="!ready" @click="$emit('apply')">
-      Change the words
-    </button>
+    <NButton type="primary" :disabled="!ready" @click="$emit('apply')"> Change the words </NButton>
   </section>
   <section v-else class="doing">
     <h2>What revision {{ to }} does to tasks</h2>
@@ -39,7 +38,7 @@ const together = computed(() => props.effects.together.classes.flatMap((one) => 
       and a task that stays keeps every mark, total and value as it is.
     </p>
     <div v-if="effects.tasks.length" class="table-scroll">
-      <table class="list">
+      <NTable class="list" size="small">
         <thead>
           <tr>
             <th>Marked by revision {{ to }}</th>
@@ -59,7 +58,7 @@ const together = computed(() => props.effects.together.classes.flatMap((one) => 
             @choose="$emit('choose', one.id, $event)"
           />
         </tbody>
-      </table>
+      </NTable>
     </div>
     <p v-if="effects.elsewhere" class="small quiet">
       {{ several(effects.elsewhere, 'task') }} of classes you do not teach
@@ -80,16 +79,16 @@ const together = computed(() => props.effects.together.classes.flatMap((one) => 
           : 'No task is chosen: nothing moves.'
       }}</span>
       <span v-else class="quiet">No task is on another revision.</span>
-      <button
+      <NButton
         v-if="draft || chosen.length"
-        class="btn main push"
-        type="button"
+        class="push"
+        type="primary"
         :disabled="!ready || working"
         @click="$emit('apply')"
       >
         {{ draft ? `Apply revision ${to}` : `Put on revision ${to}` }}:
         {{ chosen.length ? several(chosen.length, 'task') : 'every task stays' }}
-      </button>
+      </NButton>
     </div>
   </section>
 </template>

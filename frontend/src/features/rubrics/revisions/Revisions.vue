@@ -1,8 +1,12 @@
 <script setup lang="ts">
-import { useMessage } from 'naive-ui'
+import { say } from '@/design/telling/messages'
+import Notice from '@/design/telling/Notice.vue'
+import Tag from '@/design/controls/Tag.vue'
+import LinkButton from '@/design/controls/LinkButton.vue'
+import { NCheckbox } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import QueryState from '@/design/QueryState.vue'
+import QueryState from '@/design/telling/QueryState.vue'
 import { several } from '@/design/format'
 import CriterionSide from './CriterionSide.vue'
 import RevisionEffects from './RevisionEffects.vue'
@@ -13,7 +17,6 @@ import { usePageTitle } from '@/shared/pageTitle'
 /** Two revisions side by side, and what putting tasks on the newer one does. */
 const props = defineProps<{ classId: number; rubricId: number }>()
 const router = useRouter()
-const message = useMessage()
 const it = useRevisions(props.rubricId)
 const { old, wanted, here, working, chosen, problem, busy } = it
 const { data: rubric, error, isPending, refetch } = it.rubric
@@ -37,7 +40,7 @@ async function apply() {
   const moved = chosen.value?.length ?? 0
   const onlyWords = effects.value?.only_words
   if (!(await it.apply())) return
-  message.success(
+  say(
     onlyWords
       ? 'The words are changed, for every task'
       : moved
@@ -77,28 +80,26 @@ usePageTitle(() => rubric.value && `Revisions of ${rubric.value.title}`)
         @pick="wanted = $event"
       />
       <div class="actions">
-        <RouterLink class="btn" :to="{ name: 'rubric', params: props }"
-          >Back to the rubric</RouterLink
-        >
+        <LinkButton :to="{ name: 'rubric', params: props }">Back to the rubric</LinkButton>
       </div>
     </div>
-    <p v-if="problem" class="notice clay" role="alert">
+    <Notice v-if="problem" clay role="alert">
       <template v-if="problem.errors.length > 1">
         <span v-for="one in problem.errors" :key="one.field + one.message" class="block">{{
           one.message
         }}</span>
       </template>
       <template v-else>{{ problem.message }}</template>
-    </p>
+    </Notice>
     <QueryState v-if="!here" :error="effectsError" :pending="!effectsError" @again="again()" />
-    <section v-else-if="draft && rubric.missing.length" class="notice clay">
+    <Notice v-else-if="draft && rubric.missing.length" clay>
       <p>
         <b>Before revision {{ sides.new }} can be applied:</b>
       </p>
       <p v-for="one in rubric.missing" :key="one.field + one.message" class="small">
         {{ one.message }}
       </p>
-    </section>
+    </Notice>
     <RevisionEffects
       v-if="here && effects && (effects.only_words || effects.tasks.length || draft)"
       :effects="effects"
@@ -112,9 +113,12 @@ usePageTitle(() => rubric.value && `Revisions of ${rubric.value.title}`)
     />
     <div class="row sides-head">
       <h2>Side by side</h2>
-      <label v-if="alike && alike < sides.criteria.length" class="row small push"
-        ><input v-model="onlyChanged" type="checkbox" /> Only what differs ({{ alike }}
-        {{ alike === 1 ? 'criterion is' : 'criteria are' }} the same)</label
+      <NCheckbox
+        v-if="alike && alike < sides.criteria.length"
+        class="small push"
+        v-model:checked="onlyChanged"
+        >Only what differs ({{ alike }} {{ alike === 1 ? 'criterion is' : 'criteria are' }} the
+        same)</NCheckbox
       >
     </div>
     <p v-if="alike === sides.criteria.length" class="quiet">These two are the same.</p>
@@ -129,8 +133,8 @@ usePageTitle(() => rubric.value && `Revisions of ${rubric.value.title}`)
         :aria-label="one.title"
       >
         <p v-if="differs[index]" class="small told">
-          <span v-for="what in one.structure" :key="what" class="tag">{{ what }}</span>
-          <span v-if="!one.structure.length" class="tag">only words</span>
+          <Tag v-for="what in one.structure" :key="what">{{ what }}</Tag>
+          <Tag v-if="!one.structure.length">only words</Tag>
         </p>
         <div class="sides">
           <CriterionSide

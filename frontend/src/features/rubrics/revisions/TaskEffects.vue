@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NCheckbox } from 'naive-ui'
 import { computed } from 'vue'
 import type { ScaleOut, TaskEffectOut } from '@/api/schema'
 import LevelChanges from '@/shared/LevelChanges.vue'
@@ -31,19 +32,14 @@ const moved = computed(() => moves.value.length + props.effect.moves.elsewhere)
 <template>
   <tr class="effect">
     <td class="choice">
-      <label class="row"
-        ><input
-          type="checkbox"
-          :checked="chosen"
-          @change="$emit('choose', ($event.target as HTMLInputElement).checked)"
-        />
-        <span>
+      <NCheckbox :checked="chosen" @update:checked="$emit('choose', $event)"
+        ><span>
           <b>{{ effect.title }}</b>
           <span class="small quiet block"
             >{{ effect.class_name }}, {{ chosen ? 'goes from' : 'stays on' }} revision
             {{ effect.revision }}{{ chosen ? ` to ${to}` : '' }}</span
           >
-        </span></label
+        </span></NCheckbox
       >
     </td>
     <td>

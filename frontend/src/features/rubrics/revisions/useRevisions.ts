@@ -2,7 +2,7 @@ import { useQuery } from '@pinia/colada'
 import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import { keys, useRefresh } from '@/shared/queries'
-import { useSending } from '@/shared/useSending'
+import { useSending } from '@/shared/forms/useSending'
 
 /** Two revisions of a rubric side by side, what the newer does to tasks, and applying it. */
 export function useRevisions(rubricId: number) {

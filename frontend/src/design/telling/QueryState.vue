@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
+import Notice from './Notice.vue'
 import type { Problem } from '@/api/client'
 
 /** What stands in the place of data that is still coming, or did not come. */
@@ -7,10 +9,10 @@ defineEmits<{ again: [] }>()
 </script>
 
 <template>
-  <p v-if="error" class="notice clay" role="alert">
+  <Notice v-if="error" clay role="alert">
     {{ error.message }}
-    <button class="link" type="button" @click="$emit('again')">Try again</button>
-  </p>
+    <NButton class="link" text @click="$emit('again')">Try again</NButton>
+  </Notice>
   <p v-else-if="pending" class="quiet loading" role="status">Loading …</p>
 </template>
 

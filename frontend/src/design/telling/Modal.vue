@@ -1,15 +1,18 @@
 <script setup lang="ts">
-import { NModal } from 'naive-ui'
-import { useId } from 'vue'
+import { NButton, NModal } from 'naive-ui'
+import { nextTick, onUnmounted, useId } from 'vue'
+import { neverLost } from '@/design/focus'
 
 /** A dialog with a heading; Escape closes it. Only for what cannot be beside the work. */
 defineProps<{ title: string; width?: number }>()
 const show = defineModel<boolean>('show', { required: true })
 const id = useId()
+// The dialog may go together with what it stands in.
+onUnmounted(() => void nextTick(neverLost))
 </script>
 
 <template>
-  <NModal v-model:show="show" :auto-focus="true" :trap-focus="true">
+  <NModal v-model:show="show" :auto-focus="true" :trap-focus="true" @after-leave="neverLost">
     <div
       class="dialog"
       role="dialog"
@@ -19,7 +22,7 @@ const id = useId()
     >
       <div class="row head">
         <h2 :id="id">{{ title }}</h2>
-        <button class="btn bare push" type="button" @click="show = false">Close</button>
+        <NButton class="push" quaternary @click="show = false">Close</NButton>
       </div>
       <slot />
     </div>

@@ -1,5 +1,6 @@
 import { ref } from 'vue'
 import { asProblem, type Problem } from '@/api/client'
+import { unsay } from '@/design/telling/messages'
 import { toFirstWrong } from '@/design/focus'
 
 /**
@@ -12,6 +13,7 @@ export function useSending(refresh: () => Promise<unknown> = async () => {}) {
 
   async function send(work: () => Promise<unknown>): Promise<boolean> {
     problem.value = null
+    unsay()
     busy.value = true
     try {
       await work()

@@ -1,7 +1,11 @@
 <script setup lang="ts" generic="Preview extends PreviewLike">
+import Notice from '@/design/telling/Notice.vue'
+import { NButton, NTable } from 'naive-ui'
 import { ref, watch } from 'vue'
 import { watchDebounced } from '@vueuse/core'
 import { asProblem } from '@/api/client'
+import FilePick from '@/design/controls/FilePick.vue'
+import TextField from '@/design/controls/TextField.vue'
 import { several } from '@/design/format'
 import type { SentTable } from './sendTable'
 import { useSending } from './useSending'
@@ -74,13 +78,6 @@ watchDebounced(
 )
 watch(chosen, () => void look(), { deep: true })
 
-function take(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (file) void look(file)
-}
-
 function chooseColumn(field: string, event: Event) {
   chosen.value = { ...chosen.value, [field]: (event.target as HTMLSelectElement).value }
 }
@@ -99,31 +96,28 @@ function cell(line: Preview['lines'][number], field: string): string {
   <section v-opens class="import" :aria-label="`Import ${what}`">
     <div class="row">
       <h2>Import {{ what }}</h2>
-      <button class="btn bare push" type="button" @click="emit('cancel')">Close</button>
+      <NButton class="push" quaternary @click="emit('cancel')">Close</NButton>
     </div>
     <p class="small quiet">
       Choose a CSV file, or copy the cells in a spreadsheet and paste them here. The first line
       holds the headings: {{ columns.map((one) => one.label).join(', ') }}.
     </p>
-    <div class="row file">
-      <label class="btn"
-        >Choose a file<input
-          class="visually-hidden"
-          type="file"
-          accept=".csv,.tsv,.txt,text/*"
-          @change="take"
-      /></label>
-      <span class="small quiet">or paste</span>
-    </div>
-    <textarea
+    <FilePick
+      label="Choose a file"
+      accept=".csv,.tsv,.txt,text/*"
+      chosen="or drop it here, or paste its cells below"
+      @pick="look"
+    />
+    <TextField
       v-model="text"
-      class="input"
-      rows="7"
-      :aria-label="`Text of ${what}`"
+      :label="`Text of ${what}`"
+      :rows="7"
       :placeholder="example"
       spellcheck="false"
+      multiline
+      bare
     />
-    <p v-if="problem" class="notice clay" role="alert">{{ problem.message }}</p>
+    <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
     <div v-if="read || problem?.at('columns')" class="columns">
       <label v-for="one in columns" :key="one.field" class="small">
         {{ one.label }}
@@ -142,12 +136,12 @@ function cell(line: Preview['lines'][number], field: string): string {
         <b>{{ several(read.adding, 'line') }}</b> to add<template v-if="read.changing"
           >, <b>{{ read.changing }}</b> to change</template
         ><template v-if="read.problems"
-          >, <b class="clay">{{ several(read.problems, 'problem') }}</b> to mend first</template
+          >, <b class="clay">{{ several(read.problems, 'problem') }}</b> to fix first</template
         >.
         <slot name="also" :read="read" />
       </p>
       <div class="preview" tabindex="0" role="region" aria-label="What was read">
-        <table class="list">
+        <NTable class="list" size="small">
           <thead>
             <tr>
               <th class="num">Line</th>
@@ -175,19 +169,18 @@ function cell(line: Preview['lines'][number], field: string): string {
               </td>
             </tr>
           </tbody>
-        </table>
+        </NTable>
       </div>
       <div class="row">
-        <button
-          class="btn main"
-          type="button"
+        <NButton
+          type="primary"
           :disabled="busy || !(read.adding || read.changing || more) || read.problems > 0"
           @click="apply"
         >
           {{ read.changing || more ? 'Import' : `Add ${read.adding}` }}
-        </button>
+        </NButton>
         <span v-if="read.problems" class="small clay"
-          >Mend the lines above in the text, or in the file; nothing is added before.</span
+          >Fix these lines in the text or in the file; nothing is added until then.</span
         >
       </div>
     </template>
@@ -203,10 +196,6 @@ function cell(line: Preview['lines'][number], field: string): string {
   display: grid;
   gap: 10px;
   margin-bottom: 16px;
-}
-.file label:focus-within {
-  outline: 2px solid var(--focus);
-  outline-offset: 2px;
 }
 .columns {
   display: flex;

@@ -1,0 +1,86 @@
+"""Where students stand with tasks: in what state, how late, and with how much left to mark."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from datetime import datetime
+from math import ceil
+
+from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState, Progress, desk_state
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.store.work import tasks as store
+from jade_ladder.store.work.tasks import TaskKind, TaskRow, TaskStudentRow
+
+
+@dataclass(frozen=True, slots=True)
+class StudentAtTask:
+    """One student at one task: where they stand, how many criteria are left to mark, and how many
+    minutes after the due time the work was handed in.
+    """
+
+    row: TaskStudentRow
+    state: DeskState
+    left: int
+    late_minutes: int
+
+    @property
+    def waits(self) -> bool:
+        """Whether they wait for the teacher; who has left the class does not."""
+        return self.row.left_on is None and self.state in WAITS_FOR_TEACHER
+
+
+def state_of(
+    progress: Progress, kind: TaskKind, due_at: datetime | None, now: datetime
+) -> DeskState:
+    """Say what the desk says of one student, by when the task is due."""
+    due_passed = due_at <= now if due_at else kind is not TaskKind.HANDED_IN
+    return desk_state(progress, kind is TaskKind.OBSERVED, due_passed)
+
+
+def student_at_task(
+    row: TaskStudentRow, kind: TaskKind, due_at: datetime | None, needing: int, now: datetime
+) -> StudentAtTask:
+    """Say where one student stands with a task, of which so many criteria need a choice."""
+    progress = Progress(row.excused, row.has_work, row.version, row.finished_version)
+    state = state_of(progress, kind, due_at, now)
+    late = late_minutes(row.handed_in_at, kind, due_at)
+    return StudentAtTask(row, state, needing - row.chosen, late)
+
+
+def late_minutes(handed_in_at: datetime | None, kind: TaskKind, due_at: datetime | None) -> int:
+    """Give how many minutes after the due time work was handed in; 0 when in time, observed, or
+    when nobody said when it was handed in. docs/calculations.md, Time and order.
+    """
+    if handed_in_at is None or due_at is None or kind is TaskKind.OBSERVED:
+        return 0
+    return max(0, ceil((handed_in_at - due_at).total_seconds() / 60))
+
+
+@dataclass(frozen=True, slots=True)
+class TaskOfStudent:
+    """A task of a class, and where one student stands with it."""
+
+    row: TaskRow
+    standing: StudentAtTask
+
+
+def tasks_of_student(
+    db: sqlite3.Connection, caller: Teacher, class_id: int, student_id: int
+) -> list[TaskOfStudent]:
+    """List a class's tasks for one student: what waits for the teacher first, then what is
+    missing, then the rest, the latest due first in each. Part of a reading.
+    """
+    rows = {row.id: row for row in store.class_tasks(db, class_id)}
+    found = [
+        TaskOfStudent(
+            row := rows[one.task_id],
+            student_at_task(one, row.kind, row.due_at, one.needing, caller.now),
+        )
+        for one in store.student_tasks(db, class_id, student_id)
+    ]
+    found.reverse()
+    return sorted(
+        found,
+        key=lambda one: (not one.standing.waits, one.standing.state is not DeskState.MISSING),
+    )
