@@ -248,6 +248,27 @@ def test_a_task_is_changed_and_refusals_are_told_at_the_field(
     expect(page.locator(".foot")).to_contain_text("of 12")
 
 
+def test_excusing_says_what_it_takes_away_and_is_undone(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    def mastered() -> int:
+        wall = page.request.get("/api/classes/1/mastery").json()
+        return sum(one["mastered"] for one in wall["students"])
+
+    page = open_page(demo_server, "/classes/1/tasks/6")
+    before = mastered()
+    choose(page, "More on Ilir Dema", "Excuse …")
+    form = page.get_by_role("region", name="Excuse Ilir Dema")
+    expect(form).to_contain_text("will no longer count as evidence")
+    expect(form).to_contain_text("3 outcomes are no longer mastered then")
+    form.get_by_role("button", name="Excuse").click()
+    expect(page.get_by_text("is excused; the mark no longer counts")).to_be_visible()
+    assert mastered() == before - 3
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("Ilir Dema is not excused")).to_be_visible()
+    assert mastered() == before
+
+
 def test_a_task_nobody_has_touched_can_be_deleted(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:

@@ -90,7 +90,9 @@ def test_no_screen_has_a_fault_on_a_phone(
     for screen in screens:
         page.goto(SCREENS[screen])
         arrived(page)
-        found = violations(page, within=PANELS.get(screen, "html")) + too_wide(page, 390)
+        within = PANELS.get(screen, "html")
+        found = violations(page, within=within) + too_wide(page, 390)
+        found += faults_in_the_dark(page, violations, within)
         if found:
             faults[screen] = found
     assert faults == {}
@@ -166,6 +168,8 @@ OPENED: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "a menu": ("/classes/1/outcomes", press(OUTCOMES_MENU), "[role=menu]:popover-open"),
     "task": ("/classes/1/tasks", key("a"), "[aria-label='New task']"),
     "work": ("/classes/1/tasks/8", menu("More on Mirela Cosma", "Replace"), "main form.work"),
+    "excuse": ("/classes/1/tasks/6", menu("More on Ilir", "Excuse"), "[aria-label^=Excuse]"),
+    "discard": ("/classes/1/rubrics/2", press("Discard the changes"), "[role=dialog]"),
     "times": ("/classes/1/tasks/8", times, "form[aria-label='Correct the time']"),
     "criterion": ("/classes/1/rubrics/5", press("More on Measures"), ".popover:popover-open"),
     "grid": ("/classes/1/rubrics/5", press("Paste a grid"), "section.opened"),

@@ -36,7 +36,7 @@ def mastery(page: Page, code: str) -> dict[str, str]:
     place = next(n for n, outcome in enumerate(found["outcomes"]) if outcome["code"] == code)
     across = len(found["outcomes"])
     names = [student["name"] for student in found["students"]]
-    values = [value or "–" for value in found["value"][place::across]]
+    values = [value or "no evidence" for value in found["value"][place::across]]
     return dict(zip(names, values, strict=True))
 
 
@@ -103,19 +103,17 @@ def test_a_task_stays_to_the_last_digit_and_another_goes_as_was_told(
     page.get_by_role("checkbox", name=SCHOOLYARD).check()
     page.get_by_role("button", name="Put on revision 2: 1 task").click()
     expect(page.get_by_text("Map Room · Year 9, revision 2")).to_have_count(3)
-    # And back: the other revision is chosen as the one to go to.
-    page.get_by_role("link", name="Revisions side by side").click()
-    page.get_by_label("The other revision").select_option("1")
-    page.get_by_role("checkbox", name=SCHOOLYARD).check()
-    page.get_by_role("button", name="Put on revision 1").click()
-    expect(page.get_by_text("Map Room · Year 9, revision 1")).to_have_count(1)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("1 task is marked as before")).to_be_visible()
+    expect(page.get_by_role("heading", name="What revision 2 does to tasks")).to_be_visible()
+    expect(page.get_by_role("checkbox", name=SCHOOLYARD)).not_to_be_checked()
     assert marks(page, stays) == before
 
 
 def test_changes_are_discarded(demo_server: Server, open_page: Open) -> None:
     page = open_page(demo_server, "/classes/1/rubrics/2")
-    page.on("dialog", lambda dialog: dialog.accept())
     page.get_by_role("button", name="Discard the changes").click()
+    page.get_by_role("button", name="Discard them").click()
     expect(page.get_by_role("button", name="Change it")).to_be_visible()
     expect(page.get_by_text("Keeps to scale", exact=True)).to_be_visible()
 

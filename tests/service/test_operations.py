@@ -20,7 +20,7 @@ from jade_ladder.core.scale import Scale
 from jade_ladder.formats.case import Framework, FrameworkOutcome
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
-from jade_ladder.service.changes import many_outcomes, revision_effects, revisions
+from jade_ladder.service.changes import excusing, many_outcomes, revision_effects, revisions
 from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.changes import scales as scale_changes
 from jade_ladder.service.changes.many_outcomes import OutcomeChanges
@@ -116,6 +116,7 @@ OPERATIONS: dict[str, Operation] = {
     "not expected": lambda c, s: expectation.lift_outcome(
         c, s.class_id, s.students[0], s.outcomes[0], "Why"
     ),
+    "excuse effects": lambda c, s: excusing.excuse_effects(c, s.task_id, s.students[0]),
     "preview method": lambda c, s: method_changes.preview_class_method(c, s.class_id, METHOD),
     "rubric": lambda c, s: rubrics.get_rubric(c, s.rubric_id),
     "copy_rubric": lambda c, s: rubrics.copy_rubric(c, s.rubric_id),
@@ -233,6 +234,7 @@ def prepared(caller: Teacher) -> Small:
 
 
 READS = {
+    "excuse effects",
     "students",
     "outcomes",
     "preview method",

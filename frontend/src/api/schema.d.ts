@@ -1490,6 +1490,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/students/{student_id}/excused/effects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Excuse Effects
+         * @description Say which levels of a student would change if they were excused; nothing is changed.
+         */
+        get: operations["read_excuse_effects"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/students/{student_id}/choices/{criterion_id}": {
         parameters: {
             query?: never;
@@ -3671,7 +3691,8 @@ export interface components {
         /**
          * StudentAtTaskOut
          * @description Where one student stands with a task: `attempt` is the number of the newest attempt, 1 where
-         *     there is none yet; `waits` for the teacher, `left` criteria to mark; `done_at` is what the
+         *     there is none yet; `waits` for the teacher, `left` criteria to mark, `finished` where a mark is
+         *     (it may be open again); `done_at` is what the
          *     evidence is dated by, `dating` how that came about unless a teacher `corrected` it; `left_on`
          *     is the first day no longer in the class, of those who have left and are in no count.
          */
@@ -3689,6 +3710,8 @@ export interface components {
             waits: boolean;
             /** Left */
             left: number;
+            /** Finished */
+            finished: boolean;
             /** Has Work */
             has_work: boolean;
             /** Done At */
@@ -6715,6 +6738,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_excuse_effects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovesOut"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

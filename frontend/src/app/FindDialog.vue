@@ -6,6 +6,8 @@ import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
 import type { FoundOut } from '@/api/schema'
+import TextField from '@/design/controls/TextField.vue'
+import { vOpens } from '@/design/focus'
 import Modal from '@/design/telling/Modal.vue'
 import { plain } from '@/design/format'
 
@@ -71,11 +73,12 @@ function step(by: number) {
 
 <template>
   <Modal v-model:show="show" title="Find anything" :width="620">
-    <input
+    <TextField
       v-model="wanted"
-      class="input"
+      v-opens
+      bare
+      label="A student, outcome, rubric, task or command"
       role="combobox"
-      aria-label="A student, outcome, rubric, task or command"
       aria-expanded="true"
       aria-controls="found"
       :aria-activedescendant="found.length ? `found-${at}` : undefined"
@@ -86,7 +89,7 @@ function step(by: number) {
       @keydown.enter.prevent="go(found[at])"
     />
     <p v-if="!found.length" class="quiet none" role="status">Nothing has these words in it.</p>
-    <ul id="found" ref="list" role="listbox" aria-label="Found">
+    <ul id="found" ref="list" role="listbox" tabindex="-1" aria-label="Found">
       <li
         v-for="(one, index) in found"
         :id="`found-${index}`"

@@ -40,7 +40,8 @@ function ladder(scaleId: number, mastery: MasteryOut, after: boolean) {
 
 /** The value, or, where the same value would mean something else, what it means. */
 function said(one: LevelChangeOut, after: boolean): string {
-  if (one.before.value !== one.after.value) return (after ? one.after : one.before).value ?? '–'
+  if (one.before.value !== one.after.value)
+    return (after ? one.after : one.before).value ?? 'no evidence'
   if (one.before.level === one.after.level) {
     const state = (after ? one.after : one.before).state
     return state === 'needs-evidence' ? 'needs evidence' : 'enough evidence'

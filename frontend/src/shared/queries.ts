@@ -41,6 +41,7 @@ export const keys = {
     studentId,
     attempt,
   ],
+  excuseEffects: (taskId: number, studentId: number) => ['task', taskId, 'excusing', studentId],
   pile: (classId: number) => ['pile', classId],
   wall: (classId: number, asOf: string | null) => ['wall', classId, asOf],
   studentPage: (classId: number, studentId: number) => ['wall', classId, 'student', studentId],

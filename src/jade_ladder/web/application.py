@@ -17,9 +17,9 @@ from starlette.middleware.gzip import GZipMiddleware
 
 from jade_ladder import __version__
 from jade_ladder.store.shared.connection import Database
+from jade_ladder.web.changes import excusing, revisions
 from jade_ladder.web.changes import methods as method_changes
 from jade_ladder.web.changes import outcomes as outcome_changes
-from jade_ladder.web.changes import revisions
 from jade_ladder.web.changes import scales as scale_changes
 from jade_ladder.web.classes import class_list, classes, students
 from jade_ladder.web.exchange import frameworks, outcome_lists
@@ -60,6 +60,7 @@ SUBJECTS = (
     rubrics,
     revisions,
     tasks,
+    excusing,
     earlier_pages,
     mastery,
     trail,

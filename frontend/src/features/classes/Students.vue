@@ -70,6 +70,7 @@ usePageTitle('Class list')
         </div>
       </div>
       <ImportTable
+        :form="`students of ${classId}`"
         v-if="importing"
         what="a class list"
         :columns="columns"

@@ -62,9 +62,10 @@ async function close() {
 
 function move(rowBy: number, columnBy: number): boolean {
   if (!rows.value.length || !data.value?.outcomes.length) return false
-  const from = at.value ?? { row: 0, column: 0 }
-  const row = at.value ? clamp(from.row + rowBy, rows.value.length) : 0
-  const column = at.value ? clamp(from.column + columnBy, data.value.outcomes.length) : 0
+  // From outside, the first arrow key goes to the first cell; once there, on from it.
+  const from = at.value ?? (grid.value?.focused() ? { row: 0, column: 0 } : null)
+  const row = from ? clamp(from.row + rowBy, rows.value.length) : 0
+  const column = from ? clamp(from.column + columnBy, data.value.outcomes.length) : 0
   choose(row, column)
   void nextTick(() => grid.value?.focus(row, column))
   return true

@@ -19,7 +19,9 @@ const grid = ref<HTMLElement | null>(null)
 function focus(row: number, column: number) {
   grid.value?.querySelector<HTMLElement>(`[data-at="${row} ${column}"]`)?.focus()
 }
-defineExpose({ focus })
+/** Whether the keyboard is at a cell. */
+const focused = () => !!grid.value?.querySelector('[data-at]:focus')
+defineExpose({ focus, focused })
 
 /** One cell of the grid can be tabbed to: the chosen one, or the first. */
 function tabIndex(row: number, column: number): 0 | -1 {

@@ -16,6 +16,7 @@ import Menu from '@/design/controls/Menu.vue'
 import { say } from '@/design/telling/messages'
 import QueryState from '@/design/telling/QueryState.vue'
 import { day, dayAndTime, duration, several } from '@/design/format'
+import ExcuseForm from './ExcuseForm.vue'
 import TaskForm from './TaskForm.vue'
 import TimesForm from './TimesForm.vue'
 import WorkForm from './WorkForm.vue'
@@ -36,6 +37,8 @@ const {
     ask(api.GET('/api/tasks/{task_id}', { params: { path: { task_id: props.taskId } } })),
 })
 const entering = ref<number | null>(null)
+/** Who is to be excused, once it is seen what that does. */
+const excusing = ref<number | null>(null)
 const refresh = useRefresh().tasks
 const { problem, send } = useSending(refresh)
 const observed = computed(() => task.value?.kind === 'observed')
@@ -80,8 +83,9 @@ const setExcused = (studentId: number, excused: boolean) =>
 /** Excuse a student, or no longer; what that does to what is marked is said, and can be undone. */
 async function excuse(student: StudentAtTaskOut) {
   const excused = student.state !== 'excused'
+  excusing.value = null
   if (!(await send(() => setExcused(student.id, excused)))) return
-  const marked = student.state === 'done' ? '; the mark no longer counts as evidence' : ''
+  const marked = student.finished ? '; the mark no longer counts as evidence' : ''
   say(excused ? `${student.name} is excused${marked}` : `${student.name} is no longer excused`, {
     work: async () => {
       await setExcused(student.id, !excused)
@@ -100,15 +104,10 @@ function rowItems(student: StudentAtTaskOut) {
   return [
     ...(observed.value ? [] : [enter]),
     {
-      text: excused ? 'No longer excused' : excuseWords(student),
-      act: () => excuse(student),
+      text: excused ? 'No longer excused' : student.finished ? 'Excuse …' : 'Excuse',
+      act: () => (student.finished && !excused ? (excusing.value = student.id) : excuse(student)),
     },
   ]
-}
-
-/** What excusing takes away is said before it is done. */
-function excuseWords(student: StudentAtTaskOut): string {
-  return student.state === 'done' ? 'Excuse: the mark will not count' : 'Excuse'
 }
 
 const removing = useSending()
@@ -222,6 +221,16 @@ usePageTitle(() => task.value?.title)
                 </td>
                 <td class="num">
                   <Menu :label="`More on ${student.name}`" small :items="rowItems(student)" />
+                </td>
+              </tr>
+              <tr v-if="excusing === student.id">
+                <td colspan="5">
+                  <ExcuseForm
+                    :task-id="taskId"
+                    :student="student"
+                    @excuse="excuse(student)"
+                    @cancel="excusing = null"
+                  />
                 </td>
               </tr>
               <tr v-if="entering === student.id">

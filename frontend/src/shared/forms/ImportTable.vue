@@ -8,6 +8,7 @@ import FilePick from '@/design/controls/FilePick.vue'
 import TextField from '@/design/controls/TextField.vue'
 import { several } from '@/design/format'
 import type { SentTable } from './sendTable'
+import { useKeptText } from './useKeptText'
 import { useSending } from './useSending'
 import { vOpens } from '@/design/focus'
 
@@ -23,6 +24,8 @@ export interface PreviewLike {
 }
 
 const props = defineProps<{
+  /** The name by which what is pasted is kept until it is imported. */
+  form: string
   what: string
   columns: { field: string; label: string }[]
   example: string
@@ -34,7 +37,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ done: [told: number]; cancel: [] }>()
 
-const text = ref('')
+const { text, used } = useKeptText(props.form)
 const chosen = ref<Record<string, string>>({})
 const read = ref<Preview | null>(null)
 const { problem, busy, send } = useSending()
@@ -77,6 +80,7 @@ watchDebounced(
   { debounce: 350 },
 )
 watch(chosen, () => void look(), { deep: true })
+if (text.value) void look()
 
 function chooseColumn(field: string, event: Event) {
   chosen.value = { ...chosen.value, [field]: (event.target as HTMLSelectElement).value }
@@ -84,7 +88,9 @@ function chooseColumn(field: string, event: Event) {
 
 const apply = () =>
   send(async () => {
-    emit('done', await props.importIt({ text: text.value, columns: chosen.value }))
+    const told = await props.importIt({ text: text.value, columns: chosen.value })
+    used()
+    emit('done', told)
   })
 
 function cell(line: Preview['lines'][number], field: string): string {

@@ -28,13 +28,14 @@ from jade_ladder.store.outcomes.scales import StoredScale
 @dataclass(frozen=True, slots=True)
 class WhatIf:
     """What would be otherwise: scales by number, which scale an outcome is on, how a class teaches
-    an outcome (by both numbers), and values of cells of alignments.
+    an outcome (by both numbers), values of cells of alignments, and attempts that do not count.
     """
 
     scales: Mapping[int, StoredScale] = field(default_factory=dict)
     on_scale: Mapping[int, int] = field(default_factory=dict)
     taught: Mapping[tuple[int, int], OutcomeRow] = field(default_factory=dict)
     cells: Cells = field(default_factory=dict)
+    without: frozenset[int] = frozenset()
 
     def outcome(self, class_id: int, row: OutcomeRow) -> OutcomeRow:
         """Give an outcome of a class as it would be."""
@@ -99,6 +100,8 @@ class ClassEvidence:
         if what.cells:
             alignments = alignments.otherwise(what.cells)
             found = evidence_of(self._choices, alignments)
+        if what.without:
+            found = found.without(what.without)
         return replace(
             self,
             outcomes=outcomes,

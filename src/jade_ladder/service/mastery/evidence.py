@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Container, Iterable, Mapping, Sequence
 from datetime import datetime
 from fractions import Fraction
 from itertools import groupby
@@ -44,6 +44,15 @@ class Evidence(NamedTuple):
 
     attempts: dict[tuple[int, int], list[AttemptEvidence]]
     rules: AttemptsRules
+
+    def without(self, attempt_ids: Container[int]) -> Evidence:
+        """Leave the evidence of some attempts out."""
+        return self._replace(
+            attempts={
+                place: [one for one in attempts if one.key.source not in attempt_ids]
+                for place, attempts in self.attempts.items()
+            }
+        )
 
 
 Cells: TypeAlias = Mapping[tuple[int, int], int | None]

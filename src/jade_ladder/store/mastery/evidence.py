@@ -105,6 +105,17 @@ def evidence_faults(db: sqlite3.Connection) -> list[str]:
     return found
 
 
+def evidence_of_task(
+    db: sqlite3.Connection, task_id: int, student_id: int
+) -> list[tuple[int, int]]:
+    """List what a student's work on a task is evidence of: attempts with outcomes, by number."""
+    return db.execute(
+        """SELECT attempt_id, outcome_id FROM evidence WHERE student_id = ? AND task_id = ?
+           ORDER BY attempt_id, outcome_id""",
+        (student_id, task_id),
+    ).fetchall()
+
+
 def evidence(
     db: sqlite3.Connection, student_ids: Iterable[int], outcome_ids: Iterable[int]
 ) -> list[EvidenceRow]:

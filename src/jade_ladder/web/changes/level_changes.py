@@ -56,3 +56,18 @@ class ClassLevelChangesOut(BaseModel):
             )
             for klass, changes in effects.classes
         ]
+
+
+class MovesOut(BaseModel):
+    """Whose mastery would move: in one's own classes, and how much in those of others."""
+
+    classes: list[ClassLevelChangesOut]
+    elsewhere: int
+
+    @classmethod
+    def of(cls, effects: Effects) -> MovesOut:
+        """Show what moves; classes in which nothing does are left out."""
+        return cls(
+            classes=[one for one in ClassLevelChangesOut.all_of(effects) if one.changes],
+            elsewhere=effects.elsewhere,
+        )

@@ -9,9 +9,8 @@ from pydantic import BaseModel
 from jade_ladder.service.changes import revisions as service
 from jade_ladder.service.changes.revision_effects import TaskEffect, TotalMove, revision_effects
 from jade_ladder.service.changes.revisions import SideBySide
-from jade_ladder.service.changes.what_if import Effects
 from jade_ladder.store.rubrics.criteria import StoredCriterion
-from jade_ladder.web.changes.level_changes import ClassLevelChangesOut
+from jade_ladder.web.changes.level_changes import MovesOut
 from jade_ladder.web.rubrics.criteria import CriterionOut
 from jade_ladder.web.rubrics.rubrics import RubricOut, VersionIn
 from jade_ladder.web.shared.bodies import router_of
@@ -87,21 +86,6 @@ class SideBySideOut(BaseModel):
 
 def _shown(stored: StoredCriterion | None) -> CriterionOut | None:
     return None if stored is None else CriterionOut.of(stored)
-
-
-class MovesOut(BaseModel):
-    """Whose mastery would move: in one's own classes, and how much in those of others."""
-
-    classes: list[ClassLevelChangesOut]
-    elsewhere: int
-
-    @classmethod
-    def of(cls, effects: Effects) -> MovesOut:
-        """Show what moves; classes in which nothing does are left out."""
-        return cls(
-            classes=[one for one in ClassLevelChangesOut.all_of(effects) if one.changes],
-            elsewhere=effects.elsewhere,
-        )
 
 
 class TotalMoveOut(BaseModel):

@@ -57,7 +57,8 @@ class TaskChange(TaskIn):
 
 class StudentAtTaskOut(BaseModel):
     """Where one student stands with a task: `attempt` is the number of the newest attempt, 1 where
-    there is none yet; `waits` for the teacher, `left` criteria to mark; `done_at` is what the
+    there is none yet; `waits` for the teacher, `left` criteria to mark, `finished` where a mark is
+    (it may be open again); `done_at` is what the
     evidence is dated by, `dating` how that came about unless a teacher `corrected` it; `left_on`
     is the first day no longer in the class, of those who have left and are in no count.
     """
@@ -69,6 +70,7 @@ class StudentAtTaskOut(BaseModel):
     state: DeskState
     waits: bool
     left: int
+    finished: bool
     has_work: bool
     done_at: datetime | None
     dating: Dating | None
@@ -88,6 +90,7 @@ class StudentAtTaskOut(BaseModel):
             state=student.state,
             waits=student.waits,
             left=student.left,
+            finished=row.finished_version is not None,
             has_work=row.has_work,
             done_at=None if row.dating is Dating.UNDECIDED else row.done_at,
             dating=row.dating,

@@ -33,6 +33,7 @@ function imported(entry: number) {
 
 <template>
   <ImportTable
+    :form="`outcomes of ${classId}`"
     what="a list of outcomes"
     :columns="COLUMNS"
     :example="EXAMPLE"

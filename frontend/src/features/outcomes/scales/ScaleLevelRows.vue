@@ -57,13 +57,16 @@ function at(field: string): 'true' | undefined {
   </tr>
   <tr :class="{ mastered: index >= masteryLevel }">
     <td colspan="6" class="means">
-      <textarea
-        v-model="level.description"
-        class="input plain small"
-        rows="1"
-        :aria-label="`What level ${index + 1} means`"
+      <NInput
+        v-model:value="level.description"
+        type="textarea"
+        size="small"
+        :autosize="{ minRows: 1 }"
+        :input-props="{
+          'aria-label': `What level ${index + 1} means`,
+          'aria-invalid': at('description'),
+        }"
         placeholder="What it means"
-        :aria-invalid="at('description')"
       />
     </td>
   </tr>
@@ -76,20 +79,14 @@ td {
 td.means {
   padding-bottom: 4px;
 }
-.means .input {
-  display: block;
-  min-height: 28px;
-  field-sizing: content;
-  resize: none;
+.means :deep(.n-input) {
+  --n-border: 1px solid var(--line) !important;
 }
 td.code {
   width: 48px;
 }
 td.number {
   width: 66px;
-}
-td .input {
-  padding-inline: 6px;
 }
 tr.mastered td:first-child {
   box-shadow: inset 3px 0 0 var(--jade);

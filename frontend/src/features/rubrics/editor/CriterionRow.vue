@@ -119,19 +119,19 @@ function saysAt(place: number) {
           >no outcome yet</span
         >
       </div>
-      <Menu
-        v-if="!final && free.length"
-        class="align"
-        :label="`Align to an outcome: ${criterion.title || 'this criterion'}`"
-        text="Align to an outcome"
-        small
-        :items="
-          free.map((one) => ({
-            text: `${one.code} · ${one.title}`,
-            act: () => align(criterion, one.id),
-          }))
-        "
-      />
+      <div v-if="!final && free.length" class="align">
+        <Menu
+          :label="`Align to an outcome: ${criterion.title || 'this criterion'}`"
+          text="Align to an outcome"
+          small
+          :items="
+            free.map((one) => ({
+              text: `${one.code} · ${one.title}`,
+              act: () => align(criterion, one.id),
+            }))
+          "
+        />
+      </div>
       <div class="row small quiet settings">
         <label v-if="!criterion.bonus && (weighted || !final)" class="row weight">
           weight

@@ -4,15 +4,17 @@ import Notice from '@/design/telling/Notice.vue'
 import { NButton, NCheckbox, NTable } from 'naive-ui'
 import { watchDebounced } from '@vueuse/core'
 import { ref } from 'vue'
+import { useRoute } from 'vue-router'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { GridOut } from '@/api/schema'
 import { several } from '@/design/format'
+import { useKeptText } from '@/shared/forms/useKeptText'
 import { fromGrid, type DraftCriterion } from './criteria'
 import { vOpens } from '@/design/focus'
 
 /** A grid from a spreadsheet or a word processor, read as criteria before it is taken. */
 const emit = defineEmits<{ take: [criteria: DraftCriterion[]]; cancel: [] }>()
-const text = ref('')
+const { text, used } = useKeptText(`grid of ${useRoute().params.rubricId as string}`)
 const headed = ref<boolean | null>(null)
 const bestFirst = ref<boolean | null>(null)
 const grid = ref<GridOut | null>(null)
@@ -40,6 +42,7 @@ async function read(content: string) {
   }
 }
 watchDebounced([text, headed, bestFirst], () => read(text.value), { debounce: 250 })
+if (text.value) void read(text.value)
 
 /** A table copied from a word processor comes with its cells; the text alone would lose them. */
 async function paste(event: ClipboardEvent) {
@@ -51,7 +54,9 @@ async function paste(event: ClipboardEvent) {
 }
 
 function take() {
-  if (grid.value) emit('take', fromGrid(grid.value.criteria))
+  if (!grid.value) return
+  used()
+  emit('take', fromGrid(grid.value.criteria))
 }
 </script>
 

@@ -3,12 +3,13 @@ import { vOneStop } from '@/design/oneStop'
 import Notice from '@/design/telling/Notice.vue'
 import { NButton } from 'naive-ui'
 import { useEventListener } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
 import { api, ask } from '@/api/client'
 import { useClass } from '@/shared/classes'
 import { useScales } from '@/shared/scales'
+import Confirm from '@/design/telling/Confirm.vue'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import QueryState from '@/design/telling/QueryState.vue'
 import CriterionRow from './CriterionRow.vue'
@@ -63,8 +64,9 @@ const finalise = () =>
 const revise = () =>
   then((version) => ask(api.POST('/api/rubrics/{rubric_id}/draft', { params, body: { version } })))
 
+const discarding = ref(false)
 function discard() {
-  if (!confirm('Discard the changes? The rubric stays as it is in force.')) return
+  discarding.value = false
   void then((version) =>
     ask(
       api.DELETE('/api/rubrics/{rubric_id}/revisions/draft', {
@@ -84,9 +86,13 @@ async function copy() {
 }
 
 const unsaved = computed(() => ['waiting', 'saving', 'refused', 'gone'].includes(state.value))
+/** Asked whether to leave what is not saved; takes the answer. */
+const leave = shallowRef<((leaving: boolean) => void) | null>(null)
 onBeforeRouteLeave(async () => {
   if (!unsaved.value || (await save())) return true
-  return confirm('Something on this page is not saved yet. Leave it all the same?')
+  const leaving = await new Promise<boolean>((answer) => (leave.value = answer))
+  leave.value = null
+  return leaving
 })
 useEventListener(window, 'beforeunload', (event) => {
   if (unsaved.value) event.preventDefault()
@@ -129,7 +135,7 @@ usePageTitle(() => draft.title)
         @revise="revise"
         @copy="copy"
         @finalise="finalise"
-        @discard="discard"
+        @discard="discarding = true"
         @effects="toEffects"
       />
       <div v-one-stop:row class="row tools" role="toolbar" aria-label="What can be done">
@@ -209,6 +215,26 @@ usePageTitle(() => draft.title)
       @same-names="criteria.setSameNames"
       @points-shown="draft.points_shown = $event"
     />
+    <Confirm
+      :show="discarding"
+      title="Discard the changes?"
+      action="Discard them"
+      keep="Keep them"
+      @confirm="discard"
+      @cancel="discarding = false"
+    >
+      What was written since the last final revision is lost; that one stays as it is.
+    </Confirm>
+    <Confirm
+      :show="leave !== null"
+      title="Leave what is not saved?"
+      action="Leave it"
+      keep="Stay here"
+      @confirm="leave?.(true)"
+      @cancel="leave?.(false)"
+    >
+      Something on this page is not saved yet, and is lost when you leave.
+    </Confirm>
   </div>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import TextField from '@/design/controls/TextField.vue'
 import Tag from '@/design/controls/Tag.vue'
 import { NButton } from 'naive-ui'
 import { useSession } from '@/shared/session'
@@ -24,12 +25,7 @@ const { timeZone } = useSession()
   <div class="page-head">
     <h1 v-if="rubric.final">{{ rubric.title }}</h1>
     <h1 v-else class="title-heading">
-      <input
-        v-model="title"
-        class="input plain title"
-        aria-label="Title of the rubric"
-        :aria-invalid="problem?.at('title') ? 'true' : undefined"
-      />
+      <TextField v-model="title" bare label="Title of the rubric" :error="problem?.at('title')" />
     </h1>
     <Tag>{{ rubric.final ? 'final' : 'draft' }}</Tag>
     <RouterLink
@@ -80,9 +76,14 @@ const { timeZone } = useSession()
 .title-heading {
   flex: 0 1 340px;
 }
-.title {
+.title-heading :deep(.n-input) {
+  --n-border: 1px solid transparent !important;
+  --n-color: transparent !important;
   font: inherit;
-  padding-left: 4px;
-  margin-left: -5px;
+  margin-left: -13px;
+}
+.title-heading :deep(input) {
+  font: inherit;
+  height: 34px;
 }
 </style>

@@ -2,6 +2,7 @@
 import Tag from '@/design/controls/Tag.vue'
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
+import TextField from '@/design/controls/TextField.vue'
 import Menu from '@/design/controls/Menu.vue'
 import { useSession } from '@/shared/session'
 import type { OwnRubricLineOut } from '@/api/schema'
@@ -49,17 +50,17 @@ const items = computed(() => {
       >
     </td>
     <td class="tags">
-      <input
-        v-if="typed !== null"
-        v-model="typed"
-        v-opens
-        class="input"
-        :aria-label="`Tags of ${rubric.title}, with commas between`"
-        placeholder="with commas between"
-        @blur="save"
-        @keydown.enter.prevent="save"
-        @keydown.esc.stop="typed = null"
-      />
+      <div v-if="typed !== null" v-opens>
+        <TextField
+          v-model="typed"
+          bare
+          :label="`Tags of ${rubric.title}, with commas between`"
+          placeholder="with commas between"
+          @focusout="save"
+          @keydown.enter.prevent="save"
+          @keydown.esc.stop="typed = null"
+        />
+      </div>
       <template v-else>
         <Tag v-for="tag in rubric.tags" :key="tag">{{ tag }}</Tag>
         <NButton class="link quiet" text size="small" @click="typed = rubric.tags.join(', ')">

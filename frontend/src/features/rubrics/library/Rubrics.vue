@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { OwnRubricLineOut } from '@/api/schema'
-import Modal from '@/design/telling/Modal.vue'
+import Confirm from '@/design/telling/Confirm.vue'
 import { several } from '@/design/format'
 import TextField from '@/design/controls/TextField.vue'
 import { warn } from '@/design/telling/messages'
@@ -161,20 +161,17 @@ usePageTitle('Rubrics')
         </NTable>
       </div>
     </template>
-    <Modal
+    <Confirm
       :show="deleting !== null"
       :title="`Delete ${deleting?.title}?`"
-      @update:show="deleting = null"
+      action="Delete the rubric"
+      keep="Keep it"
+      @confirm="remove"
+      @cancel="deleting = null"
     >
-      <p>
-        Its {{ several(deleting?.criteria ?? 0, 'criterion', 'criteria') }} and all revisions go for
-        good; no task uses it. To keep it out of the way, archive it instead.
-      </p>
-      <div class="row sure">
-        <NButton type="primary" @click="remove">Delete the rubric</NButton>
-        <NButton quaternary @click="deleting = null">Keep it</NButton>
-      </div>
-    </Modal>
+      Its {{ several(deleting?.criteria ?? 0, 'criterion', 'criteria') }} and all revisions go for
+      good; no task uses it. To keep it out of the way, archive it instead.
+    </Confirm>
     <section v-if="shared?.length" class="shared">
       <h2>Shared by colleagues</h2>
       <div class="table-scroll">
@@ -194,9 +191,6 @@ usePageTitle('Rubrics')
 </template>
 
 <style scoped>
-.sure {
-  margin-top: 14px;
-}
 .new {
   max-width: 560px;
   margin-bottom: 12px;

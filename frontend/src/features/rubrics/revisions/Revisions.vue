@@ -39,14 +39,23 @@ const alike = computed(() => differs.value.filter((one) => !one).length)
 async function apply() {
   const moved = chosen.value?.length ?? 0
   const onlyWords = effects.value?.only_words
-  if (!(await it.apply())) return
-  say(
-    onlyWords
-      ? 'The words are changed, for every task'
-      : moved
-        ? `${several(moved, 'task is', 'tasks are')} marked by revision ${target.value?.number} now`
-        : `Revision ${target.value?.number} is final; tasks keep theirs`,
-  )
+  const number = target.value?.number
+  const back = await it.apply()
+  if (!back) return
+  if (onlyWords) say('The words are changed, for every task')
+  else if (!moved) say(`Revision ${number} is final; tasks keep theirs`)
+  else {
+    say(`${several(moved, 'task is', 'tasks are')} marked by revision ${number} now`, {
+      work: async () => {
+        await back()
+        // To where the tasks were chosen; the rubric's page would show what was before.
+        if (router.currentRoute.value.name === 'rubric') {
+          await router.push({ name: 'revisions', params: props })
+        }
+      },
+      undone: `${several(moved, 'task is', 'tasks are')} marked as before, every mark as it was`,
+    })
+  }
   // Only then: a draft that was not needed is gone, and with it what this page showed.
   await router.push({ name: 'rubric', params: props })
   await it.forget()

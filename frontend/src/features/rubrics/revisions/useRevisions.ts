@@ -10,6 +10,8 @@ export function useRevisions(rubricId: number) {
   const old = ref<number>()
   const wanted = ref<number>()
   const { problem, busy, send } = useSending()
+  /** What is known may be another now: rubrics, tasks, marks, mastery. */
+  const forget = useRefresh().everything
 
   const rubric = useQuery({
     key: keys.revisedRubric(rubricId),
@@ -64,23 +66,32 @@ export function useRevisions(rubricId: number) {
     chosen.value = on ? [...others, taskId].sort((a, b) => a - b) : others
   }
 
-  /** Apply the newer revision to the chosen tasks. Give whether it was done. */
-  async function apply(): Promise<boolean> {
-    if (!rubric.data.value || target.value === undefined) return false
-    const { version } = rubric.data.value
-    const number = target.value
-    return send(() =>
-      ask(
-        api.POST('/api/rubrics/{rubric_id}/revisions/{number}/apply', {
-          params: { path: { ...path, number } },
-          body: { version, tasks: chosen.value ?? [] },
-        }),
-      ),
+  const applyTo = (number: number, version: number, tasks: number[]) =>
+    ask(
+      api.POST('/api/rubrics/{rubric_id}/revisions/{number}/apply', {
+        params: { path: { ...path, number } },
+        body: { version, tasks },
+      }),
     )
-  }
 
-  /** What is known may be another now: rubrics, tasks, marks, mastery. */
-  const forget = useRefresh().everything
+  /** Apply the newer revision to the chosen tasks. Give the way back, or nothing where it failed. */
+  async function apply(): Promise<(() => Promise<void>) | undefined> {
+    if (!rubric.data.value || target.value === undefined) return
+    let version = rubric.data.value.version
+    const number = target.value
+    const moved = (effects.data.value?.tasks ?? []).filter((one) => chosen.value?.includes(one.id))
+    const done = await send(async () => {
+      version = (await applyTo(number, version, chosen.value ?? [])).version
+    })
+    if (!done) return
+    return async () => {
+      for (const before of new Set(moved.map((one) => one.revision))) {
+        const tasks = moved.filter((one) => one.revision === before).map((one) => one.id)
+        version = (await applyTo(before, version, tasks)).version
+      }
+      await forget()
+    }
+  }
 
   return {
     forget,
