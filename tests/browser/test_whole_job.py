@@ -100,7 +100,7 @@ def bring_in_students(page: Page) -> None:
     page.get_by_role("button", name="Import a class list").first.click()
     text = page.get_by_label("Text of a class list")
     write(text, CLASS_LIST.replace("4403", "4402"))
-    expect(page.get_by_text("The identifier 4402 stands in line 3 already")).to_be_visible()
+    expect(page.get_by_text("The identifier 4402 is in line 3 already")).to_be_visible()
     expect(page.get_by_role("button", name="Add 2")).to_be_disabled()
     write(text, CLASS_LIST)
     press(page.get_by_role("button", name="Add 3"))

@@ -416,7 +416,7 @@ def test_a_class_list_says_what_each_line_would_do(caller: Teacher) -> None:
         "problem",
     ]
     assert [problem.message for problem in preview.problems] == [
-        "The identifier S7 stands in line 4 already",
+        "The identifier S7 is in line 4 already",
         "S2 belongs to Zoe Anders",
         "There is no name",
     ]

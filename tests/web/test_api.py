@@ -110,7 +110,7 @@ def rubric_body(points: str = "1", version: int = 1) -> dict:
     ("points", "says"),
     [
         ("many", "“many” is not a number"),
-        ("-3", "Points lie between 0 and 10,000"),
+        ("-3", "Points are between 0 and 10,000"),
         ("10001", "“10001” is larger than 10,000"),
         ("1.234", "more than two decimals"),
     ],

@@ -149,7 +149,7 @@ def _missing_in_criterion(criterion: Criterion, where: str) -> list[Problem]:
             problems.append(Problem(f"{where}.levels.{number}.name", "Every level needs a name"))
         if not 0 <= level.points <= LARGEST:
             problems.append(
-                Problem(f"{where}.levels.{number}.points", "Points lie between 0 and 10,000")
+                Problem(f"{where}.levels.{number}.points", "Points are between 0 and 10,000")
             )
     return problems
 

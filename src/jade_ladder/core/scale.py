@@ -128,7 +128,7 @@ def _check_no_twins(texts: Sequence[str], field: str) -> None:
     seen: set[str] = set()
     for index, text in enumerate(texts):
         if text.casefold() in seen:
-            raise Refused(f"“{text}” stands twice among the levels", f"levels.{index}.{field}")
+            raise Refused(f"“{text}” is the name of two levels", f"levels.{index}.{field}")
         seen.add(text.casefold())
 
 

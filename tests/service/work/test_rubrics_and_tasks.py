@@ -225,7 +225,7 @@ def test_once_marked_a_task_keeps_its_rubric_and_kind(caller: Teacher) -> None:
             tasks.change_task(caller, made.task_id, 3, words(made, **changes))
         assert refused.value.field == field
     tasks.change_task(caller, made.task_id, 3, words(made, title="Renamed"))
-    with pytest.raises(Refused, match="stays"):
+    with pytest.raises(Refused, match="cannot be deleted"):
         tasks.delete_task(caller, made.task_id)
 
 

@@ -82,7 +82,7 @@ def _compare_line(
         what = f"The identifier {key}" if line.identifier else line.name
         return bad(
             line,
-            f"{what} stands in line {seen[key]} already",
+            f"{what} is in line {seen[key]} already",
             "identifier" if line.identifier else "given_name",
         )
     seen[key] = line.number

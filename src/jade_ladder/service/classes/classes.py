@@ -72,4 +72,4 @@ def _check_days(first_day: date, last_day: date) -> None:
     if last_day.year - first_day.year > LONGEST_CLASS:
         raise Refused(f"A class lasts at most {LONGEST_CLASS} years", "last_day")
     if last_day <= first_day:
-        raise Refused("The last day comes after the first", "last_day")
+        raise Refused("The last day must come after the first", "last_day")

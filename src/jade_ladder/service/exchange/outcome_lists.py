@@ -105,7 +105,7 @@ def _checked(lines: list[OutcomeLine]) -> list[ReadLine[OutcomeLine]]:
         if line.problem:
             read.append(bad(line, line.problem, line.field))
         elif code in seen:
-            text = f"The code {line.code} stands in line {seen[code]} already"
+            text = f"The code {line.code} is in line {seen[code]} already"
             read.append(bad(line, text, "code"))
         else:
             read.append(ReadLine(line, LineStatus.ALREADY_THERE))

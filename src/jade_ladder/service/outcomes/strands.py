@@ -93,7 +93,7 @@ def _check_parent(
         raise Refused(f"“{parent.title}” cannot hold a strand: strands nest one deep", "parent_id")
     within = [s for s in store.strands(db, caller.person_id) if s.parent_id == strand_id]
     if strand_id is not None and within:
-        raise Refused("This strand holds others, so that it cannot be within one", "parent_id")
+        raise Refused("This strand holds other strands, so it cannot go inside one", "parent_id")
 
 
 def put_in_order(db: sqlite3.Connection, caller: Teacher) -> None:

@@ -109,7 +109,7 @@ def _check_criterion(criterion: Criterion, where: str) -> None:
     for number, level in enumerate(criterion.levels):
         at = f"{where}.levels.{number}"
         if not 0 <= level.points <= LARGEST:
-            raise Refused("Points lie between 0 and 10,000", f"{at}.points")
+            raise Refused("Points are between 0 and 10,000", f"{at}.points")
         if len(level.descriptor) > LONGEST_DESCRIPTOR:
             raise Refused(
                 f"A descriptor has at most {LONGEST_DESCRIPTOR} characters", f"{at}.descriptor"

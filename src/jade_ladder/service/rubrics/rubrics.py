@@ -189,7 +189,7 @@ def delete_rubric(caller: Teacher, rubric_id: int) -> None:
     with caller.transaction() as db:
         row = own_rubric(db, caller, rubric_id)
         if row.tasks:
-            raise Refused("A task uses this rubric, so that it stays")
+            raise Refused("A task uses this rubric, so it cannot be deleted")
         store.delete_rubric(db, rubric_id)
 
 

@@ -183,7 +183,9 @@ def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) 
             row.kind,
         ):
             field = "rubric_id" if fields.revision_id != row.revision_id else "kind"
-            raise Refused("Some of it is marked already, so that this stays as it is", field)
+            raise Refused(
+                "Part of this task is marked already, so this can no longer be changed", field
+            )
         store.change_task(db, task_id, fields)
         if fields.practice != row.practice:
             renew_evidence_of_task(db, task_id)
@@ -235,7 +237,7 @@ def _final_rubric(db: sqlite3.Connection, caller: Teacher, rubric_id: int) -> in
     try:
         rubric = own_rubric(db, caller, rubric_id)
     except NotFound:
-        raise Refused("Choose a rubric of yours", "rubric_id") from None
+        raise Refused("Choose one of your rubrics", "rubric_id") from None
     if rubric.final_revision_id is None:
         raise Refused(f"“{rubric.title}” is still a draft: finalise it first", "rubric_id")
     return rubric.final_revision_id
@@ -243,7 +245,7 @@ def _final_rubric(db: sqlite3.Connection, caller: Teacher, rubric_id: int) -> in
 
 def _check_points(points: Hundredths | None) -> None:
     if points is not None and not 0 < points <= LARGEST:
-        raise Refused("Points lie above 0 and at or below 10,000", "points")
+        raise Refused("Points are more than 0 and at most 10,000", "points")
 
 
 def delete_task(caller: Teacher, task_id: int) -> None:
@@ -251,5 +253,5 @@ def delete_task(caller: Teacher, task_id: int) -> None:
     with caller.transaction() as db:
         own_task(db, caller, task_id)
         if store.has_attempts(db, task_id):
-            raise Refused("There is work or a mark on this task, so that it stays")
+            raise Refused("There is work or a mark on this task, so it cannot be deleted")
         store.delete_task(db, task_id)
