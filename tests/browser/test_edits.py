@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import io
 import json
+import re
 from collections.abc import Callable
 
+import openpyxl
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import ME, OUTCOMES_MENU, Server, choose
@@ -91,19 +94,58 @@ def test_the_class_is_renamed_and_its_days_must_fit(
     expect(page.get_by_label("Class", exact=True)).to_contain_text("Chart Room")
 
 
-def test_a_class_list_with_a_heading_nobody_knows(
+def test_a_class_list_of_ones_own_is_assigned_corrected_left_out_and_undone(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
+    """Headings that nobody knows, an unquoted comma, an identifier twice."""
     page = open_page(demo_server, "/classes/1/students")
     page.get_by_role("button", name="Import a class list").click()
     text = page.get_by_label("Text of a class list")
-    text.fill("Rufname,Family name\nMina,Berge\n")
-    expect(page.get_by_role("row", name="Berge")).to_contain_text("–")
-    page.get_by_label("Given name").select_option("Rufname")
-    expect(page.get_by_role("row", name="Berge")).to_contain_text("Mina")
-    text.fill("Colour;Size\nred;3\n")
-    expect(page.get_by_role("alert")).to_contain_text("No column is headed")
-    expect(text).to_have_value("Colour;Size\nred;3\n")
+    text.fill("Wer,Zahl,Bus\nMina Berge,K1,A\nOkafor, Chidi,K2,B\nBo Lund,K3,A\nKai Nord,K3,B\n")
+    expect(page.get_by_role("alert")).to_contain_text("Choose the column that holds the names")
+    page.get_by_label("Whole name").select_option("Wer: Mina Berge, Okafor, Bo Lund")
+    page.get_by_label("Identifier", exact=True).select_option("Zahl: K1, Chidi, K3")
+    expect(page.get_by_text("Not imported: Bus.")).to_be_visible()
+    expect(page.get_by_text("2 lines with a problem")).to_be_visible()
+    page.get_by_label("Given name of line 3").fill("Chidi")
+    page.get_by_label("Family name of line 3").fill("Okafor")
+    page.get_by_label("Identifier of line 3").fill("K2")
+    page.get_by_label("Identifier of line 3").blur()
+    expect(page.get_by_text("1 line with a problem")).to_be_visible()
+    expect(page.get_by_role("button", name="Add 3")).to_be_disabled()
+    page.get_by_role("button", name="Leave 1 line out").click()
+    expect(page.get_by_text("3 students added")).to_be_visible()
+    expect(page.get_by_role("cell", name="Okafor", exact=True)).to_have_count(2)
+    expect(page.get_by_text("1 line was left out and is here now")).to_be_visible()
+    expect(text).to_have_value(re.compile("Kai,Nord,K3"))
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("The import of 3 students is undone")).to_be_visible()
+    expect(page.get_by_text("26 students", exact=True)).to_be_visible()
+
+
+def test_a_spreadsheet_is_read_by_sheet(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    book = openpyxl.Workbook()
+    book.active.append(["Klasse 9 B"])
+    book.active.append(["Nachname", "Rufname", "Matrikel"])
+    book.active.append(["Özdemir", "Bo", 4401])
+    book.create_sheet("9 C").append(["Name", "ID"])
+    book["9 C"].append(["Kai Nord", 4402])
+    out = io.BytesIO()
+    book.save(out)
+    page = open_page(demo_server, "/classes/1/students")
+    page.get_by_role("button", name="Import a class list").click()
+    kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    page.locator("input[type=file]").set_input_files(
+        {"name": "9.xlsx", "mimeType": kind, "buffer": out.getvalue()}
+    )
+    expect(page.get_by_role("row", name="Özdemir")).to_contain_text("4401")
+    expect(page.get_by_text("Passed over above the headings: Klasse 9 B")).to_be_visible()
+    page.get_by_label("Sheet").select_option("9 C")
+    expect(page.get_by_role("row", name="Nord")).to_contain_text("4402")
+    page.get_by_role("button", name="Add 1").click()
+    expect(page.get_by_text("1 student added")).to_be_visible()
 
 
 def test_a_file_in_another_encoding_is_read_and_a_picture_is_refused(
@@ -114,7 +156,9 @@ def test_a_file_in_another_encoding_is_read_and_a_picture_is_refused(
     chooser = page.locator("input[type=file]")
     picture = b"\x89PNG\r\n\x1a\n\0\0\0\0"
     chooser.set_input_files({"name": "a.csv", "mimeType": "text/csv", "buffer": picture})
-    expect(page.get_by_role("alert")).to_contain_text("This is not a text file")
+    expect(page.get_by_role("alert")).to_contain_text(
+        "neither a spreadsheet (XLSX) nor a text file"
+    )
     content = "Given name;Surname\nÅsa;Öberg\n".encode("cp1252")
     chooser.set_input_files({"name": "b.csv", "mimeType": "text/csv", "buffer": content})
     expect(page.get_by_role("row", name="Öberg")).to_contain_text("Åsa")

@@ -395,10 +395,30 @@ export interface paths {
         put?: never;
         /**
          * Import Class List
-         * @description Add a class list's students, all or none.
+         * @description Add a class list's students: all or none; with `leave_out`, all but lines with problems.
          */
         post: operations["import_class_list"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/students/list/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Undo Class List
+         * @description Undo the import of a class list, as long as nobody on it has work or a mark.
+         */
+        delete: operations["undo_class_list"];
         options?: never;
         head?: never;
         patch?: never;
@@ -767,8 +787,8 @@ export interface paths {
         put?: never;
         /**
          * Import Outcome List
-         * @description Add and change a list's outcomes and strands, all or none; gives the number by which it can
-         *     be undone, as that of a framework is.
+         * @description Add and change a list's outcomes and strands: all or none, or, with `leave_out`, all but
+         *     lines with problems. Undone as the import of a framework is.
          */
         post: operations["import_outcome_list"];
         delete?: never;
@@ -1904,6 +1924,11 @@ export interface components {
         /** Body_import_class_list */
         Body_import_class_list: {
             /**
+             * Leave Out
+             * @default false
+             */
+            leave_out: boolean;
+            /**
              * Text
              * @default
              */
@@ -1911,11 +1936,37 @@ export interface components {
             /** File */
             file?: string | null;
             /**
+             * Sheet
+             * @description Which sheet of a spreadsheet
+             * @default
+             */
+            sheet: string;
+            /**
              * Columns
-             * @description JSON: field to heading
+             * @description JSON: field to heading, empty for none
              * @default {}
              */
             columns: string;
+            /**
+             * Headed
+             * @description Whether the first line holds headings
+             * @default
+             * @enum {string}
+             */
+            headed: "" | "yes" | "no";
+            /**
+             * Names
+             * @description The order of whole names
+             * @default
+             * @enum {string}
+             */
+            names: "" | "given-first" | "family-first";
+            /**
+             * Mended
+             * @description JSON: line to field to cell
+             * @default {}
+             */
+            mended: string;
         };
         /** Body_import_framework */
         Body_import_framework: {
@@ -1935,6 +1986,11 @@ export interface components {
              */
             retire_gone: boolean;
             /**
+             * Leave Out
+             * @default false
+             */
+            leave_out: boolean;
+            /**
              * Text
              * @default
              */
@@ -1942,11 +1998,37 @@ export interface components {
             /** File */
             file?: string | null;
             /**
+             * Sheet
+             * @description Which sheet of a spreadsheet
+             * @default
+             */
+            sheet: string;
+            /**
              * Columns
-             * @description JSON: field to heading
+             * @description JSON: field to heading, empty for none
              * @default {}
              */
             columns: string;
+            /**
+             * Headed
+             * @description Whether the first line holds headings
+             * @default
+             * @enum {string}
+             */
+            headed: "" | "yes" | "no";
+            /**
+             * Names
+             * @description The order of whole names
+             * @default
+             * @enum {string}
+             */
+            names: "" | "given-first" | "family-first";
+            /**
+             * Mended
+             * @description JSON: line to field to cell
+             * @default {}
+             */
+            mended: string;
         };
         /** Body_preview_class_list */
         Body_preview_class_list: {
@@ -1958,11 +2040,37 @@ export interface components {
             /** File */
             file?: string | null;
             /**
+             * Sheet
+             * @description Which sheet of a spreadsheet
+             * @default
+             */
+            sheet: string;
+            /**
              * Columns
-             * @description JSON: field to heading
+             * @description JSON: field to heading, empty for none
              * @default {}
              */
             columns: string;
+            /**
+             * Headed
+             * @description Whether the first line holds headings
+             * @default
+             * @enum {string}
+             */
+            headed: "" | "yes" | "no";
+            /**
+             * Names
+             * @description The order of whole names
+             * @default
+             * @enum {string}
+             */
+            names: "" | "given-first" | "family-first";
+            /**
+             * Mended
+             * @description JSON: line to field to cell
+             * @default {}
+             */
+            mended: string;
         };
         /** Body_preview_framework */
         Body_preview_framework: {
@@ -1979,11 +2087,37 @@ export interface components {
             /** File */
             file?: string | null;
             /**
+             * Sheet
+             * @description Which sheet of a spreadsheet
+             * @default
+             */
+            sheet: string;
+            /**
              * Columns
-             * @description JSON: field to heading
+             * @description JSON: field to heading, empty for none
              * @default {}
              */
             columns: string;
+            /**
+             * Headed
+             * @description Whether the first line holds headings
+             * @default
+             * @enum {string}
+             */
+            headed: "" | "yes" | "no";
+            /**
+             * Names
+             * @description The order of whole names
+             * @default
+             * @enum {string}
+             */
+            names: "" | "given-first" | "family-first";
+            /**
+             * Mended
+             * @description JSON: line to field to cell
+             * @default {}
+             */
+            mended: string;
         };
         /**
          * BulkIn
@@ -2163,12 +2297,22 @@ export interface components {
         ClassListOut: {
             /** Text */
             text: string;
+            /** Sheet */
+            sheet: string;
+            /** Sheets */
+            sheets: string[];
             /** Headings */
             headings: string[];
+            /** Samples */
+            samples: string[][];
+            /** Above */
+            above: string[];
             /** Columns */
             columns: {
                 [key: string]: string;
             };
+            /** Needed */
+            needed: string;
             /** Adding */
             adding: number;
             /** Changing */
@@ -2724,6 +2868,19 @@ export interface components {
             version: string;
         };
         /**
+         * ImportedOut
+         * @description An import: the number by which it is undone, how many lines it added, and, as CSV, the lines
+         *     that it left out with what is wrong with each; empty: none.
+         */
+        ImportedOut: {
+            /** Id */
+            id: number;
+            /** Added */
+            added: number;
+            /** Left Out */
+            left_out: string;
+        };
+        /**
          * LeftIn
          * @description The first day on which a student is no longer in the class; null: they did not leave.
          */
@@ -3119,12 +3276,22 @@ export interface components {
         OutcomeListOut: {
             /** Text */
             text: string;
+            /** Sheet */
+            sheet: string;
+            /** Sheets */
+            sheets: string[];
             /** Headings */
             headings: string[];
+            /** Samples */
+            samples: string[][];
+            /** Above */
+            above: string[];
             /** Columns */
             columns: {
                 [key: string]: string;
             };
+            /** Needed */
+            needed: string;
             /** Adding */
             adding: number;
             /** Changing */
@@ -3361,6 +3528,14 @@ export interface components {
             criterion_id: number | null;
             /** Text */
             text: string;
+        };
+        /**
+         * Removed
+         * @description How many were removed.
+         */
+        Removed: {
+            /** Removed */
+            removed: number;
         };
         /**
          * RetireIn
@@ -4410,6 +4585,7 @@ export type GridOut = components['schemas']['GridOut'];
 export type HandCell = components['schemas']['HandCell'];
 export type HardCutOut = components['schemas']['HardCutOut'];
 export type Health = components['schemas']['Health'];
+export type ImportedOut = components['schemas']['ImportedOut'];
 export type LeftIn = components['schemas']['LeftIn'];
 export type LevelChangeOut = components['schemas']['LevelChangeOut'];
 export type LevelIn = components['schemas']['LevelIn'];
@@ -4452,6 +4628,7 @@ export type ProblemDetails = components['schemas']['ProblemDetails'];
 export type ReachOut = components['schemas']['ReachOut'];
 export type RemarkIn = components['schemas']['RemarkIn'];
 export type RemarkOut = components['schemas']['RemarkOut'];
+export type Removed = components['schemas']['Removed'];
 export type RetireIn = components['schemas']['RetireIn'];
 export type RevisionEffectsOut = components['schemas']['RevisionEffectsOut'];
 export type RevisionOut = components['schemas']['RevisionOut'];
@@ -5113,7 +5290,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Added"];
+                    "application/json": components["schemas"]["ImportedOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    undo_class_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Removed"];
                 };
             };
             "4XX": components["responses"]["Refused"];
@@ -5668,7 +5870,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["ImportedOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from jade_ladder.core.errors import Refused
 from jade_ladder.core.names import Named
-from jade_ladder.formats.table import Table, cell, find_columns
+from jade_ladder.formats.headings import STUDENTS, plain
+from jade_ladder.formats.table import (
+    Choices,
+    Line,
+    ReadColumns,
+    Table,
+    find_columns,
+    lines_of,
+    with_headings,
+)
 
-COLUMNS: dict[str, tuple[str, ...]] = {
-    "given_name": ("givenname", "givennames", "firstname", "forename", "given", "first"),
-    "family_name": ("familyname", "surname", "lastname", "family", "last"),
-    "name": ("name", "fullname", "student", "studentname", "pupil"),
-    "identifier": ("identifier", "id", "studentid", "number", "studentnumber", "schoolid"),
-    "email": ("email", "mail", "emailaddress"),
-}
 LONGEST_CELL = 120
 
 
@@ -36,33 +38,54 @@ class StudentLine(Named):
 
 
 def read_class_list(
-    table: Table, chosen: dict[str, str] | None = None
-) -> tuple[dict[str, str], list[StudentLine]]:
-    """Read the lines of a class list, and say which heading was taken for which field.
+    table: Table, choices: Choices = Choices()
+) -> tuple[ReadColumns, list[StudentLine]]:
+    """Read the lines of a class list, and say how its columns were taken.
 
-    `chosen` overrides what is found. A single name column is split at its last space, or at a
-    comma ("Family, Given"). Raises Refused when no column holds names.
+    A column of whole names is split as `choices.names` says: "family-first" or "given-first", at
+    the first or the last space; else, and always where there is a comma, "Family, Given". Where
+    no column holds names there are no lines yet: the teacher has to say which does.
     """
-    columns = find_columns(table, COLUMNS, chosen)
+    headed = with_headings(table, STUDENTS, choices.headed)
+    columns = find_columns(headed, STUDENTS, choices.columns)
+    columns = _parts_of_names(headed, columns, choices.columns)
     if not {"given_name", "family_name", "name"} & columns.keys():
-        raise Refused(
-            "No column is headed “Given name”, “Family name” or “Name”. The headings found: "
-            + ", ".join(heading for heading in table.headings if heading),
-            "columns",
-        )
-    found = {field: table.headings[index] for field, index in columns.items()}
-    return found, [_line(number, row, columns) for number, row in table.rows]
+        return ReadColumns.of(headed, columns, "Choose the column that holds the names"), []
+    lines = [_line(line, choices.names) for line in lines_of(headed, columns, choices)]
+    return ReadColumns.of(headed, columns), lines
 
 
-def _line(number: int, row: tuple[str, ...], columns: dict[str, int]) -> StudentLine:
-    given = cell(row, columns, "given_name")
-    family = cell(row, columns, "family_name")
+# Words that head a part of a name beside the other part, and a whole name where they stand alone.
+_PART_OR_WHOLE = frozenset(["nom", "nome", "nombre", "imie", "adi", "ad", "ονομα", "имя", "الاسم"])
+
+
+def _parts_of_names(
+    table: Table, columns: dict[str, int], chosen: Mapping[str, str]
+) -> dict[str, int]:
+    """Say what a heading for whole names, or for one part of a name, means beside the others."""
+    parts = {"given_name", "family_name"} - chosen.keys()
+    found = parts & columns.keys()
+    if len(parts) < 2 or "name" in chosen or len(found) != 1:
+        return columns
+    (part,) = found
+    (other,) = parts - found
+    if "name" in columns:
+        # "Name, Vorname": the name beside one part is the other part.
+        columns[other] = columns.pop("name")
+    elif plain(table.headings[columns[part]]) in _PART_OR_WHOLE:
+        columns["name"] = columns.pop(part)
+    return columns
+
+
+def _line(line: Line, order: str) -> StudentLine:
+    given, family = line.cell("given_name"), line.cell("family_name")
     if not given and not family:
-        given, family = split_name(cell(row, columns, "name"))
-    identifier = cell(row, columns, "identifier")
-    email = cell(row, columns, "email")
-    problem, field = check_student(given, family, identifier, email)
-    return StudentLine(number, given, family, identifier, email, problem, field, from_list=True)
+        given, family = split_name(line.cell("name"), order)
+    identifier, email = line.cell("identifier"), line.cell("email")
+    problem, field = line.problem, "line"
+    if not problem:
+        problem, field = check_student(given, family, identifier, email)
+    return StudentLine(line.number, given, family, identifier, email, problem, field, True)
 
 
 def check_student(given: str, family: str, identifier: str, email: str) -> tuple[str, str]:
@@ -78,10 +101,15 @@ def check_student(given: str, family: str, identifier: str, email: str) -> tuple
     return "", ""
 
 
-def split_name(name: str) -> tuple[str, str]:
-    """Split a whole name into given and family: at a comma, else at the last space."""
+def split_name(name: str, order: str = "") -> tuple[str, str]:
+    """Split a whole name into given and family: at a comma, else at the last space, or, where the
+    family name comes first, at the first.
+    """
     if "," in name:
         family, _, given = name.partition(",")
+        return given.strip(), family.strip()
+    if order == "family-first":
+        family, _, given = name.partition(" ")
         return given.strip(), family.strip()
     given, _, family = name.rpartition(" ")
     return (given.strip(), family.strip()) if given else (family.strip(), "")

@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from dataclasses import dataclass
 
-from jade_ladder.core.errors import Refused
 from jade_ladder.formats.case import Framework
-from jade_ladder.formats.table import Table, cell, find_columns, safe_cell
+from jade_ladder.formats.headings import OUTCOMES
+from jade_ladder.formats.table import (
+    Choices,
+    Line,
+    ReadColumns,
+    Table,
+    find_columns,
+    lines_of,
+    with_headings,
+    write_table,
+)
 
-COLUMNS: dict[str, tuple[str, ...]] = {
-    "code": ("code", "outcomecode", "identifier", "id", "number"),
-    "title": ("title", "outcome", "statement", "name", "shorttitle"),
-    "description": ("description", "details", "fullstatement", "notes"),
-    "strand": ("strand", "group", "area", "domain", "topic"),
-}
 LONGEST_TITLE, LONGEST_CODE, LONGEST_DESCRIPTION = 300, 30, 5000
 
 
@@ -33,28 +34,28 @@ class OutcomeLine:
 
 
 def read_outcome_list(
-    table: Table, chosen: dict[str, str] | None = None
-) -> tuple[dict[str, str], list[OutcomeLine]]:
-    """Read the lines of a list of outcomes, and say which heading was taken for which field.
-
-    Raises Refused when no column holds codes or titles.
+    table: Table, choices: Choices = Choices()
+) -> tuple[ReadColumns, list[OutcomeLine]]:
+    """Read the lines of a list of outcomes, and say how its columns were taken. Where no column
+    holds codes or titles there are no lines yet: the teacher has to say which does.
     """
-    columns = find_columns(table, COLUMNS, chosen)
-    missing = [field for field in ("code", "title") if field not in columns]
+    headed = with_headings(table, OUTCOMES, choices.headed)
+    columns = find_columns(headed, OUTCOMES, choices.columns)
+    missing = [name for name in ("code", "title") if name not in columns]
     if missing:
-        raise Refused(
-            f"No column is headed “{missing[0].capitalize()}”. The headings found: "
-            + ", ".join(heading for heading in table.headings if heading),
-            "columns",
-        )
-    found = {field: table.headings[index] for field, index in columns.items()}
-    return found, [_line(number, row, columns) for number, row in table.rows]
+        needed = " and ".join(f"the column that holds the {name}s" for name in missing)
+        return ReadColumns.of(headed, columns, f"Choose {needed}"), []
+    return ReadColumns.of(headed, columns), [
+        _line(line) for line in lines_of(headed, columns, choices)
+    ]
 
 
-def _line(number: int, row: tuple[str, ...], columns: dict[str, int]) -> OutcomeLine:
-    code, title, description, strand = (cell(row, columns, field) for field in COLUMNS)
-    problem, field = check_outcome(code, title, description)
-    return OutcomeLine(number, code, title, description, strand, problem, field)
+def _line(line: Line) -> OutcomeLine:
+    code, title, description, strand = (line.cell(name) for name in OUTCOMES)
+    problem, field = line.problem, "line"
+    if not problem:
+        problem, field = check_outcome(code, title, description)
+    return OutcomeLine(line.number, code, title, description, strand, problem, field)
 
 
 def check_outcome(code: str, title: str, description: str) -> tuple[str, str]:
@@ -75,10 +76,8 @@ def check_outcome(code: str, title: str, description: str) -> tuple[str, str]:
 def write_outcome_list(framework: Framework) -> bytes:
     """Write a framework's outcomes as CSV that spreadsheets open and that can be read again."""
     strands = {strand.guid: strand.title for strand in framework.strands}
-    out = io.StringIO(newline="")
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(name.capitalize() for name in COLUMNS)
-    for one in framework.outcomes:
-        row = (one.code, one.title, one.description, strands.get(one.strand or "", ""))
-        writer.writerow(safe_cell(text) for text in row)
-    return out.getvalue().encode("utf-8-sig")
+    rows = [
+        (one.code, one.title, one.description, strands.get(one.strand or "", ""))
+        for one in framework.outcomes
+    ]
+    return write_table((name.capitalize() for name in OUTCOMES), rows).encode("utf-8-sig")

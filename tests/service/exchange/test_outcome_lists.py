@@ -50,7 +50,7 @@ def test_a_list_says_and_does_what_is_new_changed_and_gone_and_is_taken_back(
     assert [one.code for one in preview.gone] == ["W2"]
     assert preview.new_strands == ("Ways",)
     assert words(made) == before
-    entry = import_outcome_list(caller, made.class_id, table, retire_gone=True)
+    entry = import_outcome_list(caller, made.class_id, table, retire_gone=True).entry
     assert words(made) == [
         ("W1", "I can W1 well", "", "Ways", True),
         ("W2", "I can W2", "", None, False),

@@ -9,9 +9,9 @@ import { useClass } from '@/shared/classes'
 import { api, ask } from '@/api/client'
 import { keys, useRefresh } from '@/shared/queries'
 import type { StudentOut } from '@/api/schema'
-import ImportTable from '@/shared/forms/ImportTable.vue'
+import ImportTable from '@/shared/imports/ImportTable.vue'
 import EmptyState from '@/design/telling/EmptyState.vue'
-import { sendTable } from '@/shared/forms/sendTable'
+import { sendTable, type Imported } from '@/shared/imports/sendTable'
 import QueryState from '@/design/telling/QueryState.vue'
 import { longDay, several } from '@/design/format'
 import { useNameOrder } from '@/shared/order'
@@ -41,10 +41,16 @@ const columns = [
   { field: 'email', label: 'E-mail' },
 ]
 
-async function imported(added: number) {
-  importing.value = false
-  say(`${several(added, 'student')} added`)
+async function imported({ id, added, left_out }: Imported) {
+  if (!left_out) importing.value = false
   await refresh()
+  say(`${several(added, 'student')} added`, {
+    work: async () => {
+      await sendTable.students.undo(props.classId, id)
+      await refresh()
+    },
+    undone: `The import of ${several(added, 'student')} is undone`,
+  })
 }
 useKeys('Class list', [
   { keys: ['a'], does: 'Add a student', run: () => void (editing.value = 'new') },
@@ -76,7 +82,8 @@ usePageTitle('Class list')
         :columns="columns"
         :example="'Given name\tFamily name\tIdentifier\tE-mail\nEirik\tSolheim\tT920\teirik@tern.example'"
         :preview="(sent) => sendTable.students.preview(classId, sent)"
-        :import-it="(sent) => sendTable.students.import(classId, sent)"
+        :whole="{ field: 'name', label: 'Whole name' }"
+        :import-it="(sent, leave) => sendTable.students.import(classId, sent, leave)"
         @done="imported"
         @cancel="importing = false"
       />

@@ -3,17 +3,28 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
+from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.class_list import StudentLine, read_class_list
-from jade_ladder.formats.table import Table
+from jade_ladder.formats.table import Choices, Table
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import school_zone
 from jade_ladder.service.shared.guards import own_class
-from jade_ladder.service.shared.list_preview import LineStatus, ListPreview, ReadLine, bad
+from jade_ladder.service.shared.list_preview import (
+    Imported,
+    LineStatus,
+    ListPreview,
+    ReadLine,
+    bad,
+)
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
-from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.people import people as people_store
+from jade_ladder.store.shared import log
+
+IMPORTED, UNDONE = "class-list", "class-list-undone"
 
 
 def taken(
@@ -25,99 +36,145 @@ def taken(
 
 
 def preview_class_list(
-    caller: Teacher, class_id: int, table: Table, columns: dict[str, str] | None = None
+    caller: Teacher, class_id: int, table: Table, choices: Choices = Choices()
 ) -> ListPreview[StudentLine]:
     """Read a class list and say what it would do; nothing is changed."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
-        return _preview(db, caller, class_id, table, columns)
+        return _preview(db, caller, class_id, table, choices)
 
 
 def import_class_list(
-    caller: Teacher, class_id: int, table: Table, columns: dict[str, str] | None = None
-) -> int:
-    """Add a class list's students, all or, when a line has a problem, none; gives how many."""
-    with caller.transaction() as db:
-        klass = own_class(db, caller, class_id)
-        preview = _preview(db, caller, class_id, table, columns)
-        preview.refuse_problems()
-        for read in preview.adding:
-            add_line(db, caller, klass, read)
-        return len(preview.adding)
-
-
-def _preview(
-    db: sqlite3.Connection,
     caller: Teacher,
     class_id: int,
     table: Table,
-    columns: dict[str, str] | None,
+    choices: Choices = Choices(),
+    leave_out: bool = False,
+) -> Imported[StudentLine]:
+    """Add a class list's students; a line with a problem keeps all of it from being added, unless
+    such lines are to be left out.
+    """
+    with caller.transaction() as db:
+        klass = own_class(db, caller, class_id)
+        preview = _preview(db, caller, class_id, table, choices)
+        preview.refuse_problems(leave_out)
+        if not preview.adding:
+            raise Refused("Nobody on this list is new to the class")
+        people = add_lines(db, caller, klass, preview.adding)
+        known = {read.known_id for read in preview.adding}
+        made = [number for number in people if number not in known]
+        entry = caller.log(db, IMPORTED, klass.id, None, {"members": people, "made": made})
+        return Imported(entry, len(people), preview.bad_lines)
+
+
+def undo_class_list(caller: Teacher, class_id: int, entry: int) -> int:
+    """Undo the import of a class list, once: who came by it is in the class no longer, and who has
+    nothing else at the school is forgotten. Refused once one of them has work or a mark, or was
+    changed since. Gives how many left.
+    """
+    with caller.transaction() as db:
+        own_class(db, caller, class_id)
+        found = log.entry(db, entry, caller.person_id, IMPORTED)
+        if found is None or found[0] != class_id:
+            raise NotFound("There is no such import in this class")
+        if log.has_entry(db, UNDONE, entry):
+            raise Refused("This import was undone already")
+        members: list[int] = found[2]["members"]
+        at_work = student_store.with_something(db, class_id, members)
+        if at_work:
+            names = f"{at_work[0]} has" if len(at_work) == 1 else f"{len(at_work)} of them have"
+            raise Refused(f"{names} work, marks or a day they left by now: remove students singly")
+        student_store.remove_members(db, class_id, members)
+        people_store.forget_people(db, found[2]["made"])
+        caller.log(db, UNDONE, entry, None, None)
+        return len(members)
+
+
+def _preview(
+    db: sqlite3.Connection, caller: Teacher, class_id: int, table: Table, choices: Choices
 ) -> ListPreview[StudentLine]:
-    found, lines = read_class_list(table, columns)
-    return ListPreview(found, table.headings, tuple(compare(db, caller, class_id, lines)))
+    read, lines = read_class_list(table, choices)
+    return ListPreview(read, tuple(compare(db, caller, class_id, lines)))
 
 
 def compare(
-    db: sqlite3.Connection, caller: Teacher, class_id: int, lines: list[StudentLine]
+    db: sqlite3.Connection, caller: Teacher, class_id: int, lines: Sequence[StudentLine]
 ) -> list[ReadLine[StudentLine]]:
     """Hold lines against who is in the class and who is known at the school."""
     present = {s.id: s for s in student_store.students(db, class_id) if s.until is None}
-    names = {_name_key(s.given_name, s.family_name): s for s in present.values()}
-    seen: dict[str, int] = {}
-    return [_compare_line(db, caller, line, present, names, seen) for line in lines]
+    there = _There(
+        set(present),
+        {_name_key(s.given_name, s.family_name) for s in present.values()},
+        people_store.people_by_identifier(db, (line.identifier for line in lines)),
+    )
+    return [_compare_line(db, caller, line, there) for line in lines]
+
+
+@dataclass(frozen=True, slots=True)
+class _There:
+    """Who is in the class, by number and by name, who is at the school, by identifier, and on which
+    line of the list each stood first.
+    """
+
+    present: set[int]
+    names: set[str]
+    known: Mapping[str, people_store.Person]
+    seen: dict[str, int] = field(default_factory=dict)
 
 
 def _compare_line(
-    db: sqlite3.Connection,
-    caller: Teacher,
-    line: StudentLine,
-    present: dict[int, StudentRow],
-    names: dict[str, StudentRow],
-    seen: dict[str, int],
+    db: sqlite3.Connection, caller: Teacher, line: StudentLine, there: _There
 ) -> ReadLine[StudentLine]:
     if line.problem:
         return bad(line, line.problem, line.field)
-    key = line.identifier or _name_key(line.given_name, line.family_name)
-    if key in seen:
+    name = _name_key(line.given_name, line.family_name)
+    key = line.identifier or name
+    if key in there.seen:
         what = f"The identifier {key}" if line.identifier else line.name
         return bad(
             line,
-            f"{what} is in line {seen[key]} already",
+            f"{what} is in line {there.seen[key]} already",
             "identifier" if line.identifier else "given_name",
         )
-    seen[key] = line.number
+    there.seen[key] = line.number
     if not line.identifier:
-        known = names.get(key)
-        return ReadLine(line, LineStatus.ALREADY_THERE if known else LineStatus.NEW)
-    person = people_store.person_by_identifier(db, line.identifier)
+        return ReadLine(line, LineStatus.ALREADY_THERE if name in there.names else LineStatus.NEW)
+    person = there.known.get(line.identifier)
     if person is None:
         return ReadLine(line, LineStatus.NEW)
-    if _name_key(person.given_name, person.family_name) != _name_key(
-        line.given_name, line.family_name
-    ):
+    if _name_key(person.given_name, person.family_name) != name:
         return bad(line, taken(db, caller, line.identifier, person), "identifier")
-    if person.id in present:
-        return ReadLine(line, LineStatus.ALREADY_THERE, person.id)
-    return ReadLine(line, LineStatus.JOINS, person.id)
+    status = LineStatus.ALREADY_THERE if person.id in there.present else LineStatus.JOINS
+    return ReadLine(line, status, person.id)
 
 
 def _name_key(given: str, family: str) -> str:
     return f"{given}\0{family}".casefold()
 
 
-def add_line(
-    db: sqlite3.Connection, caller: Teacher, klass: ClassRow, read: ReadLine[StudentLine]
-) -> int:
-    """Make the student of a line a member of the class; gives their number."""
-    line = read.line
-    person_id = read.known_id
-    if person_id is None:
-        person_id = people_store.add_person(
-            db, line.given_name, line.family_name, line.identifier or None, line.email or None
+def add_lines(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    klass: ClassRow,
+    lines: Sequence[ReadLine[StudentLine]],
+) -> list[int]:
+    """Make the students of lines members of the class; gives their numbers."""
+    new = [read.line for read in lines if read.known_id is None]
+    made = iter(
+        people_store.add_people(
+            db,
+            [
+                (one.given_name, one.family_name, one.identifier or None, one.email or None)
+                for one in new
+            ],
         )
+    )
+    people = [next(made) if read.known_id is None else read.known_id for read in lines]
     day = caller.now.astimezone(school_zone(db)).date()
     # A class list imported during the term speaks of the whole term; who comes later, comes then.
-    since = klass.first_day if line.from_list else max(klass.first_day, day)
-    student_store.add_member(db, klass.id, person_id, "student", min(since, day))
-    caller.log(db, "membership", person_id, None, {"class": klass.id})
-    return person_id
+    since = [
+        min(day, klass.first_day if read.line.from_list else max(klass.first_day, day))
+        for read in lines
+    ]
+    student_store.add_members(db, klass.id, "student", zip(people, since, strict=True))
+    return people

@@ -7,7 +7,7 @@ from datetime import date
 
 from jade_ladder.core.errors import NotAllowed, Refused
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service.classes.class_list import add_line, compare, taken
+from jade_ladder.service.classes.class_list import add_lines, compare, taken
 from jade_ladder.service.shared.caller import Administrator, Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.forms import needed
@@ -40,7 +40,9 @@ def add_student(caller: Teacher, class_id: int, line: StudentLine) -> int:
             raise Refused(read.problem, read.field)
         if read.status is LineStatus.ALREADY_THERE:
             raise Refused(f"{line.name} is in the class already", "given_name")
-        return add_line(db, caller, klass, read)
+        (number,) = add_lines(db, caller, klass, [read])
+        caller.log(db, "membership", number, None, {"class": class_id})
+        return number
 
 
 def change_student(caller: Teacher, class_id: int, student_id: int, line: StudentLine) -> None:

@@ -11,12 +11,18 @@ from dataclasses import dataclass
 from jade_ladder.core.errors import Refused
 from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkStrand
 from jade_ladder.formats.outcome_list import OutcomeLine, read_outcome_list
-from jade_ladder.formats.table import Table
+from jade_ladder.formats.table import Choices, Table
 from jade_ladder.service.exchange.framework_import import import_framework
 from jade_ladder.service.exchange.frameworks import FrameworkComparison, compared
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.guards import own_class
-from jade_ladder.service.shared.list_preview import LineStatus, ListPreview, ReadLine, bad
+from jade_ladder.service.shared.list_preview import (
+    Imported,
+    LineStatus,
+    ListPreview,
+    ReadLine,
+    bad,
+)
 from jade_ladder.store.exchange import frameworks as store
 from jade_ladder.store.exchange.frameworks import KnownOutcome
 from jade_ladder.store.outcomes import strands as strand_store
@@ -36,35 +42,37 @@ class OutcomeListPreview(ListPreview[OutcomeLine]):
 
 
 def preview_outcome_list(
-    caller: Teacher, class_id: int, table: Table, columns: dict[str, str] | None = None
+    caller: Teacher, class_id: int, table: Table, choices: Choices = Choices()
 ) -> OutcomeListPreview:
     """Read a list of outcomes and say what it would do; nothing is changed. An outcome is known by
     its code in the class; what the list has no column for stays as it is.
     """
     with caller.reading() as db:
         own_class(db, caller, class_id)
-        return _preview(db, caller, class_id, table, columns)
+        return _preview(db, caller, class_id, table, choices)
 
 
 def import_outcome_list(
     caller: Teacher,
     class_id: int,
     table: Table,
-    columns: dict[str, str] | None = None,
+    choices: Choices = Choices(),
     retire_gone: bool = False,
-) -> int:
-    """Add and change a list's outcomes and strands, all or, when a line has a problem, none; with
-    `retire_gone`, outcomes that the list has not are retired. Gives the number by which it can be
-    undone, as that of a framework is.
+    leave_out: bool = False,
+) -> Imported[OutcomeLine]:
+    """Add and change a list's outcomes and strands; a line with a problem keeps all of it out,
+    unless such lines are to be left out. With `retire_gone`, outcomes that the list has not are
+    retired. It can be undone as the import of a framework is.
     """
     with caller.transaction() as db:
         own_class(db, caller, class_id)
-        preview = _preview(db, caller, class_id, table, columns)
-        preview.refuse_problems()
+        preview = _preview(db, caller, class_id, table, choices)
+        preview.refuse_problems(leave_out)
         gone = bool(retire_gone and preview.gone)
         if not (preview.adding or preview.changing or gone):
             raise Refused("All of this list is there already")
-        return import_framework(caller, class_id, preview.framework, retire_gone)
+        entry = import_framework(caller, class_id, preview.framework, retire_gone)
+        return Imported(entry, len(preview.adding), preview.bad_lines)
 
 
 def _preview(
@@ -72,22 +80,21 @@ def _preview(
     caller: Teacher,
     class_id: int,
     table: Table,
-    columns: dict[str, str] | None,
+    choices: Choices,
 ) -> OutcomeListPreview:
-    found, lines = read_outcome_list(table, columns)
+    read, lines = read_outcome_list(table, choices)
     checked = _checked(lines)
-    good = [read.line for read in checked if read.status is not LineStatus.PROBLEM]
-    framework = _framework(db, caller, class_id, good, set(found))
+    good = [one.line for one in checked if one.status is not LineStatus.PROBLEM]
+    framework = _framework(db, caller, class_id, good, set(read.taken))
     comparison = compared(db, caller, class_id, framework)
     status, was = _standing(comparison)
     return OutcomeListPreview(
-        found,
-        tuple(table.headings),
+        read,
         tuple(
-            read
-            if read.status is LineStatus.PROBLEM
-            else ReadLine(read.line, status.get(read.line.code.casefold(), read.status))
-            for read in checked
+            one
+            if one.status is LineStatus.PROBLEM
+            else ReadLine(one.line, status.get(one.line.code.casefold(), one.status))
+            for one in checked
         ),
         tuple(strand.title for strand in comparison.new_strands),
         {line.number: was[line.code.casefold()] for line in good if line.code.casefold() in was},

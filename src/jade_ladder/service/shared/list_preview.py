@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Generic, Protocol, TypeVar
 
-from jade_ladder.core.errors import Problem, RefusedMany
+from jade_ladder.core.errors import Problem, Refused, RefusedMany
+from jade_ladder.formats.table import ReadColumns
 
 
 class NumberedLine(Protocol):
@@ -43,6 +44,17 @@ class ReadLine(Generic[LineT]):
     field: str = ""
 
 
+@dataclass(frozen=True)
+class Imported(Generic[LineT]):
+    """An import: the number by which it can be undone, how many lines it added, and those that it
+    left out.
+    """
+
+    entry: int
+    added: int
+    left_out: tuple[ReadLine[LineT], ...]
+
+
 def bad(line: LineT, problem: str, field: str) -> ReadLine[LineT]:
     """Make a line with a problem."""
     return ReadLine(line, LineStatus.PROBLEM, problem=problem, field=field)
@@ -50,20 +62,20 @@ def bad(line: LineT, problem: str, field: str) -> ReadLine[LineT]:
 
 @dataclass(frozen=True)
 class ListPreview(Generic[LineT]):
-    """What a list would do, line by line; `columns` gives the heading taken for each field."""
+    """What a list would do, line by line, and how its columns were taken."""
 
-    columns: dict[str, str]
-    headings: tuple[str, ...]
+    read: ReadColumns
     lines: tuple[ReadLine[LineT], ...]
 
     @property
     def problems(self) -> list[Problem]:
         """The lines that keep the list from being imported."""
-        return [
-            Problem(f"line {read.line.number}", read.problem)
-            for read in self.lines
-            if read.status is LineStatus.PROBLEM
-        ]
+        return [Problem(f"line {read.line.number}", read.problem) for read in self.bad_lines]
+
+    @property
+    def bad_lines(self) -> tuple[ReadLine[LineT], ...]:
+        """The lines with a problem."""
+        return tuple(read for read in self.lines if read.status is LineStatus.PROBLEM)
 
     @property
     def adding(self) -> list[ReadLine[LineT]]:
@@ -75,7 +87,11 @@ class ListPreview(Generic[LineT]):
         """The lines that would change what is there."""
         return [read for read in self.lines if read.status is LineStatus.CHANGES]
 
-    def refuse_problems(self) -> None:
-        """Raise RefusedMany, naming each line, when there is a problem."""
-        if self.problems:
+    def refuse_problems(self, leave_out: bool = False) -> None:
+        """Raise Refused while a column has yet to be chosen, and RefusedMany, naming each line,
+        when there is a problem, unless those lines are to be left out.
+        """
+        if self.read.needed:
+            raise Refused(self.read.needed, "columns")
+        if self.problems and not leave_out:
             raise RefusedMany("Some lines have problems; nothing was added", self.problems)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from collections import Counter
 from collections.abc import Iterable
@@ -98,6 +99,43 @@ def add_member(
         db,
         "INSERT INTO membership (class_id, person_id, role, since) VALUES (?, ?, ?, ?)",
         (class_id, person_id, role, since),
+    )
+
+
+def add_members(
+    db: sqlite3.Connection, class_id: int, role: str, people: Iterable[tuple[int, date]]
+) -> None:
+    """Make people members of a class, each from a day on."""
+    db.executemany(
+        "INSERT INTO membership (class_id, person_id, role, since) VALUES (?, ?, ?, ?)",
+        ((class_id, person_id, role, since) for person_id, since in people),
+    )
+
+
+def with_something(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> list[str]:
+    """Name those of some students who have work, a mark or a lifted outcome, are excused, or have
+    left or come again to the class, by number.
+    """
+    rows = db.execute(
+        """SELECT p.given_name || ' ' || p.family_name FROM person p
+           WHERE p.id IN (SELECT value FROM json_each(:people)) AND (
+             EXISTS (SELECT 1 FROM task_student ts JOIN task t ON t.id = ts.task_id
+                     WHERE ts.student_id = p.id AND t.class_id = :class)
+             OR EXISTS (SELECT 1 FROM not_expected n WHERE n.student_id = p.id)
+             OR (SELECT count(*) + count(m.until) FROM membership m
+                 WHERE m.person_id = p.id AND m.class_id = :class) > 1)
+           ORDER BY p.id""",
+        {"people": json.dumps(list(people)), "class": class_id},
+    )
+    return [name for (name,) in rows]
+
+
+def remove_members(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> None:
+    """Forget that some students were in a class."""
+    db.execute(
+        """DELETE FROM membership WHERE class_id = ? AND role = 'student'
+           AND person_id IN (SELECT value FROM json_each(?))""",
+        (class_id, json.dumps(list(people))),
     )
 
 

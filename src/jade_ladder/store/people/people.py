@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -87,6 +89,41 @@ def add_person(
         db,
         "INSERT INTO person (given_name, family_name, identifier, email) VALUES (?, ?, ?, ?)",
         (given_name, family_name, identifier, email),
+    )
+
+
+def people_by_identifier(db: sqlite3.Connection, identifiers: Iterable[str]) -> dict[str, Person]:
+    """Give the people with some school identifiers, by identifier."""
+    rows = fetch(
+        db,
+        Person,
+        f"{_PERSON} WHERE identifier IN (SELECT value FROM json_each(?)) ORDER BY id",
+        (json.dumps(list(identifiers)),),
+    )
+    return {row.identifier: row for row in rows if row.identifier is not None}
+
+
+def add_people(
+    db: sqlite3.Connection, people: Iterable[tuple[str, str, str | None, str | None]]
+) -> list[int]:
+    """Add people without a password, each by given and family name, identifier and e-mail; gives
+    their numbers in order.
+    """
+    before: int = db.execute("SELECT coalesce(max(id), 0) FROM person").fetchone()[0]
+    added = db.executemany(
+        "INSERT INTO person (given_name, family_name, identifier, email) VALUES (?, ?, ?, ?)",
+        people,
+    ).rowcount
+    return list(range(before + 1, before + 1 + max(added, 0)))
+
+
+def forget_people(db: sqlite3.Connection, people: Iterable[int]) -> None:
+    """Delete those of some people who do not teach and are nowhere a member any more."""
+    db.execute(
+        """DELETE FROM person WHERE id IN (SELECT value FROM json_each(?)) AND may_teach = 0
+           AND NOT EXISTS (SELECT 1 FROM membership m WHERE m.person_id = person.id)
+           AND NOT EXISTS (SELECT 1 FROM task_student t WHERE t.student_id = person.id)""",
+        (json.dumps(list(people)),),
     )
 
 

@@ -10,8 +10,15 @@ from jade_ladder.service.exchange import outcome_lists as service
 from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.heavy import heavy
-from jade_ladder.web.shared.models import Made
-from jade_ladder.web.shared.tables import ListLineOut, ListOut, Sent, line_fields, list_fields
+from jade_ladder.web.shared.tables import (
+    ImportedOut,
+    ListLineOut,
+    ListOut,
+    Sent,
+    left_out,
+    line_fields,
+    list_fields,
+)
 
 router = router_of("outcomes", "/classes/{class_id:int}/outcomes/list")
 
@@ -41,7 +48,7 @@ class OutcomeListOut(ListOut):
 @heavy
 def preview_outcome_list(class_id: int, sent: Sent, caller: AsTeacher) -> OutcomeListOut:
     """Read a list of outcomes and say what it would do; nothing is changed."""
-    preview = service.preview_outcome_list(caller, class_id, sent.table, sent.columns)
+    preview = service.preview_outcome_list(caller, class_id, sent.table, sent.choices)
     lines = [
         OutcomeListLineOut(
             **line_fields(read),
@@ -60,11 +67,22 @@ def preview_outcome_list(class_id: int, sent: Sent, caller: AsTeacher) -> Outcom
 @router.post("", status_code=201)
 @body_up_to(FILE_LIMIT)
 def import_outcome_list(
-    class_id: int, sent: Sent, caller: AsTeacher, retire_gone: Annotated[bool, Form()] = False
-) -> Made:
-    """Add and change a list's outcomes and strands, all or none; gives the number by which it can
-    be undone, as that of a framework is.
+    class_id: int,
+    sent: Sent,
+    caller: AsTeacher,
+    retire_gone: Annotated[bool, Form()] = False,
+    leave_out: Annotated[bool, Form()] = False,
+) -> ImportedOut:
+    """Add and change a list's outcomes and strands: all or none, or, with `leave_out`, all but
+    lines with problems. Undone as the import of a framework is.
     """
-    return Made(
-        id=service.import_outcome_list(caller, class_id, sent.table, sent.columns, retire_gone)
+    done = service.import_outcome_list(
+        caller, class_id, sent.table, sent.choices, retire_gone, leave_out
     )
+    lines = [
+        (line.code, line.title, line.description, line.strand, read.problem)
+        for read in done.left_out
+        for line in [read.line]
+    ]
+    headings = ("Code", "Title", "Description", "Strand", "Problem")
+    return ImportedOut(id=done.entry, added=done.added, left_out=left_out(headings, lines))

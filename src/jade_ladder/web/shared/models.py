@@ -19,6 +19,12 @@ class OrderIn(BaseModel):
     order: list[Whole]
 
 
+class Removed(BaseModel):
+    """How many were removed."""
+
+    removed: int
+
+
 class Added(BaseModel):
     """How many were added."""
 

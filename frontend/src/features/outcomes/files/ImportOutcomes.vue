@@ -2,13 +2,13 @@
 import { NCheckbox } from 'naive-ui'
 import { ref } from 'vue'
 import type { OutcomeListOut } from '@/api/schema'
-import ImportTable from '@/shared/forms/ImportTable.vue'
+import ImportTable from '@/shared/imports/ImportTable.vue'
 import { several } from '@/design/format'
-import { sendTable } from '@/shared/forms/sendTable'
+import { sendTable, type Imported } from '@/shared/imports/sendTable'
 
-/** Bringing in a list of outcomes: what is new, changed and gone against the class. */
+/** Importing a list of outcomes: what is new, changed and gone against the class. */
 const props = defineProps<{ classId: number }>()
-const emit = defineEmits<{ done: [entry: number, words: string]; cancel: [] }>()
+const emit = defineEmits<{ done: [entry: number, words: string, stays: boolean]; cancel: [] }>()
 const retire = ref(false)
 const last = ref<OutcomeListOut | null>(null)
 
@@ -21,13 +21,13 @@ const COLUMNS = [
 const EXAMPLE =
   'Code\tTitle\tDescription\tStrand\nW1\tI can plot and follow a bearing\tOn paper and on the ground\tFinding the way'
 
-function imported(entry: number) {
+function imported({ id, left_out }: Imported, read: OutcomeListOut) {
   const parts = [
-    last.value?.adding ? `${several(last.value.adding, 'outcome')} added` : '',
-    last.value?.changing ? `${last.value.changing} changed` : '',
-    retire.value && last.value?.gone.length ? `${last.value.gone.length} retired` : '',
+    read.adding ? `${several(read.adding, 'outcome')} added` : '',
+    read.changing ? `${read.changing} changed` : '',
+    retire.value && read.gone.length ? `${read.gone.length} retired` : '',
   ]
-  emit('done', entry, `${parts.filter(Boolean).join(', ')}.`)
+  emit('done', id, `${parts.filter(Boolean).join(', ')}.`, left_out !== '')
 }
 </script>
 
@@ -38,7 +38,7 @@ function imported(entry: number) {
     :columns="COLUMNS"
     :example="EXAMPLE"
     :preview="async (sent) => (last = await sendTable.outcomes.preview(classId, sent))"
-    :import-it="(sent) => sendTable.outcomes.import(props.classId, sent, retire)"
+    :import-it="(sent, leave) => sendTable.outcomes.import(props.classId, sent, leave, retire)"
     :more="retire && Boolean(last?.gone.length)"
     @done="imported"
     @cancel="emit('cancel')"

@@ -125,8 +125,9 @@ const more = computed(() => [
   },
 ])
 
-async function imported(entry: number, words: string) {
-  open.value = null
+async function imported(entry: number, words: string, stays: boolean) {
+  // Lines that were left out are still to be corrected.
+  if (!stays) open.value = null
   await importing.done(entry, words)
 }
 
