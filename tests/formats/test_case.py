@@ -222,3 +222,26 @@ def test_a_chain_of_thousands_is_read_in_good_time() -> None:
     found = read_framework(package(items, [child(n, n - 1) for n in range(1, many)]))
     assert len(found.strands) == 2
     assert len(found.outcomes) == many - 2
+
+
+@pytest.mark.parametrize(
+    ("weights", "read"),
+    [
+        ([0.5, 0.5], [5_000, 5_000]),
+        ([0.333, 0.333, 0.333], [3_340, 3_330, 3_330]),
+        ([1, 0], [10_000, 0]),
+        ([25, 75], [2_500, 7_500]),
+        ([0.5, 0.2], [50, 20]),
+        ([1.5, -0.5], [150, 0]),
+        (["none", None], [0, None]),
+    ],
+)
+def test_weights_that_come_to_one_are_shares(weights: list[object], read: list[int | None]) -> None:
+    criteria = [
+        {"identifier": f"c{n}", "category": "Content", "description": f"Part {n}", "weight": weight}
+        for n, weight in enumerate(weights)
+    ]
+    rubrics = [{"identifier": "r1", "title": "Route", "CFRubricCriteria": criteria}]
+    (rubric,) = read_framework(package([item(1)], [], CFRubrics=rubrics)).rubrics
+    assert [criterion.weight for criterion, _ in rubric.criteria] == read
+    assert rubric.criteria[0][0].title == "Content: Part 0"

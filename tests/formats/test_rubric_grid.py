@@ -141,3 +141,16 @@ def test_hostile_text_is_read_or_refused(text: str) -> None:
     except Refused:
         return
     assert all(2 <= len(one.levels) <= 10 for one in grid.criteria)
+
+
+@pytest.mark.parametrize(
+    ("text", "headed"),
+    [
+        ("Art\tStark\tSchwach\nRechnet\tRechnet ohne Fehler\tRechnet mit Fehlern\n", True),
+        ("Work\tStrong (2)\tWeak (1)\nCounts\tgood\tbad\n", True),
+        ("Counts\tgood\tbad\nDraws\tgood\tbad\n", False),
+        ("Counts\tCounts without a mistake\tCounts with many\nDraws\tgood\tbad\n", False),
+    ],
+)
+def test_a_heading_row_is_seen_without_a_known_corner(text: str, headed: bool) -> None:
+    assert len(read(text).criteria) == (1 if headed else 2)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
+
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.rubric import WHOLE, Criterion, CriterionKind, CriterionLevel
 from jade_ladder.core.scale import Scale, ScaleLevel
@@ -18,6 +20,8 @@ from jade_ladder.formats.case_json import (
 )
 from jade_ladder.formats.outcome_list import LONGEST_TITLE
 
+_NONE, _NEARLY = Decimal(0), Decimal("0.005")
+
 
 def read_rubrics(
     written: list[Json], outcomes: set[str]
@@ -33,14 +37,40 @@ def read_rubrics(
             notes.append("A rubric without an identifier was left out")
             continue
         criteria = sorted(as_objects(rubric.get("CFRubricCriteria")), key=position_of)
-        read = [_criterion(criterion, outcomes) for criterion in criteria]
+        weights = _weights(criteria)
+        read = [
+            _criterion(criterion, outcomes, weight)
+            for criterion, weight in zip(criteria, weights, strict=True)
+        ]
         title = text_of(rubric, "title") or text_of(rubric, "description") or "Rubric"
         rubrics.append(FrameworkRubric(guid, title[:200], tuple(read)))
     return rubrics, notes
 
 
+def _weights(criteria: list[Json]) -> list[int | None]:
+    """Give the weights of criteria in hundredths of a per cent. The standard does not say what a
+    weight is a part of: those that come to 1 are shares of it, others are per cent. What rounding
+    leaves of shares goes to the first.
+    """
+    written = [one.get("weight") for one in criteria]
+    given = [decimal_of(weight) for weight in written if weight is not None]
+    shared = all(0 <= one <= 1 for one in given) and abs(sum(given, _NONE) - 1) <= _NEARLY
+    if not given or not shared:
+        return [None if one is None else max(0, min(hundredths_of(one), WHOLE)) for one in written]
+    shares = [None if one is None else int(decimal_of(one) * WHOLE) for one in written]
+    first = next(place for place, one in enumerate(shares) if one is not None)
+    shares[first] = WHOLE - sum(one for one in shares[first + 1 :] if one is not None)
+    return shares
+
+
+def _title(written: Json) -> str:
+    """Give a criterion's title: what it is, under its category where it has one."""
+    parts = [text_of(written, "category"), text_of(written, "description")]
+    return ": ".join(dict.fromkeys(filter(None, parts)))[:LONGEST_TITLE]
+
+
 def _criterion(
-    written: Json, outcomes: set[str]
+    written: Json, outcomes: set[str], weight: int | None
 ) -> tuple[Criterion, tuple[FrameworkAlignment, ...]]:
     own = own_part(written)
     levels = tuple(
@@ -53,15 +83,14 @@ def _criterion(
         for level in _levels(written, own)
     )
     yes_no = own.get("kind") == CriterionKind.YES_NO
-    weight = written.get("weight")
     criterion = Criterion(
         text_of(written, "identifier"),
-        (text_of(written, "description") or text_of(written, "category"))[:LONGEST_TITLE],
+        _title(written),
         levels,
         CriterionKind.YES_NO if yes_no else CriterionKind.LEVELS,
         own.get("bonus") is True,
         own.get("half_way") is True,
-        None if weight is None else min(hundredths_of(weight), WHOLE),
+        weight,
         own.get("remarks") is not False,
         own.get("any_order") is True,
     )

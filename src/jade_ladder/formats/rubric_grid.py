@@ -17,6 +17,8 @@ from jade_ladder.core.rubric import (
 from jade_ladder.formats.grid import Grid
 
 _CORNERS = {"", "criterion", "criteria", "aspect", "category", "level", "levels"}
+# Level names are a word or two, descriptors a sentence.
+_LONGEST_NAME = 30
 _WEIGHTS = {"weight", "weights", "%", "weight %", "weight in %", "share"}
 _POINTS = re.compile(
     r"^(?P<before>.*?)[\s(\[:–—-]*(?P<points>\d+(?:[.,]\d{1,2})?)\s*"
@@ -58,7 +60,7 @@ def read_rubric_grid(
     rows = list(grid.rows)
     headed = levels_in_first_row
     if headed is None:
-        headed = rows[0][0].strip().casefold().rstrip(":") in _CORNERS
+        headed = rows[0][0].strip().casefold().rstrip(":") in _CORNERS or _is_heading(rows)
     heads = list(rows[0][1:]) if headed else []
     body = rows[1:] if headed else rows
     if not body:
@@ -95,6 +97,20 @@ def read_rubric_grid(
             notes.append(f"Row {number} is short: the rest of it is left blank")
         criteria.append(_criterion(title, weight, cells, named, best_first, width))
     return RubricGrid(grid.text, tuple(criteria), headed, best_first, tuple(notes))
+
+
+def _is_heading(rows: Sequence[Sequence[str]]) -> bool:
+    """Whether the first row names levels, by its cells: each with points, or all of them short
+    beside the descriptors below.
+    """
+    heads = rows[0][1:]
+    below = sorted(len(cell) for row in rows[1:] for cell in row[1:] if cell)
+    if not heads or not below:
+        return False
+    if all(points is not None for _, points in _names(list(heads), len(heads))):
+        return True
+    longest = max(len(head) for head in heads)
+    return longest <= _LONGEST_NAME and 2 * longest <= below[len(below) // 2]
 
 
 def _parts(row: Sequence[str], weight_at: int | None) -> tuple[str, Weight | None, list[str]]:
