@@ -22,13 +22,14 @@ from jade_ladder.web.changes import methods as method_changes
 from jade_ladder.web.changes import outcomes as outcome_changes
 from jade_ladder.web.changes import scales as scale_changes
 from jade_ladder.web.classes import class_list, classes, students
+from jade_ladder.web.classes import teachers as class_teachers
 from jade_ladder.web.exchange import frameworks, outcome_lists
 from jade_ladder.web.marking import desk as marking
 from jade_ladder.web.marking import earlier_pages
 from jade_ladder.web.mastery import coverage, student_page, trail
 from jade_ladder.web.mastery import wall as mastery
 from jade_ladder.web.outcomes import outcomes, scales, strands
-from jade_ladder.web.people import notices, school
+from jade_ladder.web.people import colleagues, log, notices, own_account, school
 from jade_ladder.web.people import sessions as session
 from jade_ladder.web.people.failed_tries import Guesses, Hashing
 from jade_ladder.web.rubrics import library, rubrics
@@ -37,7 +38,7 @@ from jade_ladder.web.shared import problems
 from jade_ladder.web.shared.callers import the_caller
 from jade_ladder.web.shared.heavy import HeavyReads
 from jade_ladder.web.shared.safety import Address, Safety
-from jade_ladder.web.work import tasks
+from jade_ladder.web.work import next_class, tasks
 
 ANY_ADDRESS = Address(any_name=True)
 STATIC = Path(__file__).parent / "static"
@@ -68,6 +69,11 @@ SUBJECTS = (
     find,
     notices,
     school,
+    colleagues,
+    own_account,
+    log,
+    class_teachers,
+    next_class,
 )
 
 

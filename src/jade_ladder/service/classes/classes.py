@@ -36,12 +36,20 @@ def make_class(caller: Teacher, name: str, first_day: date, last_day: date) -> i
 
     It starts with the school's first scale (made here when there is none) and a decaying average.
     """
-    name = _checked(name, first_day, last_day)
+    name = checked_class(name, first_day, last_day)
     method = Method(MethodKind.DECAYING_AVERAGE)
     with caller.transaction() as db:
         scale_id = first_scale(db)
         number = store.add_class(
-            db, name, first_day, last_day, scale_id, method.kind, method.newest, method.last
+            db,
+            caller.person_id,
+            name,
+            first_day,
+            last_day,
+            scale_id,
+            method.kind,
+            method.newest,
+            method.last,
         )
         student_store.add_member(db, number, caller.person_id, "teacher", first_day)
         return number
@@ -51,13 +59,14 @@ def change_class(
     caller: Teacher, class_id: int, based_on: int, name: str, first_day: date, last_day: date
 ) -> None:
     """Change a class's name and days."""
-    name = _checked(name, first_day, last_day)
+    name = checked_class(name, first_day, last_day)
     with caller.transaction() as db:
         check_version(based_on, own_class(db, caller, class_id).version, "The class")
         store.change_class(db, class_id, name, first_day, last_day)
 
 
-def _checked(name: str, first_day: date, last_day: date) -> str:
+def checked_class(name: str, first_day: date, last_day: date) -> str:
+    """Refuse a name or days that cannot be a class's; gives the name trimmed."""
     collect_errors(
         lambda: needed(name, "name", "A name for the class"),
         lambda: _check_days(first_day, last_day),

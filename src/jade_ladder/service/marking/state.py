@@ -80,6 +80,9 @@ class Marking:
             task, _ = own_task(db, caller, task_id)
             own_student(db, task.class_id, student_id)
             raise AssertionError("an own task and student have a place at the desk")
+        if place.set_aside:
+            # Refused, unless it is only looked at.
+            own_task(db, caller, task_id)
         if not 1 <= number <= max(1, place.attempts):
             raise NotFound("There is no such attempt")
         criteria = criterion_store.criteria(db, place.revision_id)

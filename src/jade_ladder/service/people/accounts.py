@@ -58,7 +58,7 @@ def make_first_teacher(
         store.set_school(db, school_name.strip(), time_zone)
         store.set_language(db, language)
         number = add_teacher(database, teacher)
-        store.make_administrator(db, number)
+        store.set_administrator(db, number, True)
         return number
 
 
@@ -87,12 +87,13 @@ def _check_teacher(teacher: NewTeacher) -> None:
     collect_errors(
         lambda: needed(teacher.given_name, "given_name", "The given name"),
         lambda: needed(teacher.family_name, "family_name", "The family name"),
-        lambda: _check_email(teacher.email),
+        lambda: check_email(teacher.email),
         lambda: check_length(teacher.password),
     )
 
 
-def _check_email(email: str) -> None:
+def check_email(email: str) -> None:
+    """Refuse what is no e-mail."""
     if "@" not in needed(email, "email", "The e-mail").strip("@"):
         raise Refused("An e-mail looks like name@school", "email")
 

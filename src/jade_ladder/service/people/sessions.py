@@ -8,11 +8,12 @@ from datetime import datetime, timedelta
 
 from jade_ladder.core.errors import NotSignedIn
 from jade_ladder.service.people.passwords import is_right
-from jade_ladder.store.people import people as store
+from jade_ladder.store.people import sessions as store
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared.connection import Database
 
 SESSION_LASTS = timedelta(days=14)
+LONGEST_DEVICE = 60
 _WRONG = "This e-mail and password do not belong together"
 
 
@@ -30,7 +31,11 @@ def check_password(database: Database, email: str, password: str) -> int:
 
 
 def begin_session(
-    database: Database, person_id: int, now: datetime, replaced: str | None = None
+    database: Database,
+    person_id: int,
+    now: datetime,
+    replaced: str | None = None,
+    device: str = "",
 ) -> str:
     """Begin a session for a person, and end the one that it replaces, if its token is given; gives
     the secret token, of which only a hash is kept.
@@ -38,25 +43,28 @@ def begin_session(
     token = secrets.token_urlsafe(32)
     with database.transaction() as db:
         if replaced is not None:
-            store.end_session(db, _hashed(replaced))
-        store.add_session(db, _hashed(token), person_id, now, now + SESSION_LASTS)
+            store.end_session(db, token_hash(replaced))
+        store.add_session(
+            db, token_hash(token), person_id, now, now + SESSION_LASTS, device[:LONGEST_DEVICE]
+        )
     return token
 
 
 def end_session(database: Database, token: str) -> None:
     """Sign out."""
     with database.transaction() as db:
-        store.end_session(db, _hashed(token))
+        store.end_session(db, token_hash(token))
 
 
 def person_of_session(database: Database, token: str, now: datetime) -> Person:
     """Give the person whose session this is; NotSignedIn when it has ended or never was."""
     with database.looking() as db:
-        person = store.person_of_session(db, _hashed(token), now)
+        person = store.person_of_session(db, token_hash(token), now)
     if person is None:
         raise NotSignedIn("Please sign in")
     return person
 
 
-def _hashed(token: str) -> str:
+def token_hash(token: str) -> str:
+    """Give what is kept of a secret token."""
     return hashlib.sha256(token.encode("utf-8", "surrogatepass")).hexdigest()

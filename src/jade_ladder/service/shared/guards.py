@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import sqlite3
 
-from jade_ladder.core.errors import NotFound
+from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.people import people as people_store
+from jade_ladder.store.shared.connection import is_writing
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.tasks import TaskRow
 
@@ -19,7 +20,16 @@ def own_class(db: sqlite3.Connection, caller: Teacher, class_id: int) -> ClassRo
     found = class_store.class_of_teacher(db, class_id, caller.person_id)
     if found is None:
         raise NotFound("There is no such class among yours")
+    check_open(db, found)
     return found
+
+
+def check_open(db: sqlite3.Connection, klass: ClassRow) -> None:
+    """Refuse to change anything of a class that was set aside; it can be looked at."""
+    if klass.set_aside_at is not None and is_writing(db):
+        raise Refused(
+            f"{klass.name} is set aside and can only be looked at: take it up again to change it"
+        )
 
 
 def own_task(db: sqlite3.Connection, caller: Teacher, task_id: int) -> tuple[TaskRow, ClassRow]:
@@ -30,6 +40,7 @@ def own_task(db: sqlite3.Connection, caller: Teacher, task_id: int) -> tuple[Tas
     if found is not None:
         klass = class_store.class_of_teacher(db, found.class_id, caller.person_id)
         if klass is not None:
+            check_open(db, klass)
             return found, klass
     raise NotFound("There is no such task in your classes")
 

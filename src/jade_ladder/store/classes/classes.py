@@ -6,7 +6,7 @@ import json
 import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 
 from jade_ladder.core.evidence import Combining
 from jade_ladder.core.methods import MethodKind
@@ -27,10 +27,11 @@ class ClassRow:
     last: int
     combining: Combining
     version: int
+    set_aside_at: datetime | None
 
 
 _CLASS = """SELECT c.id, c.name, c.first_day, c.last_day, c.scale_id, c.method, c.newest, c.last,
-                   c.combining, c.version
+                   c.combining, c.version, c.set_aside_at
             FROM school_class c"""
 
 
@@ -57,8 +58,22 @@ def class_of_teacher(db: sqlite3.Connection, class_id: int, person_id: int) -> C
     )
 
 
+def any_class(db: sqlite3.Connection, class_id: int) -> ClassRow | None:
+    """Give a class, whosever it is."""
+    return fetch_one(db, ClassRow, f"{_CLASS} WHERE c.id = ?", (class_id,))
+
+
+def set_aside(db: sqlite3.Connection, class_id: int, at: datetime | None) -> None:
+    """Set a class aside, or, with None, take it up again."""
+    db.execute(
+        "UPDATE school_class SET set_aside_at = ?, version = version + 1 WHERE id = ?",
+        (at, class_id),
+    )
+
+
 def add_class(
     db: sqlite3.Connection,
+    responsible_id: int,
     name: str,
     first_day: date,
     last_day: date,
@@ -71,9 +86,9 @@ def add_class(
     return insert(
         db,
         """INSERT INTO school_class
-             (name, first_day, last_day, scale_id, method, newest, last, guid)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
-        (name, first_day, last_day, scale_id, method, newest, last, new_guid()),
+             (responsible_id, name, first_day, last_day, scale_id, method, newest, last, guid)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)""",
+        (responsible_id, name, first_day, last_day, scale_id, method, newest, last, new_guid()),
     )
 
 

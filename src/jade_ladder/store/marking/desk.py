@@ -20,7 +20,8 @@ from jade_ladder.store.work.tasks import TaskKind
 class DeskPlace(Named):
     """One attempt of one student at one task, with the task, the class and the teacher's mark; what
     is not there yet is None. `method`, `newest` and `last` are the class's method, `before` is the
-    time of the attempt before; `left_on` the first day no longer in the class, if they left.
+    time of the attempt before; `left_on` the first day no longer in the class, if they left; of a class
+    that is `set_aside` nothing is changed.
     """
 
     task_id: int
@@ -58,6 +59,7 @@ class DeskPlace(Named):
     finished_version: int | None
     first_finished_at: datetime | None
     left_on: date | None
+    set_aside: bool
 
     @property
     def handed_in_at(self) -> datetime | None:
@@ -85,7 +87,8 @@ def desk_place(
                   m.changed_at, m.finished_version, m.first_finished_at,
                   (SELECT l.until FROM membership l
                    WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
-                   ORDER BY l.id DESC LIMIT 1)
+                   ORDER BY l.id DESC LIMIT 1),
+                  k.set_aside_at IS NOT NULL
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN school_class k ON k.id = t.class_id

@@ -232,3 +232,19 @@ def also_taught(db: sqlite3.Connection, class_id: int) -> dict[int, list[str]]:
     ):
         found.setdefault(outcome_id, []).append(name)
     return found
+
+
+def copy_class_outcomes(
+    db: sqlite3.Connection, from_class: int, to_class: int, on: date, since: date
+) -> None:
+    """Let a class teach what another one teaches on a day, from a day on: in the same order, by the
+    same methods.
+    """
+    db.execute(
+        """INSERT INTO class_outcome
+             (class_id, outcome_id, position, method, newest, last, minimum, active_from)
+           SELECT :to, outcome_id, position, method, newest, last, minimum, :since
+           FROM class_outcome
+           WHERE class_id = :from AND (active_until IS NULL OR active_until > :on)""",
+        {"to": to_class, "from": from_class, "on": on, "since": since},
+    )

@@ -19,13 +19,22 @@ class StrandRow:
 
 
 def strands(db: sqlite3.Connection, owner_id: int) -> list[StrandRow]:
-    """List the strands of a teacher and of the school, in order, each before those within it."""
+    """List the strands of a teacher and of the school, and those of colleagues that a class of
+    theirs has outcomes in, in order.
+    """
     return fetch(
         db,
         StrandRow,
-        """SELECT id, title, parent_id, position FROM strand
-           WHERE owner_id = ? OR owner_id IS NULL ORDER BY position, id""",
-        (owner_id,),
+        """WITH taught AS (
+             SELECT o.strand_id AS id FROM membership m
+             JOIN class_outcome co ON co.class_id = m.class_id
+             JOIN outcome o ON o.id = co.outcome_id
+             WHERE m.person_id = :person AND m.role = 'teacher' AND m.until IS NULL)
+           SELECT id, title, parent_id, position FROM strand
+           WHERE owner_id = :person OR owner_id IS NULL OR id IN taught
+             OR id IN (SELECT parent_id FROM strand WHERE id IN taught)
+           ORDER BY position, id""",
+        {"person": owner_id},
     )
 
 

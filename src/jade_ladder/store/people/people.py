@@ -6,7 +6,6 @@ import json
 import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime
 
 from jade_ladder.core.names import Named
 from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
@@ -39,7 +38,8 @@ class Person(Named):
     administrator: bool
 
 
-_PERSON = """SELECT id, given_name, family_name, identifier, email, may_teach, administrator
+# Columns of a Person, for the other modules of this room, too.
+PERSON = """SELECT id, given_name, family_name, identifier, email, may_teach, administrator
              FROM person"""
 
 
@@ -63,18 +63,18 @@ def any_teacher(db: sqlite3.Connection) -> bool:
 
 
 def teachers(db: sqlite3.Connection) -> list[Person]:
-    """List those who may teach, as they were made."""
-    return fetch(db, Person, f"{_PERSON} WHERE may_teach = 1 ORDER BY id")
+    """List those who may teach, as they were made; ended accounts are left out."""
+    return fetch(db, Person, f"{PERSON} WHERE may_teach = 1 AND ended_at IS NULL ORDER BY id")
 
 
 def person(db: sqlite3.Connection, person_id: int) -> Person | None:
     """Give one person."""
-    return fetch_one(db, Person, f"{_PERSON} WHERE id = ?", (person_id,))
+    return fetch_one(db, Person, f"{PERSON} WHERE id = ?", (person_id,))
 
 
 def person_by_identifier(db: sqlite3.Connection, identifier: str) -> Person | None:
     """Give the person with a school identifier."""
-    return fetch_one(db, Person, f"{_PERSON} WHERE identifier = ?", (identifier,))
+    return fetch_one(db, Person, f"{PERSON} WHERE identifier = ?", (identifier,))
 
 
 def add_person(
@@ -97,7 +97,7 @@ def people_by_identifier(db: sqlite3.Connection, identifiers: Iterable[str]) -> 
     rows = fetch(
         db,
         Person,
-        f"{_PERSON} WHERE identifier IN (SELECT value FROM json_each(?)) ORDER BY id",
+        f"{PERSON} WHERE identifier IN (SELECT value FROM json_each(?)) ORDER BY id",
         (json.dumps(list(identifiers)),),
     )
     return {row.identifier: row for row in rows if row.identifier is not None}
@@ -143,17 +143,17 @@ def change_person(
     )
 
 
-def make_teacher(db: sqlite3.Connection, person_id: int, password_hash: str) -> None:
-    """Let a person sign in and teach."""
+def make_teacher(db: sqlite3.Connection, person_id: int, password_hash: str | None) -> None:
+    """Let a person teach, and sign in once there is a password."""
     db.execute(
         "UPDATE person SET may_teach = 1, password_hash = ? WHERE id = ?",
         (password_hash, person_id),
     )
 
 
-def make_administrator(db: sqlite3.Connection, person_id: int) -> None:
-    """Let a teacher look after what belongs to the whole school."""
-    db.execute("UPDATE person SET administrator = 1 WHERE id = ?", (person_id,))
+def set_administrator(db: sqlite3.Connection, person_id: int, administrator: bool) -> None:
+    """Let a teacher look after what belongs to the whole school, or no longer."""
+    db.execute("UPDATE person SET administrator = ? WHERE id = ?", (administrator, person_id))
 
 
 def mark_as_demo(db: sqlite3.Connection) -> None:
@@ -164,43 +164,6 @@ def mark_as_demo(db: sqlite3.Connection) -> None:
 def set_thin(db: sqlite3.Connection, thin: int) -> None:
     """Say from how many different sources evidence is no longer thin."""
     db.execute("UPDATE school SET thin = ?", (thin,))
-
-
-def sign_in_secret(db: sqlite3.Connection, email: str) -> tuple[int, str] | None:
-    """Give the number and password hash of the teacher with this e-mail."""
-    row = db.execute(
-        """SELECT id, password_hash FROM person
-           WHERE may_teach = 1 AND lower(email) = lower(?) AND password_hash IS NOT NULL""",
-        (email,),
-    ).fetchone()
-    return None if row is None else (row[0], row[1])
-
-
-def add_session(
-    db: sqlite3.Connection, token_hash: str, person_id: int, made: datetime, expires: datetime
-) -> None:
-    """Remember a sign-in; sessions that have run out are swept away."""
-    db.execute("DELETE FROM session WHERE expires_at <= ?", (made,))
-    db.execute(
-        "INSERT INTO session (token_hash, person_id, made_at, expires_at) VALUES (?, ?, ?, ?)",
-        (token_hash, person_id, made, expires),
-    )
-
-
-def person_of_session(db: sqlite3.Connection, token_hash: str, now: datetime) -> Person | None:
-    """Give the person of a session that has not ended."""
-    return fetch_one(
-        db,
-        Person,
-        f"""{_PERSON} WHERE id = (
-              SELECT person_id FROM session WHERE token_hash = ? AND expires_at > ?)""",
-        (token_hash, now),
-    )
-
-
-def end_session(db: sqlite3.Connection, token_hash: str) -> None:
-    """Forget a sign-in."""
-    db.execute("DELETE FROM session WHERE token_hash = ?", (token_hash,))
 
 
 def set_language(db: sqlite3.Connection, language: str) -> None:

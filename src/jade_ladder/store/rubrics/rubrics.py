@@ -56,20 +56,33 @@ _RUBRIC = """
                     WHERE rubric_id = r.id AND final_at IS NOT NULL)"""
 
 
+# The teachers of a class share the rubrics that it is marked by.
+_IS_THEIRS = """(r.owner_id = :person OR EXISTS (
+  SELECT 1 FROM task t JOIN revision u ON u.id = t.revision_id
+  JOIN membership m ON m.class_id = t.class_id
+  WHERE u.rubric_id = r.id
+    AND m.person_id = :person AND m.role = 'teacher' AND m.until IS NULL))"""
+
+
 def rubrics(db: sqlite3.Connection, owner_id: int) -> list[RubricRow]:
-    """List a teacher's rubrics, the last changed first."""
+    """List a teacher's rubrics and those that their classes are marked by, the last changed
+    first.
+    """
     return fetch(
         db,
         RubricRow,
-        f"{_RUBRIC} WHERE r.owner_id = ? ORDER BY r.changed_at DESC, r.id DESC",
-        (owner_id,),
+        f"{_RUBRIC} WHERE {_IS_THEIRS} ORDER BY r.changed_at DESC, r.id DESC",
+        {"person": owner_id},
     )
 
 
 def rubric(db: sqlite3.Connection, rubric_id: int, owner_id: int) -> RubricRow | None:
-    """Give one of a teacher's rubrics."""
+    """Give one of a teacher's rubrics, or one that a task of their classes uses."""
     return fetch_one(
-        db, RubricRow, f"{_RUBRIC} WHERE r.id = ? AND r.owner_id = ?", (rubric_id, owner_id)
+        db,
+        RubricRow,
+        f"{_RUBRIC} WHERE r.id = :rubric AND {_IS_THEIRS}",
+        {"rubric": rubric_id, "person": owner_id},
     )
 
 

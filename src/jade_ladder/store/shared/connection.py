@@ -108,8 +108,8 @@ class Database:
         finally:
             db.close()
 
-    def _connection(self) -> sqlite3.Connection:
-        kept: sqlite3.Connection | None = getattr(self._local, "connection", None)
+    def _connection(self) -> Connection:
+        kept: Connection | None = getattr(self._local, "connection", None)
         if kept is not None:
             return kept
         db = _connect(self.path, self.read_only)
@@ -133,6 +133,7 @@ class Database:
             return
         with self._turns.turn(BUSY_SECONDS), _told_as_ours():
             db.execute("BEGIN IMMEDIATE")
+            db.writing = True
             try:
                 yield db
                 db.execute("COMMIT")
@@ -141,6 +142,8 @@ class Database:
                 if db.in_transaction:
                     db.execute("ROLLBACK")
                 raise
+            finally:
+                db.writing = False
 
     @contextmanager
     def reading(self) -> Iterator[sqlite3.Connection]:
@@ -172,7 +175,18 @@ class Database:
         self._local = threading.local()
 
 
-def _connect(path: Path, read_only: bool = False) -> sqlite3.Connection:
+class Connection(sqlite3.Connection):
+    """A connection that knows whether an operation writes by it now."""
+
+    writing = False
+
+
+def is_writing(db: sqlite3.Connection) -> bool:
+    """Whether this is the transaction of an operation, and not a reading or a preview."""
+    return isinstance(db, Connection) and db.writing
+
+
+def _connect(path: Path, read_only: bool = False) -> Connection:
     # Each thread has its own; close() is called from another one.
     db = sqlite3.connect(
         f"{path.absolute().as_uri()}?mode={'ro' if read_only else 'rw'}",
@@ -180,6 +194,7 @@ def _connect(path: Path, read_only: bool = False) -> sqlite3.Connection:
         isolation_level=None,
         timeout=BUSY_SECONDS,
         check_same_thread=False,
+        factory=Connection,
     )
     db.create_aggregate("combined", 5, CombinedEvidence)  # type: ignore[arg-type]
     db.create_collation("names", compare_names)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from jade_ladder.store.shared.rows import fetch_number, insert
+from jade_ladder.store.shared.rows import fetch, fetch_number, insert
 
 
 def add_entry(
@@ -65,3 +66,53 @@ def _value(text: str | None) -> Any:
 
 def _text(value: Any) -> str | None:
     return None if value is None else json.dumps(value, ensure_ascii=False, default=str)
+
+
+@dataclass(frozen=True, slots=True)
+class LogRow:
+    """An entry as it is read: who changed what, and the subject by name where it has one; `before`
+    and `after` are JSON.
+    """
+
+    id: int
+    at: datetime
+    person: str | None
+    subject: str
+    subject_id: int
+    name: str | None
+    before: str | None
+    after: str | None
+
+
+def page(
+    db: sqlite3.Connection, most: int, before: int | None = None, subject: str = ""
+) -> list[LogRow]:
+    """List entries, the newest first, before one and of one kind of subject, or all."""
+    return fetch(
+        db,
+        LogRow,
+        """SELECT l.id, l.at, p.given_name || ' ' || p.family_name, l.subject, l.subject_id,
+                  CASE
+                    WHEN l.subject IN ('account', 'account-ended', 'account-restored',
+                                       'administrator', 'own-account', 'password',
+                                       'password-link', 'membership')
+                      THEN (SELECT given_name || ' ' || family_name FROM person
+                            WHERE id = l.subject_id)
+                    WHEN l.subject IN ('class-method', 'class-list', 'class-teacher',
+                                       'class-responsible', 'class-set-aside', 'framework')
+                      THEN (SELECT name FROM school_class WHERE id = l.subject_id)
+                    WHEN l.subject LIKE 'outcome%'
+                      THEN (SELECT code FROM outcome WHERE id = l.subject_id)
+                    WHEN l.subject LIKE 'scale%'
+                      THEN (SELECT name FROM scale WHERE id = l.subject_id)
+                    WHEN l.subject LIKE 'rubric%'
+                      THEN (SELECT title FROM rubric WHERE id = l.subject_id)
+                    WHEN l.subject LIKE 'task%'
+                      THEN (SELECT title FROM task WHERE id = l.subject_id)
+                  END,
+                  l.before, l.after
+           FROM log l LEFT JOIN person p ON p.id = l.person_id
+           WHERE (:before IS NULL OR l.id < :before) AND (:subject = '' OR l.subject = :subject)
+           ORDER BY l.id DESC LIMIT :most""",
+        {"before": before, "subject": subject, "most": most},
+    )

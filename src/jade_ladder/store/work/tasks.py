@@ -260,3 +260,14 @@ def task_student(db: sqlite3.Connection, task_id: int, student_id: int) -> int:
 def set_excused(db: sqlite3.Connection, task_student_id: int, excused: bool) -> None:
     """Excuse a student from a task, or take that back."""
     db.execute("UPDATE task_student SET excused = ? WHERE id = ?", (excused, task_student_id))
+
+
+def newest_revision(db: sqlite3.Connection, revision_id: int) -> int:
+    """Give the newest final revision of the rubric that a revision is of."""
+    found = fetch_number(
+        db,
+        """SELECT n.id FROM revision v JOIN revision n ON n.rubric_id = v.rubric_id
+           WHERE v.id = ? AND n.final_at IS NOT NULL ORDER BY n.number DESC LIMIT 1""",
+        (revision_id,),
+    )
+    return revision_id if found is None else found

@@ -36,7 +36,8 @@ class ClassChange(ClassIn):
 
 
 class ClassOut(BaseModel):
-    """A class; `to_mark` is how much waits for the teacher, `students` who is in it now."""
+    """A class; `to_mark` is how much waits for the teacher, `students` who is in it now;
+    one that is `set_aside` can only be looked at."""
 
     id: int
     name: str
@@ -47,6 +48,7 @@ class ClassOut(BaseModel):
     version: int
     students: int
     to_mark: int
+    set_aside: bool
 
 
 def _out(caller: AsTeacher, rows: Iterable[ClassRow]) -> list[ClassOut]:
@@ -63,6 +65,7 @@ def _out(caller: AsTeacher, rows: Iterable[ClassRow]) -> list[ClassOut]:
             version=row.version,
             students=present[row.id],
             to_mark=waiting[row.id],
+            set_aside=row.set_aside_at is not None,
         )
         for row in rows
     ]

@@ -8,9 +8,10 @@ from fastapi import Request, Response
 from pydantic import BaseModel
 
 from jade_ladder.core.errors import NotFound, NotSignedIn, Unavailable
-from jade_ladder.service.people import accounts, sessions
+from jade_ladder.service.people import accounts, invitations, sessions
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared.connection import Database
+from jade_ladder.web.people.devices import device_of
 from jade_ladder.web.people.failed_tries import Guesses, Hashing
 from jade_ladder.web.shared.bodies import body_up_to, router_of
 from jade_ladder.web.shared.callers import COOKIE, Db, set_cookie, the_person
@@ -63,6 +64,18 @@ class FirstTeacherIn(BaseModel):
     given_name: Text
     family_name: Text
     email: Text
+    password: Text
+
+
+class LinkIn(BaseModel):
+    """The secret of a link."""
+
+    token: Text
+
+
+class JoinIn(LinkIn):
+    """The secret of a link, and the password to be."""
+
     password: Text
 
 
@@ -123,7 +136,8 @@ def sign_in(body: SignInIn, request: Request, response: Response, database: Db) 
 
 def _begin(request: Request, response: Response, database: Database, person_id: int) -> None:
     replaced = request.cookies.get(COOKIE)
-    token = sessions.begin_session(database, person_id, datetime.now(UTC), replaced)
+    device = device_of(request.headers.get("user-agent", ""))
+    token = sessions.begin_session(database, person_id, datetime.now(UTC), replaced, device)
     set_cookie(request, response, token)
 
 
@@ -148,6 +162,23 @@ def make_first_teacher(
         number = accounts.make_first_teacher(
             database, body.school, body.time_zone, teacher, body.language
         )
+    _begin(request, response, database, number)
+
+
+@router.post("/invited")
+@body_up_to(SMALL)
+def read_invited(body: LinkIn, database: Db) -> PersonOut:
+    """Say whom a link invites."""
+    return _out(invitations.invited_person(database, body.token, datetime.now(UTC)))
+
+
+@router.post("/join", status_code=204)
+@body_up_to(SMALL)
+def join(body: JoinIn, request: Request, response: Response, database: Db) -> None:
+    """Set one's password by a link, which is good for once, and sign in."""
+    hashing: Hashing = request.app.state.hashing
+    with hashing.place():
+        number = invitations.accept(database, body.token, body.password, datetime.now(UTC))
     _begin(request, response, database, number)
 
 
