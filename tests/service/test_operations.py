@@ -25,6 +25,7 @@ from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.changes import scales as scale_changes
 from jade_ladder.service.changes.many_outcomes import OutcomeChanges
 from jade_ladder.service.classes import class_list, classes, students
+from jade_ladder.service.classes import teachers as class_teachers
 from jade_ladder.service.exchange import framework_import, frameworks, outcome_lists
 from jade_ladder.service.marking import desk, pile, saving
 from jade_ladder.service.marking.choices import Choice
@@ -39,13 +40,16 @@ from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import methods, outcomes, scales, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.people import accounts, sessions
+from jade_ladder.service.people.accounts import NewTeacher, add_teacher
 from jade_ladder.service.rubrics import library, rubrics
 from jade_ladder.service.search import find
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.work import attempts, tasks
+from jade_ladder.service.work import attempts, next_class, tasks
+from jade_ladder.service.work.next_class import NextClass
 from jade_ladder.service.work.tasks import TaskWords
 from jade_ladder.store.mastery.evidence import evidence_faults
 from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.people import teachers as teacher_store
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import (
@@ -148,6 +152,18 @@ OPERATIONS: dict[str, Operation] = {
     "trail": lambda c, s: trail.trail(c, s.class_id, s.students[0], s.outcomes[0]),
     "student_page": lambda c, s: student_page.student_page(c, s.class_id, s.students[0]),
     "get_class": lambda c, s: classes.get_class(c, s.class_id),
+    "class teachers": lambda c, s: class_teachers.class_teachers(c, s.class_id),
+    "add teacher": lambda c, s: class_teachers.add_class_teacher(
+        c, s.class_id, teacher_named(s, "Ola")
+    ),
+    "remove teacher": lambda c, s: class_teachers.remove_class_teacher(
+        c, s.class_id, teacher_named(s, "Mei")
+    ),
+    "hand over": lambda c, s: class_teachers.hand_over_class(
+        c, s.class_id, teacher_named(s, "Mei")
+    ),
+    "copy class": lambda c, s: next_class.copy_class(c, s.class_id, NEXT),
+    "set aside": lambda c, s: next_class.set_class_aside(c, s.class_id, True),
     "undo class list": lambda c, s: class_list.undo_class_list(
         c,
         s.class_id,
@@ -216,6 +232,11 @@ OWN = {
         "make_task",
         "first_time",
     ),
+    *("own_account", "change_own_account", "change_own_password", "own_sessions"),
+    *("end_own_session", "colleagues"),
+    # The school's, and for its administrators by type: test_who_may walks their routes.
+    *("accounts", "add_colleagues", "new_link", "set_administrator", "end_account"),
+    *("restore_account", "assign_class", "read_log"),
 }
 """Operations that take nothing of anybody else: what they give or make is the caller's own."""
 
@@ -228,6 +249,13 @@ def steeper(made: Small) -> Scale:
 
 
 STRAND, DRAFT = 1, 2
+NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
+
+
+def teacher_named(made: Small, given_name: str) -> int:
+    """The number of a colleague: Mei teaches the small class, too, Ola does not."""
+    with made.caller.reading() as db:
+        return next(one.id for one in teacher_store.teachers(db) if one.given_name == given_name)
 
 
 def prepared(caller: Teacher) -> Small:
@@ -235,10 +263,16 @@ def prepared(caller: Teacher) -> Small:
     made = small(caller)
     assert strands.add_strand(caller, "Strand") == STRAND
     assert rubrics.make_rubric(caller, "Draft") == DRAFT
+    for given in ("Mei", "Ola"):
+        add_teacher(
+            caller.database, NewTeacher(given, "Tan", f"{given}@tern.example", "a long password")
+        )
+    class_teachers.add_class_teacher(caller, made.class_id, teacher_named(made, "Mei"))
     return made
 
 
 READS = {
+    "class teachers",
     "excuse effects",
     "students",
     "outcomes",
@@ -290,6 +324,33 @@ def test_a_failure_at_the_end_of_an_operation_leaves_nothing(name: str, caller: 
     assert everything(caller.database) == before
     OPERATIONS[name](caller, made)
     assert everything(caller.database) != before
+
+
+# They are of a teacher's library or of the class as a whole, whatever becomes of the class.
+NOT_OF_THE_CLASS = {
+    *("copy class", "set aside", "teach", "copy", "change_scale", "remove_scale"),
+    *("change_strand", "delete_strand", "copy_rubric", "revise", "discard", "apply revision"),
+    *("tags", "archive", "share", "save_draft", "share_weights", "make_final", "delete_rubric"),
+}
+
+
+@pytest.mark.parametrize(
+    "name", [name for name in OPERATIONS if name not in READS | NOT_OF_THE_CLASS]
+)
+def test_a_class_that_is_set_aside_is_only_looked_at(name: str, caller: Teacher) -> None:
+    made = prepared(caller)
+    next_class.set_class_aside(caller, made.class_id, True)
+    before = everything(caller.database)
+    with pytest.raises(Refused, match="is set aside"):
+        OPERATIONS[name](caller, made)
+    assert everything(caller.database) == before
+
+
+@pytest.mark.parametrize("name", sorted(READS))
+def test_what_is_set_aside_is_still_seen(name: str, caller: Teacher) -> None:
+    made = prepared(caller)
+    next_class.set_class_aside(caller, made.class_id, True)
+    OPERATIONS[name](caller, made)
 
 
 @pytest.mark.parametrize("name", [name for name in OPERATIONS if name not in READS])

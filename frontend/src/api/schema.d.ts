@@ -72,6 +72,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/invited": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Invited
+         * @description Say whom a link invites.
+         */
+        post: operations["read_invited"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join
+         * @description Set one's password by a link, which is good for once, and sign in.
+         */
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/demo": {
         parameters: {
             query?: never;
@@ -1778,10 +1818,344 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/colleagues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Colleagues
+         * @description List those who teach at the school, to be chosen for a class.
+         */
+        get: operations["read_colleagues"];
+        put?: never;
+        /**
+         * Add Colleagues
+         * @description Add teachers, all or none.
+         */
+        post: operations["add_colleagues"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colleagues/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Accounts
+         * @description List the accounts of all teachers, ended ones too.
+         */
+        get: operations["read_accounts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colleagues/{person_id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Link
+         * @description Make another link for a teacher; earlier ones lead nowhere then.
+         */
+        post: operations["make_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colleagues/{person_id}/administrator": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Administrator
+         * @description Make a teacher an administrator, or no longer.
+         */
+        put: operations["set_administrator"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colleagues/{person_id}/ended": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * End Account
+         * @description End an account, with everything kept, or restore it.
+         */
+        put: operations["end_account"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Account
+         * @description Give one's own account.
+         */
+        get: operations["read_own_account"];
+        /**
+         * Change Own Account
+         * @description Change one's name and e-mail.
+         */
+        put: operations["change_own_account"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Own Password
+         * @description Set another password, and sign out everywhere else.
+         */
+        put: operations["change_own_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Own Session
+         * @description Sign out elsewhere.
+         */
+        delete: operations["end_own_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Log
+         * @description List what was changed, the newest first, a hundred at a time.
+         */
+        get: operations["read_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/teachers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Class Teachers
+         * @description List the teachers of a class, the responsible one first.
+         */
+        get: operations["read_class_teachers"];
+        put?: never;
+        /**
+         * Add Class Teacher
+         * @description Let a colleague teach a class, too.
+         */
+        post: operations["add_class_teacher"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/teachers/responsible": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Hand Over Class
+         * @description Make a colleague responsible for a class.
+         */
+        put: operations["hand_over_class"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/teachers/assigned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Assign Class
+         * @description Make a teacher responsible for any class of the school.
+         */
+        put: operations["assign_class"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/teachers/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Class Teacher
+         * @description Let somebody no longer teach a class.
+         */
+        delete: operations["remove_class_teacher"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Class
+         * @description Make the class of the next year or term.
+         */
+        post: operations["copy_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Class Aside
+         * @description Set a class aside, or take it up again.
+         */
+        put: operations["set_class_aside"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AccountOut
+         * @description A teacher's account, as an administrator sees it; `joined` once there is a password.
+         */
+        AccountOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Sort Name */
+            sort_name: string;
+            /** Email */
+            email: string;
+            /** Administrator */
+            administrator: boolean;
+            /** Joined */
+            joined: boolean;
+            /** Ended At */
+            ended_at: string | null;
+            /** Classes */
+            classes: components["schemas"]["TaughtClassOut"][];
+        };
         /**
          * Added
          * @description How many were added.
@@ -1789,6 +2163,14 @@ export interface components {
         Added: {
             /** Added */
             added: number;
+        };
+        /**
+         * AdministratorIn
+         * @description Whether a teacher is an administrator.
+         */
+        AdministratorIn: {
+            /** Administrator */
+            administrator: boolean;
         };
         /**
          * AlignedCriterionOut
@@ -1853,6 +2235,14 @@ export interface components {
         ArchivedIn: {
             /** Archived */
             archived: boolean;
+        };
+        /**
+         * AsideIn
+         * @description Whether a class is set aside.
+         */
+        AsideIn: {
+            /** Aside */
+            aside: boolean;
         };
         /**
          * AskedCellOut
@@ -2324,7 +2714,8 @@ export interface components {
         };
         /**
          * ClassOut
-         * @description A class; `to_mark` is how much waits for the teacher, `students` who is in it now.
+         * @description A class; `to_mark` is how much waits for the teacher, `students` who is in it now;
+         *     one that is `set_aside` can only be looked at.
          */
         ClassOut: {
             /** Id */
@@ -2350,6 +2741,8 @@ export interface components {
             students: number;
             /** To Mark */
             to_mark: number;
+            /** Set Aside */
+            set_aside: boolean;
         };
         /**
          * ClassOutcomesOut
@@ -2370,6 +2763,36 @@ export interface components {
             scale_id: number;
             /** Version */
             version: number;
+        };
+        /**
+         * ClassTeacherIn
+         * @description Which teacher of the school.
+         */
+        ClassTeacherIn: {
+            /** Person Id */
+            person_id: number;
+        };
+        /**
+         * ClassTeacherOut
+         * @description A teacher of a class; one is responsible for it.
+         */
+        ClassTeacherOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Responsible */
+            responsible: boolean;
+        };
+        /**
+         * ColleagueOut
+         * @description A teacher of the school, as colleagues see them.
+         */
+        ColleagueOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * ComparedCriterionOut
@@ -2696,6 +3119,14 @@ export interface components {
             classes: string;
         };
         /**
+         * EndedIn
+         * @description Whether an account is ended.
+         */
+        EndedIn: {
+            /** Ended */
+            ended: boolean;
+        };
+        /**
          * ExcuseIn
          * @description Whether a student is excused.
          */
@@ -2881,6 +3312,28 @@ export interface components {
             left_out: string;
         };
         /**
+         * InvitedOut
+         * @description Somebody who was added, with the secret of their link, which is shown once.
+         */
+        InvitedOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Token */
+            token: string;
+        };
+        /**
+         * JoinIn
+         * @description The secret of a link, and the password to be.
+         */
+        JoinIn: {
+            /** Token */
+            token: string;
+            /** Password */
+            password: string;
+        };
+        /**
          * LeftIn
          * @description The first day on which a student is no longer in the class; null: they did not leave.
          */
@@ -2982,6 +3435,47 @@ export interface components {
          * @enum {string}
          */
         LineStatus: "new" | "joins" | "changes" | "already-there" | "problem";
+        /**
+         * LinkIn
+         * @description The secret of a link.
+         */
+        LinkIn: {
+            /** Token */
+            token: string;
+        };
+        /**
+         * LinkOut
+         * @description The secret of a link, which is shown once.
+         */
+        LinkOut: {
+            /** Token */
+            token: string;
+        };
+        /**
+         * LogEntryOut
+         * @description Who changed what: the kind of subject, its name where it has one, before and after.
+         */
+        LogEntryOut: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Person */
+            person: string | null;
+            /** Subject */
+            subject: string;
+            /** Subject Id */
+            subject_id: number;
+            /** Name */
+            name: string | null;
+            /** Before */
+            before: unknown;
+            /** After */
+            after: unknown;
+        };
         /**
          * Made
          * @description The number of what was made.
@@ -3124,6 +3618,48 @@ export interface components {
             classes: components["schemas"]["ClassLevelChangesOut"][];
             /** Elsewhere */
             elsewhere: number;
+        };
+        /**
+         * NewColleagueIn
+         * @description What is said of a teacher who is added.
+         */
+        NewColleagueIn: {
+            /** Given Name */
+            given_name: string;
+            /** Family Name */
+            family_name: string;
+            /** Email */
+            email: string;
+        };
+        /**
+         * NewColleaguesIn
+         * @description One or several teachers.
+         */
+        NewColleaguesIn: {
+            /** People */
+            people: components["schemas"]["NewColleagueIn"][];
+        };
+        /**
+         * NextClassIn
+         * @description How a class goes on; outcomes and methods it always takes.
+         */
+        NextClassIn: {
+            /** Name */
+            name: string;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /**
+             * Last Day
+             * Format: date
+             */
+            last_day: string;
+            /** Students */
+            students: boolean;
+            /** Tasks */
+            tasks: boolean;
         };
         /**
          * NextPieceOut
@@ -3369,6 +3905,32 @@ export interface components {
             outcome_ids: number[];
         };
         /**
+         * OwnAccountIn
+         * @description One's name and the e-mail that one signs in with.
+         */
+        OwnAccountIn: {
+            /** Given Name */
+            given_name: string;
+            /** Family Name */
+            family_name: string;
+            /** Email */
+            email: string;
+        };
+        /**
+         * OwnAccountOut
+         * @description One's account, with the sessions.
+         */
+        OwnAccountOut: {
+            /** Given Name */
+            given_name: string;
+            /** Family Name */
+            family_name: string;
+            /** Email */
+            email: string;
+            /** Sessions */
+            sessions: components["schemas"]["OwnSessionOut"][];
+        };
+        /**
          * OwnOutcomeOut
          * @description An outcome that can be aligned.
          */
@@ -3383,6 +3945,16 @@ export interface components {
             scale_id: number;
             /** Active */
             active: boolean;
+        };
+        /**
+         * OwnPasswordIn
+         * @description The present password, and the one to be.
+         */
+        OwnPasswordIn: {
+            /** Current */
+            current: string;
+            /** Password */
+            password: string;
         };
         /**
          * OwnRubricLineOut
@@ -3412,6 +3984,23 @@ export interface components {
             archived: boolean;
             /** Tags */
             tags: string[];
+        };
+        /**
+         * OwnSessionOut
+         * @description Where one is signed in: since when, and on what; `this` is here.
+         */
+        OwnSessionOut: {
+            /** Id */
+            id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Device */
+            device: string;
+            /** This */
+            this: boolean;
         };
         /**
          * PersonOut
@@ -4205,6 +4794,20 @@ export interface components {
             tasks?: number[] | null;
         };
         /**
+         * TaughtClassOut
+         * @description A class somebody teaches; `alone` where nobody else does.
+         */
+        TaughtClassOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Responsible */
+            responsible: boolean;
+            /** Alone */
+            alone: boolean;
+        };
+        /**
          * TimesIn
          * @description When work was done, for these students; null: as it was dated by itself.
          */
@@ -4518,12 +5121,15 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AccountOut = components['schemas']['AccountOut'];
 export type Added = components['schemas']['Added'];
+export type AdministratorIn = components['schemas']['AdministratorIn'];
 export type AlignedCriterionOut = components['schemas']['AlignedCriterionOut'];
 export type AlignmentIn = components['schemas']['AlignmentIn'];
 export type AlignmentOut = components['schemas']['AlignmentOut'];
 export type ApplyIn = components['schemas']['ApplyIn'];
 export type ArchivedIn = components['schemas']['ArchivedIn'];
+export type AsideIn = components['schemas']['AsideIn'];
 export type AskedCellOut = components['schemas']['AskedCellOut'];
 export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
 export type Basis = components['schemas']['Basis'];
@@ -4548,6 +5154,9 @@ export type ClassListOut = components['schemas']['ClassListOut'];
 export type ClassOut = components['schemas']['ClassOut'];
 export type ClassOutcomesOut = components['schemas']['ClassOutcomesOut'];
 export type ClassScaleIn = components['schemas']['ClassScaleIn'];
+export type ClassTeacherIn = components['schemas']['ClassTeacherIn'];
+export type ClassTeacherOut = components['schemas']['ClassTeacherOut'];
+export type ColleagueOut = components['schemas']['ColleagueOut'];
 export type ComparedCriterionOut = components['schemas']['ComparedCriterionOut'];
 export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CopiedOut = components['schemas']['CopiedOut'];
@@ -4571,6 +5180,7 @@ export type DeskState = components['schemas']['DeskState'];
 export type Direction = components['schemas']['Direction'];
 export type DraftIn = components['schemas']['DraftIn'];
 export type ElsewhereOut = components['schemas']['ElsewhereOut'];
+export type EndedIn = components['schemas']['EndedIn'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FirstTeacherIn = components['schemas']['FirstTeacherIn'];
@@ -4586,6 +5196,8 @@ export type HandCell = components['schemas']['HandCell'];
 export type HardCutOut = components['schemas']['HardCutOut'];
 export type Health = components['schemas']['Health'];
 export type ImportedOut = components['schemas']['ImportedOut'];
+export type InvitedOut = components['schemas']['InvitedOut'];
+export type JoinIn = components['schemas']['JoinIn'];
 export type LeftIn = components['schemas']['LeftIn'];
 export type LevelChangeOut = components['schemas']['LevelChangeOut'];
 export type LevelIn = components['schemas']['LevelIn'];
@@ -4594,6 +5206,9 @@ export type LiftIn = components['schemas']['LiftIn'];
 export type LineKind = components['schemas']['LineKind'];
 export type LineOut = components['schemas']['LineOut'];
 export type LineStatus = components['schemas']['LineStatus'];
+export type LinkIn = components['schemas']['LinkIn'];
+export type LinkOut = components['schemas']['LinkOut'];
+export type LogEntryOut = components['schemas']['LogEntryOut'];
 export type Made = components['schemas']['Made'];
 export type MarkOut = components['schemas']['MarkOut'];
 export type MasteryOut = components['schemas']['MasteryOut'];
@@ -4605,6 +5220,9 @@ export type MethodPreviewOut = components['schemas']['MethodPreviewOut'];
 export type MethodValueOut = components['schemas']['MethodValueOut'];
 export type MoveOut = components['schemas']['MoveOut'];
 export type MovesOut = components['schemas']['MovesOut'];
+export type NewColleagueIn = components['schemas']['NewColleagueIn'];
+export type NewColleaguesIn = components['schemas']['NewColleaguesIn'];
+export type NextClassIn = components['schemas']['NextClassIn'];
 export type NextPieceOut = components['schemas']['NextPieceOut'];
 export type NotExpectedOut = components['schemas']['NotExpectedOut'];
 export type NoticeOut = components['schemas']['NoticeOut'];
@@ -4618,8 +5236,12 @@ export type OutcomeOut = components['schemas']['OutcomeOut'];
 export type OutcomePageOut = components['schemas']['OutcomePageOut'];
 export type OutcomeRulesIn = components['schemas']['OutcomeRulesIn'];
 export type OutcomesIn = components['schemas']['OutcomesIn'];
+export type OwnAccountIn = components['schemas']['OwnAccountIn'];
+export type OwnAccountOut = components['schemas']['OwnAccountOut'];
 export type OwnOutcomeOut = components['schemas']['OwnOutcomeOut'];
+export type OwnPasswordIn = components['schemas']['OwnPasswordIn'];
 export type OwnRubricLineOut = components['schemas']['OwnRubricLineOut'];
+export type OwnSessionOut = components['schemas']['OwnSessionOut'];
 export type PersonOut = components['schemas']['PersonOut'];
 export type PictureOut = components['schemas']['PictureOut'];
 export type PlaceIn = components['schemas']['PlaceIn'];
@@ -4665,6 +5287,7 @@ export type TaskKind = components['schemas']['TaskKind'];
 export type TaskLineOut = components['schemas']['TaskLineOut'];
 export type TaskOut = components['schemas']['TaskOut'];
 export type TasksIn = components['schemas']['TasksIn'];
+export type TaughtClassOut = components['schemas']['TaughtClassOut'];
 export type TimesIn = components['schemas']['TimesIn'];
 export type TitleIn = components['schemas']['TitleIn'];
 export type TotalMoveOut = components['schemas']['TotalMoveOut'];
@@ -4782,6 +5405,56 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FirstTeacherIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_invited: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
             };
         };
         responses: {
@@ -7291,6 +7964,450 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SchoolIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_colleagues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColleagueOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    add_colleagues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewColleaguesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    make_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    set_administrator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdministratorIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    end_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnAccountOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_own_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnAccountIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_own_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPasswordIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Removed"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    end_own_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_log: {
+        parameters: {
+            query?: {
+                before?: number | null;
+                subject?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogEntryOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_class_teachers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassTeacherOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    add_class_teacher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassTeacherIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    hand_over_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassTeacherIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    assign_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassTeacherIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    remove_class_teacher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    copy_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextClassIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    set_class_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsideIn"];
             };
         };
         responses: {

@@ -141,12 +141,16 @@ def carry_plan(db: sqlite3.Connection, caller: Teacher, rubric_id: int, number: 
     """Work out how the marks of all tasks on other revisions would stand under this one. Part of a
     operation.
 
-    Tasks of classes that the caller does not teach are only counted: they stay.
+    Tasks of classes that the caller does not teach, or set aside, are only counted: they stay.
     """
     row = own_rubric(db, caller, rubric_id)
     target = revision_numbered(store.revisions(db, rubric_id), number)
     criteria = criterion_store.criteria(db, target.id)
-    classes = {klass.id for klass in class_store.classes_of_teacher(db, caller.person_id)}
+    classes = {
+        klass.id
+        for klass in class_store.classes_of_teacher(db, caller.person_id)
+        if klass.set_aside_at is None
+    }
     uses = [use for use in rubric_store.tasks_of_rubric(db, rubric_id) if use.revision != number]
     changes = _structure(db, row, criteria) if target.final_at is None else []
     if target.final_at is None and not changes:

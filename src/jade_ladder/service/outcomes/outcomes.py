@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.outcome_list import check_outcome
 from jade_ladder.service.outcomes.strands import own_strand
-from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.caller import Administrator, Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.forms import check_order
 from jade_ladder.service.shared.guards import own_class
@@ -113,6 +113,8 @@ def check_change(
     """Refuse what cannot be written of an outcome of a class. Part of a transaction or a
     reading.
     """
+    if outcome.owner_id is None and not isinstance(caller, Administrator):
+        raise Refused("This outcome is the school's: an administrator changes it")
     if outcome.owner_id not in (None, caller.person_id):
         raise Refused("This outcome is another teacher's; only its method can be changed here")
     _check_words(db, caller, class_id, words, outcome.id)

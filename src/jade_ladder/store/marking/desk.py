@@ -20,8 +20,8 @@ from jade_ladder.store.work.tasks import TaskKind
 class DeskPlace(Named):
     """One attempt of one student at one task, with the task, the class and the teacher's mark; what
     is not there yet is None. `method`, `newest` and `last` are the class's method, `before` is the
-    time of the attempt before; `left_on` the first day no longer in the class, if they left; of a class
-    that is `set_aside` nothing is changed.
+    time of the attempt before; `left_on` the first day no longer in the class, if they left;
+    of a class that is `set_aside` nothing is changed.
     """
 
     task_id: int
