@@ -25,7 +25,7 @@ function again() {
 const { giveWay } = useLeaving()
 onSignedOut((byAnother) => {
   const { name, fullPath } = router.currentRoute.value
-  if (name === 'sign-in' || name === 'first-start') return
+  if (name === 'sign-in' || name === 'first-start' || name === 'join') return
   if (byAnother) void giveWay(fullPath)
   else void router.push({ name: 'sign-in', query: { to: fullPath } })
 })

@@ -42,6 +42,10 @@ const listing = ref(false)
 
 const classId = computed(() => Number(route.params.classId) || null)
 const klass = computed(() => classes.value?.find((one) => one.id === classId.value))
+/** Those that are over are out of the list, unless one is looked at. */
+const listed = computed(() =>
+  (classes.value ?? []).filter((one) => !one.set_aside || one.id === classId.value),
+)
 const steps = [
   { name: 'outcomes', label: 'Outcomes', also: ['scales', 'outcome', 'coverage'] },
   { name: 'rubrics', label: 'Rubrics', also: ['rubric', 'revisions'] },
@@ -85,7 +89,7 @@ useKeys('Everywhere', [
         @change="choose"
       >
         <option value="">All my classes</option>
-        <option v-for="one in classes" :key="one.id" :value="one.id">{{ one.name }}</option>
+        <option v-for="one in listed" :key="one.id" :value="one.id">{{ one.name }}</option>
       </select>
       <RouterLink
         v-if="klass"
@@ -117,11 +121,17 @@ useKeys('Everywhere', [
         <span class="visually-hidden">Find anything</span> <kbd>Ctrl K</kbd>
       </button>
       <span class="who small">
-        <span>{{ session?.person?.name }}</span>
+        <RouterLink :to="{ name: 'account' }">{{ session?.person?.name }}</RouterLink>
         <NButton class="link" text @click="signOut">Sign out</NButton>
       </span>
     </header>
     <Notices v-if="session?.person" />
+    <p v-if="klass?.set_aside" class="aside small" role="status">
+      <b>{{ klass.name }} is set aside</b>: it can be looked at, and nothing in it is changed.
+      <RouterLink :to="{ name: 'students', params: { classId: klass.id } }"
+        >Take it up again on its class list</RouterLink
+      >
+    </p>
     <WaitingSaves v-if="route.name !== 'desk'" />
     <main id="content" tabindex="-1">
       <RouterView v-if="session" v-slot="{ Component }">
@@ -139,6 +149,11 @@ useKeys('Everywhere', [
 </template>
 
 <style scoped>
+.aside {
+  padding: 7px 20px;
+  background: var(--sunk);
+  border-bottom: 1px solid var(--line);
+}
 .top {
   min-height: 56px;
   display: flex;

@@ -3,6 +3,7 @@ import { routes as classes } from '@/features/classes/routes'
 import { routes as marking } from '@/features/marking/routes'
 import { routes as mastery } from '@/features/mastery/routes'
 import { routes as outcomes } from '@/features/outcomes/routes'
+import { routes as people } from '@/features/people/routes'
 import { routes as rubrics } from '@/features/rubrics/routes'
 import { routes as work } from '@/features/work/routes'
 
@@ -10,6 +11,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { name: 'sign-in', path: '/sign-in', component: () => import('./SignIn.vue') },
+    { name: 'join', path: '/join', component: () => import('./Join.vue') },
     { name: 'first-start', path: '/first-start', component: () => import('./FirstStart.vue') },
     {
       path: '/',
@@ -21,6 +23,7 @@ export const router = createRouter({
         ...work,
         ...marking,
         ...mastery,
+        ...people,
         { path: ':rest(.*)*', name: 'nowhere', component: () => import('./Nowhere.vue') },
       ],
     },

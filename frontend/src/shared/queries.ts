@@ -5,6 +5,10 @@ export const keys = {
   session: ['session'],
   notices: ['notices'],
   find: ['find'],
+  account: ['account'],
+  accounts: ['account', 'all'],
+  colleagues: ['account', 'colleagues'],
+  classTeachers: (classId: number) => ['classes', 'teachers', classId],
   classes: ['classes'],
   students: (classId: number) => ['students', classId],
   scales: ['scales'],
@@ -66,6 +70,7 @@ export function useRefresh() {
   }
   return {
     classes: () => stale(keys.classes, keys.find),
+    account: () => stale(keys.account, keys.session, keys.classes),
     students: () => stale(['students'], keys.classes, keys.find, ...FROM_MARKS),
     outcomes: () =>
       stale(['outcomes'], keys.scales, keys.classes, keys.find, keys.rubrics, ...FROM_MARKS),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Annotated
 
@@ -10,6 +10,7 @@ import typer
 
 from jade_ladder.cli.common import SCHOOL_DATA, Data, app, stopping
 from jade_ladder.core.errors import JadeLadderError
+from jade_ladder.service.people.sessions import set_password
 from jade_ladder.store.mastery.evidence import evidence_faults
 from jade_ladder.store.shared.backup import back_up
 from jade_ladder.store.shared.backup import restore as put_back
@@ -35,6 +36,26 @@ def backup(
     except JadeLadderError as error:
         raise stopping(str(error)) from None
     typer.echo(f"The data of {data} is in {to}")
+
+
+@app.command()
+def reset_password(
+    email: Annotated[str, typer.Argument(help="The e-mail that the teacher signs in with.")],
+    data: Data = SCHOOL_DATA,
+    password: Annotated[
+        str, typer.Option(prompt="New password", hide_input=True, confirmation_prompt=True)
+    ] = "",
+) -> None:
+    """Set another password for a teacher who is locked out, and sign them out everywhere."""
+    try:
+        database = Database(_there(data))
+        try:
+            name = set_password(database, email, password, datetime.now(UTC))
+        finally:
+            database.close()
+    except JadeLadderError as error:
+        raise stopping(str(error)) from None
+    typer.echo(f"{name} signs in with the new password now")
 
 
 @app.command()

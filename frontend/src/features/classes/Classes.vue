@@ -23,7 +23,9 @@ const { data: classes, error, isPending, refetch } = useClasses()
 const making = ref(false)
 const { problem, send } = useSending(useRefresh().classes)
 const body = reactive({ name: '', first_day: '', last_day: '' })
-const waiting = computed(() => (classes.value ?? []).reduce((sum, one) => sum + one.to_mark, 0))
+const active = computed(() => (classes.value ?? []).filter((one) => !one.set_aside))
+const over = computed(() => (classes.value ?? []).filter((one) => one.set_aside))
+const waiting = computed(() => active.value.reduce((sum, one) => sum + one.to_mark, 0))
 
 function begin() {
   const now = today(timeZone.value)
@@ -55,8 +57,8 @@ usePageTitle('Your classes')
     </div>
     <QueryState :error="error" :pending="isPending" @again="refetch()" />
     <p v-if="waiting" class="quiet lead">{{ several(waiting, 'piece') }} of work to mark.</p>
-    <ul v-if="classes?.length" class="cards">
-      <li v-for="one in classes" :key="one.id">
+    <ul v-if="active.length" class="cards">
+      <li v-for="one in active" :key="one.id">
         <h2>{{ one.name }}</h2>
         <p class="small quiet">
           {{ several(one.students, 'student') }} · {{ longDay(one.first_day) }} to
@@ -80,7 +82,7 @@ usePageTitle('Your classes')
         </div>
       </li>
     </ul>
-    <EmptyState v-else-if="classes && !making" title="No class yet">
+    <EmptyState v-else-if="classes && !classes.length && !making" title="No class yet">
       A class is a group of students you teach for a year or a term. Make it first; its students
       come from a file, or pasted from a spreadsheet.
       <template #steps><NButton type="primary" @click="begin">Make a class</NButton></template>
@@ -94,6 +96,19 @@ usePageTitle('Your classes')
         <NButton quaternary @click="making = false">Cancel</NButton>
       </div>
     </form>
+    <section v-if="over.length" class="over">
+      <h2>Set aside</h2>
+      <ul>
+        <li v-for="one in over" :key="one.id">
+          <RouterLink :to="{ name: 'mastery', params: { classId: one.id } }">{{
+            one.name
+          }}</RouterLink>
+          <span class="small quiet"
+            >{{ longDay(one.first_day) }} to {{ longDay(one.last_day) }}</span
+          >
+        </li>
+      </ul>
+    </section>
     <SchoolLanguage v-if="session?.person?.administrator && classes?.length" />
   </div>
 </template>
@@ -117,6 +132,22 @@ usePageTitle('Your classes')
   border: 1px solid var(--line);
   border-radius: var(--r);
   padding: 14px 16px;
+}
+.over {
+  margin: 20px 0;
+}
+.over ul {
+  list-style: none;
+  padding: 0;
+  margin: 6px 0;
+}
+.over li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: baseline;
+  padding: 7px 0;
+  border-bottom: 1px solid var(--line);
 }
 .links {
   margin-top: 10px;

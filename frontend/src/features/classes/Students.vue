@@ -17,6 +17,8 @@ import { longDay, several } from '@/design/format'
 import { useNameOrder } from '@/shared/order'
 import StudentForm from './StudentForm.vue'
 import ClassSettings from './ClassSettings.vue'
+import ClassTeachers from './ClassTeachers.vue'
+import NextClass from './NextClass.vue'
 import { useKeys } from '@/design/keys'
 import { usePageTitle } from '@/shared/pageTitle'
 
@@ -140,7 +142,11 @@ usePageTitle('Class list')
         :columns="columns"
         @done="editing = null"
       />
-      <ClassSettings v-else-if="klass" :klass="klass" />
+      <template v-else-if="klass">
+        <ClassSettings v-if="!klass.set_aside" :klass="klass" />
+        <ClassTeachers :class-id="classId" />
+        <NextClass :key="classId" :klass="klass" />
+      </template>
     </SidePanel>
   </div>
 </template>

@@ -6,10 +6,11 @@ import hashlib
 import secrets
 from datetime import datetime, timedelta
 
-from jade_ladder.core.errors import NotSignedIn
-from jade_ladder.service.people.passwords import is_right
+from jade_ladder.core.errors import NotFound, NotSignedIn
+from jade_ladder.service.people.passwords import check_length, hashed, is_right
 from jade_ladder.store.people import sessions as store
 from jade_ladder.store.people.people import Person
+from jade_ladder.store.shared import log
 from jade_ladder.store.shared.connection import Database
 
 SESSION_LASTS = timedelta(days=14)
@@ -63,6 +64,22 @@ def person_of_session(database: Database, token: str, now: datetime) -> Person:
     if person is None:
         raise NotSignedIn("Please sign in")
     return person
+
+
+def set_password(database: Database, email: str, password: str, now: datetime) -> str:
+    """Set the password of the teacher with an e-mail, on the machine itself, and end their
+    sessions; gives their name. Raises NotFound where nobody has it or their account has ended.
+    """
+    check_length(password)
+    kept = hashed(password)
+    with database.transaction() as db:
+        person = store.teacher_by_email(db, email.strip())
+        if person is None:
+            raise NotFound(f"No teacher signs in with {email.strip()}")
+        store.set_password(db, person.id, kept)
+        store.end_sessions(db, person.id)
+        log.add_entry(db, now, None, "password", person.id, None, None)
+        return person.name
 
 
 def token_hash(token: str) -> str:

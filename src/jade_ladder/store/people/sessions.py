@@ -146,3 +146,13 @@ def is_email_taken(db: sqlite3.Connection, email: str, but: int | None = None) -
         (email, but),
     ).fetchone()
     return None if row is None else row[0]
+
+
+def teacher_by_email(db: sqlite3.Connection, email: str) -> Person | None:
+    """Give the teacher who signs in with an e-mail, whatever its capitals."""
+    return fetch_one(
+        db,
+        Person,
+        f"{PERSON} WHERE may_teach = 1 AND ended_at IS NULL AND lower(email) = lower(?)",
+        (email,),
+    )

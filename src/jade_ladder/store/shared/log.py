@@ -14,13 +14,15 @@ from jade_ladder.store.shared.rows import fetch, fetch_number, insert
 def add_entry(
     db: sqlite3.Connection,
     at: datetime,
-    person_id: int,
+    person_id: int | None,
     subject: str,
     subject_id: int,
     before: Any,
     after: Any,
 ) -> int:
-    """Append what changed; `before` and `after` are anything JSON can hold. Gives its number."""
+    """Append what changed; `before` and `after` are anything JSON can hold. Without a person it was
+    the program itself. Gives the entry's number.
+    """
     return insert(
         db,
         """INSERT INTO log (at, person_id, subject, subject_id, before, after)

@@ -1,0 +1,146 @@
+<script setup lang="ts">
+import { NButton, NTable } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
+import { api, ask, asProblem, type Problem } from '@/api/client'
+import type { LogEntryOut } from '@/api/schema'
+import SelectField from '@/design/controls/SelectField.vue'
+import { dayAndTime } from '@/design/format'
+import QueryState from '@/design/telling/QueryState.vue'
+import { usePageTitle } from '@/shared/pageTitle'
+import { useSession } from '@/shared/session'
+
+/** What was changed at the school, the newest first, for its administrators. */
+const { timeZone } = useSession()
+const PAGE = 100
+const entries = ref<LogEntryOut[]>([])
+const subject = ref('')
+const all = ref(false)
+const problem = ref<Problem | null>(null)
+const pending = ref(true)
+
+const WORDS: Record<string, string> = {
+  account: 'account made',
+  'account-ended': 'account ended',
+  'account-restored': 'account restored',
+  administrator: 'administrator',
+  'own-account': 'own account',
+  password: 'password changed',
+  'password-link': 'link for a password',
+  'class-teacher': 'teacher of a class',
+  'class-responsible': 'class handed over',
+  'class-set-aside': 'class set aside',
+  'class-copied': 'class copied',
+  'class-method': 'method of a class',
+  'class-scale': 'scale of a class',
+  'class-list': 'class list imported',
+  'class-list-undone': 'import undone',
+  membership: 'student of a class',
+  'outcome-method': 'method of an outcome',
+  'outcome-scale': 'scale of an outcome',
+  'not-expected': 'outcome not expected',
+  scale: 'scale',
+  framework: 'outcomes imported',
+  'framework-taken-back': 'import undone',
+  'rubric-wording': 'words of a rubric',
+  'task-revision': 'revision of a task',
+  'attempt-time': 'time of work',
+  thin: 'when evidence is thin',
+  language: 'language of names',
+}
+
+async function load() {
+  problem.value = null
+  pending.value = true
+  try {
+    const before = entries.value.at(-1)?.id
+    const query = { subject: subject.value, ...(before === undefined ? {} : { before }) }
+    const more = await ask(api.GET('/api/log', { params: { query } }))
+    entries.value.push(...more)
+    all.value = more.length < PAGE
+  } catch (error) {
+    problem.value = asProblem(error)
+  } finally {
+    pending.value = false
+  }
+}
+watch(
+  subject,
+  () => {
+    entries.value = []
+    void load()
+  },
+  { immediate: true },
+)
+
+const MOST = 120
+function short(value: unknown): string {
+  if (value === null || value === undefined) return ''
+  const one = (part: unknown): string =>
+    typeof part === 'object' && part !== null ? `(${parts(part)})` : String(part)
+  const parts = (whole: object) =>
+    Array.isArray(whole)
+      ? whole.map(one).join(', ')
+      : Object.entries(whole)
+          .map(([name, part]) => `${name} ${one(part)}`)
+          .join(', ')
+  const text = typeof value === 'object' ? parts(value) : String(value)
+  return text.length > MOST ? `${text.slice(0, MOST)} …` : text
+}
+const rows = computed(() =>
+  entries.value.map((one) => ({
+    ...one,
+    // Of an outcome in a class, the class stands behind a stroke.
+    what: WORDS[one.subject.split('/')[0] ?? ''] ?? one.subject,
+    change: [short(one.before), short(one.after)].filter(Boolean).join(' → '),
+  })),
+)
+usePageTitle('Log')
+</script>
+
+<template>
+  <div class="page">
+    <div class="page-head">
+      <h1>Log</h1>
+      <div class="actions">
+        <SelectField v-model="subject" label="Kind of change" bare>
+          <option value="">Every kind of change</option>
+          <option v-for="(words, key) in WORDS" :key="key" :value="key">{{ words }}</option>
+        </SelectField>
+      </div>
+    </div>
+    <div class="table-scroll">
+      <NTable class="list" size="small">
+        <thead>
+          <tr>
+            <th>When</th>
+            <th>Who</th>
+            <th>What</th>
+            <th>Of</th>
+            <th>Before → after</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="one in rows" :key="one.id">
+            <td class="quiet when">{{ dayAndTime(one.at, timeZone) }}</td>
+            <td>{{ one.person ?? 'the program' }}</td>
+            <td>{{ one.what }}</td>
+            <td>{{ one.name ?? `number ${one.subject_id}` }}</td>
+            <td class="small change">{{ one.change }}</td>
+          </tr>
+        </tbody>
+      </NTable>
+    </div>
+    <QueryState :error="problem" :pending="pending" @again="load" />
+    <p v-if="!pending && !rows.length && !problem" class="quiet">Nothing of this kind yet.</p>
+    <NButton v-if="!all && rows.length" :disabled="pending" @click="load">Show earlier</NButton>
+  </div>
+</template>
+
+<style scoped>
+.when {
+  white-space: nowrap;
+}
+.change {
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,5 @@
+export const routes = [
+  { name: 'account', path: 'account', component: () => import('./Account.vue') },
+  { name: 'colleagues', path: 'colleagues', component: () => import('./Colleagues.vue') },
+  { name: 'log', path: 'log', component: () => import('./SchoolLog.vue') },
+]
