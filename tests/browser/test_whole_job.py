@@ -109,7 +109,7 @@ def bring_in_students(page: Page) -> None:
 
 
 def bring_in_outcomes(page: Page) -> None:
-    press(page.get_by_role("link", name="Outcomes"))
+    press(page.get_by_role("link", name="Outcomes", exact=True))
     page.get_by_role("button", name="Import a list").first.click()
     page.locator("textarea").first.fill(OUTCOMES)
     expect(page.get_by_text("New strands: Kites, Workshop.")).to_be_visible()
@@ -171,7 +171,7 @@ def set_task(page: Page) -> None:
     press(page.get_by_role("link", name="Tasks"))
     press(page.get_by_role("button", name="Set the first task"))
     press(page.get_by_role("button", name="Set the task"))
-    expect(page.get_by_text("Choose a rubric")).to_be_visible()
+    expect(page.get_by_text("Choose one of your rubrics")).to_be_visible()
     write(page.get_by_label("Title", exact=True), "First flight")
     select(page.get_by_label("Rubric", exact=True), "Kite")
     press(page.get_by_role("button", name="Set the task"))
@@ -232,7 +232,7 @@ def change_the_method(page: Page) -> None:
     press(page.get_by_role("link", name="Mastery"))
     cell = page.get_by_role("row", name="Olu Adeyemi").get_by_role("gridcell").first
     expect(cell).to_have_attribute("aria-label", "2.20, level 2 of 4, On the way, down, slipped")
-    press(page.get_by_role("link", name="Outcomes"))
+    press(page.get_by_role("link", name="Outcomes", exact=True))
     select(page.get_by_label("Method of the class"), "Highest")
     expect(page.get_by_text("1 level would change:")).to_be_visible()
     press(page.get_by_role("button", name="Use this method"))

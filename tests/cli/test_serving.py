@@ -151,6 +151,22 @@ def test_a_wrong_option_is_one_line(tmp_path: Path, options: list[str], says: st
     assert done.stderr.count("\n") == 1
 
 
+def test_who_is_locked_out_gets_another_password(school: Path) -> None:
+    """It is given with an option here; a person is asked for it twice."""
+    data = ["--data", str(school)]
+    for email, password, says in (
+        ("nobody@tern.example", "four winds and a kite", "No teacher signs in with"),
+        ("ILSE@tern.example", "short", "at least 10 characters"),
+    ):
+        refused = run("reset-password", email, "--password", password, *data)
+        assert (refused.code, says in refused.stderr) == (1, True)
+    done = run("reset-password", "ILSE@tern.example", "--password", "four winds and a kite", *data)
+    assert (done.code, "signs in with the new password" in done.stdout) == (0, True)
+    database = Database.in_folder(school)
+    assert sessions.check_password(database, "ilse@tern.example", "four winds and a kite")
+    database.close()
+
+
 def test_backup_verify_and_restore_as_commands(school: Path, tmp_path: Path) -> None:
     copy = tmp_path / "copies" / "monday.sqlite3"
     copy.parent.mkdir()

@@ -41,6 +41,7 @@ from jade_ladder.service.outcomes import methods, outcomes, scales, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher
+from jade_ladder.service.reports import sheets
 from jade_ladder.service.rubrics import library, rubrics
 from jade_ladder.service.search import find
 from jade_ladder.service.shared.caller import Teacher
@@ -152,6 +153,12 @@ OPERATIONS: dict[str, Operation] = {
     "trail": lambda c, s: trail.trail(c, s.class_id, s.students[0], s.outcomes[0]),
     "student_page": lambda c, s: student_page.student_page(c, s.class_id, s.students[0]),
     "get_class": lambda c, s: classes.get_class(c, s.class_id),
+    "class list sheet": lambda c, s: sheets.class_list_sheet(c, s.class_id),
+    "wall sheet": lambda c, s: sheets.wall_sheet(c, s.class_id),
+    "student sheet": lambda c, s: sheets.student_sheet(c, s.class_id, s.students[0]),
+    "coverage sheet": lambda c, s: sheets.coverage_sheet(c, s.class_id),
+    "task sheet": lambda c, s: sheets.task_sheet(c, s.task_id),
+    "rubric sheet": lambda c, s: sheets.rubric_sheet(c, s.rubric_id),
     "class teachers": lambda c, s: class_teachers.class_teachers(c, s.class_id),
     "add teacher": lambda c, s: class_teachers.add_class_teacher(
         c, s.class_id, teacher_named(s, "Ola")
@@ -233,7 +240,7 @@ OWN = {
         "first_time",
     ),
     *("own_account", "change_own_account", "change_own_password", "own_sessions"),
-    *("end_own_session", "colleagues"),
+    *("end_own_session", "colleagues", "first_steps"),
     # The school's, and for its administrators by type: test_who_may walks their routes.
     *("accounts", "add_colleagues", "new_link", "set_administrator", "end_account"),
     *("restore_account", "assign_class", "read_log"),
@@ -272,6 +279,7 @@ def prepared(caller: Teacher) -> Small:
 
 
 READS = {
+    *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),
     "class teachers",
     "excuse effects",
     "students",

@@ -2130,6 +2130,246 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/sheets/class-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Class List Sheet
+         * @description Give a class list as a sheet.
+         */
+        get: operations["read_class_list_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/sheets/class-list.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Class List Sheet Csv
+         * @description Give a class list as CSV.
+         */
+        get: operations["read_class_list_sheet_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/sheets/mastery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Wall Sheet
+         * @description Give the mastery wall as a sheet.
+         */
+        get: operations["read_wall_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/sheets/mastery.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Wall Sheet Csv
+         * @description Give the mastery wall as CSV.
+         */
+        get: operations["read_wall_sheet_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/sheets/coverage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Coverage Sheet
+         * @description Give what is assessed when as a sheet.
+         */
+        get: operations["read_coverage_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/sheets/coverage.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Coverage Sheet Csv
+         * @description Give what is assessed when as CSV.
+         */
+        get: operations["read_coverage_sheet_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/sheets/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Task Sheet
+         * @description Give the marks of a task as a sheet.
+         */
+        get: operations["read_task_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/sheets/marks.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Task Sheet Csv
+         * @description Give the marks of a task as CSV.
+         */
+        get: operations["read_task_sheet_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{rubric_id}/sheets/rubric": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Rubric Sheet
+         * @description Give a rubric as a sheet.
+         */
+        get: operations["read_rubric_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rubrics/{rubric_id}/sheets/rubric.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Rubric Sheet Csv
+         * @description Give a rubric as CSV.
+         */
+        get: operations["read_rubric_sheet_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/students/{student_id}/sheets/outcomes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Student Sheet
+         * @description Give one student's outcomes as a sheet.
+         */
+        get: operations["read_student_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/students/{student_id}/sheets/outcomes.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Student Sheet Csv
+         * @description Give one student's outcomes as CSV.
+         */
+        get: operations["read_student_sheet_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2715,7 +2955,7 @@ export interface components {
         /**
          * ClassOut
          * @description A class; `to_mark` is how much waits for the teacher, `students` who is in it now;
-         *     one that is `set_aside` can only be looked at.
+         *     one that is `set_aside` can only be looked at; `first_steps` are those that are done.
          */
         ClassOut: {
             /** Id */
@@ -2743,6 +2983,8 @@ export interface components {
             to_mark: number;
             /** Set Aside */
             set_aside: boolean;
+            /** First Steps */
+            first_steps: components["schemas"]["FirstStep"][];
         };
         /**
          * ClassOutcomesOut
@@ -3144,6 +3386,12 @@ export interface components {
             /** Message */
             message: string;
         };
+        /**
+         * FirstStep
+         * @description The steps to the first marked student, in their order.
+         * @enum {string}
+         */
+        FirstStep: "students" | "outcomes" | "rubric" | "task" | "mark";
         /**
          * FirstTeacherIn
          * @description The school and its first teacher.
@@ -4369,6 +4617,41 @@ export interface components {
             changed_at: string;
         };
         /**
+         * SheetCellOut
+         * @description A cell: its text, whether that is a number, and whether it is mastered.
+         */
+        SheetCellOut: {
+            /** Text */
+            text: string;
+            /** Number */
+            number: boolean;
+            /** Mastered */
+            mastered: boolean;
+        };
+        /**
+         * SheetOut
+         * @description A table with what it is about; a `wide` one lies across the paper.
+         */
+        SheetOut: {
+            /** Title */
+            title: string;
+            /** Of */
+            of: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Note */
+            note: string;
+            /** Headings */
+            headings: string[];
+            /** Rows */
+            rows: components["schemas"]["SheetCellOut"][][];
+            /** Wide */
+            wide: boolean;
+        };
+        /**
          * SideBySideOut
          * @description Two revisions of a rubric side by side, of all that there are.
          */
@@ -5183,6 +5466,7 @@ export type ElsewhereOut = components['schemas']['ElsewhereOut'];
 export type EndedIn = components['schemas']['EndedIn'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
 export type FieldProblem = components['schemas']['FieldProblem'];
+export type FirstStep = components['schemas']['FirstStep'];
 export type FirstTeacherIn = components['schemas']['FirstTeacherIn'];
 export type FitOut = components['schemas']['FitOut'];
 export type FoundKind = components['schemas']['FoundKind'];
@@ -5265,6 +5549,8 @@ export type SessionOut = components['schemas']['SessionOut'];
 export type ShareIn = components['schemas']['ShareIn'];
 export type SharedIn = components['schemas']['SharedIn'];
 export type SharedRubricLineOut = components['schemas']['SharedRubricLineOut'];
+export type SheetCellOut = components['schemas']['SheetCellOut'];
+export type SheetOut = components['schemas']['SheetOut'];
 export type SideBySideOut = components['schemas']['SideBySideOut'];
 export type SignInIn = components['schemas']['SignInIn'];
 export type SignedInOut = components['schemas']['SignedInOut'];
@@ -8413,6 +8699,302 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_class_list_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_class_list_sheet_csv: {
+        parameters: {
+            query?: {
+                /** @description A decimal comma, and semicolons between cells */
+                comma?: boolean;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_wall_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_wall_sheet_csv: {
+        parameters: {
+            query?: {
+                /** @description A decimal comma, and semicolons between cells */
+                comma?: boolean;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_coverage_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_coverage_sheet_csv: {
+        parameters: {
+            query?: {
+                /** @description A decimal comma, and semicolons between cells */
+                comma?: boolean;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_task_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_task_sheet_csv: {
+        parameters: {
+            query?: {
+                /** @description A decimal comma, and semicolons between cells */
+                comma?: boolean;
+            };
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_rubric_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rubric_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_rubric_sheet_csv: {
+        parameters: {
+            query?: {
+                /** @description A decimal comma, and semicolons between cells */
+                comma?: boolean;
+            };
+            header?: never;
+            path: {
+                rubric_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_student_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_student_sheet_csv: {
+        parameters: {
+            query?: {
+                /** @description A decimal comma, and semicolons between cells */
+                comma?: boolean;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

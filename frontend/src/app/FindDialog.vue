@@ -8,6 +8,7 @@ import { keys } from '@/shared/queries'
 import type { FoundOut } from '@/api/schema'
 import TextField from '@/design/controls/TextField.vue'
 import { vOpens } from '@/design/focus'
+import { sheetPage, type SheetKind } from '@/shared/sheets'
 import Modal from '@/design/telling/Modal.vue'
 import { plain } from '@/design/format'
 
@@ -19,17 +20,30 @@ const wanted = ref('')
 const at = ref(0)
 const list = ref<HTMLElement | null>(null)
 const MOST = 40
+/** What can be handed out of a class, by the detail of its command. */
+const SHEETS: Record<string, SheetKind> = {
+  'class-list': 'class-list',
+  'mastery-sheet': 'mastery',
+  'coverage-sheet': 'coverage',
+}
 
 const here = computed(() => Number(route.params.classId) || null)
 const commands = computed<FoundOut[]>(() =>
   here.value === null
     ? []
-    : ['Outcomes', 'Rubrics', 'Tasks', 'Marking', 'Mastery', 'Students'].map((title, id) => ({
+    : [
+        ...['Outcomes', 'Rubrics', 'Tasks', 'Marking', 'Mastery', 'Students'].map((title) => ({
+          title: `Go to ${title.toLowerCase()}`,
+          detail: title.toLowerCase(),
+        })),
+        { title: 'Print or export the class list', detail: 'class-list' },
+        { title: 'Print or export the mastery wall', detail: 'mastery-sheet' },
+        { title: 'Print or export what is assessed when', detail: 'coverage-sheet' },
+      ].map((one, id) => ({
+        ...one,
         kind: 'command' as FoundOut['kind'],
         id,
         class_id: here.value,
-        title: `Go to ${title.toLowerCase()}`,
-        detail: title.toLowerCase(),
       })),
 )
 const found = computed(() => {
@@ -46,7 +60,10 @@ watch(wanted, () => (at.value = 0))
 function place(one: FoundOut): RouteLocationRaw {
   const classId =
     one.class_id ?? here.value ?? data.value?.find((other) => other.class_id)?.class_id ?? 0
-  if ((one.kind as string) === 'command') return { name: one.detail, params: { classId } }
+  if ((one.kind as string) === 'command') {
+    const sheet = SHEETS[one.detail]
+    return sheet ? sheetPage(sheet, classId) : { name: one.detail, params: { classId } }
+  }
   switch (one.kind) {
     case 'student':
       return { name: 'student', params: { classId, studentId: one.id } }

@@ -9,6 +9,7 @@ import Brand from './Brand.vue'
 import { useClasses } from '@/shared/classes'
 import { useKeys } from '@/design/keys'
 import { useSession } from '@/shared/session'
+import FirstSteps from './FirstSteps.vue'
 import Notices from './Notices.vue'
 import { useLeaving } from './useLeaving'
 
@@ -126,6 +127,7 @@ useKeys('Everywhere', [
       </span>
     </header>
     <Notices v-if="session?.person" />
+    <FirstSteps v-if="klass" :klass="klass" />
     <p v-if="klass?.set_aside" class="aside small" role="status">
       <b>{{ klass.name }} is set aside</b>: it can be looked at, and nothing in it is changed.
       <RouterLink :to="{ name: 'students', params: { classId: klass.id } }"

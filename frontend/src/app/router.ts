@@ -4,6 +4,7 @@ import { routes as marking } from '@/features/marking/routes'
 import { routes as mastery } from '@/features/mastery/routes'
 import { routes as outcomes } from '@/features/outcomes/routes'
 import { routes as people } from '@/features/people/routes'
+import { routes as reports } from '@/features/reports/routes'
 import { routes as rubrics } from '@/features/rubrics/routes'
 import { routes as work } from '@/features/work/routes'
 
@@ -24,6 +25,7 @@ export const router = createRouter({
         ...marking,
         ...mastery,
         ...people,
+        ...reports,
         { path: ':rest(.*)*', name: 'nowhere', component: () => import('./Nowhere.vue') },
       ],
     },

@@ -5,6 +5,7 @@ export const keys = {
   session: ['session'],
   notices: ['notices'],
   find: ['find'],
+  sheet: (address: string) => ['wall', 'sheet', address],
   account: ['account'],
   accounts: ['account', 'all'],
   colleagues: ['account', 'colleagues'],

@@ -1,4 +1,4 @@
-"""The demo: one class of a made-up island school, over a term of cartography and finding one's way.
+"""The demo: two classes of a made-up island school, in a term of maps and finding one's way.
 
 All of it is made through the services, so that it obeys the rules a teacher's own data obeys; the
 seed is fixed, and every time is reckoned back from the day it is made.
@@ -19,7 +19,7 @@ from jade_ladder.demo import words
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.changes import revisions
-from jade_ladder.service.classes import classes, students
+from jade_ladder.service.classes import classes, students, teachers
 from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.outcomes import methods, outcomes, strands
@@ -104,7 +104,50 @@ class _Demo:
                 task.title: self.task(class_id, made, students, task) for task in words.TASKS
             }
             self.revision(made["map"], codes)
+            self.second_class(codes, made["walk"])
             return DemoClass(class_id, students, codes, made, set_tasks)
+
+    def second_class(self, codes: dict[str, int], rubric_id: int) -> None:
+        """Make a class of a year below, on some of the same outcomes, with a colleague in it."""
+        first_day = self.day(-60)
+        caller = self.at(first_day)
+        colleague = accounts.NewTeacher(*words.COLLEAGUE, PASSWORD)
+        colleague_id = accounts.add_teacher(self.database, colleague)
+        class_id = classes.make_class(
+            caller, "Tide Room · Year 8", first_day, self.today + timedelta(days=30)
+        )
+        teachers.add_class_teacher(caller, class_id, colleague_id)
+        outcomes.teach_outcomes(caller, class_id, [codes[code] for code in words.SECOND_OUTCOMES])
+        made = [
+            students.add_student(
+                caller,
+                class_id,
+                StudentLine(number, given, family, f"T{800 + number}", from_list=True),
+            )
+            for number, (given, family) in enumerate(words.SECOND_STUDENTS, start=1)
+        ]
+        due = self.day(-12)
+        task_id = tasks.make_task(
+            self.at(self.day(-20)),
+            class_id,
+            TaskWords(
+                "Bearing walk at the quay",
+                "In pairs, from the slip to the beacon.",
+                TaskKind.OBSERVED,
+                rubric_id,
+                datetime.combine(due, time(16)),
+                None,
+                practice=False,
+            ),
+        )
+        marker = Teacher(self.database, colleague_id, self.moment(due, 14))
+        criteria = desk.desk(marker, task_id).criteria
+        for student_id in made[:-2]:
+            skill = 2.2 + self.luck.gauss(0, 0.7)
+            for stored in criteria:
+                choice = self.choice(stored, skill)
+                saving.choose(marker, task_id, student_id, stored.id, choice, 10_000)
+            saving.finish(marker, task_id, student_id)
 
     def day(self, offset: int) -> date:
         """Give the school day so many days from today: at the weekend, the Friday before."""

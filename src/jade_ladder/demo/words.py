@@ -415,3 +415,17 @@ def remark(luck: random.Random, share: float) -> str:
     if share < 0.4:
         return luck.choice(_LOW)
     return luck.choice(_MIDDLE if share < 0.9 else _HIGH)
+
+
+COLLEAGUE = ("Maren", "Holt", "maren@tern.example")
+SECOND_OUTCOMES = ("R1", "R3", "W1", "W2")
+SECOND_STUDENTS = (
+    ("Ida", "Blom"),
+    ("Mateo", "Cruz"),
+    ("Saga", "Eklund"),
+    ("Yusuf", "Karim"),
+    ("Nia", "Lewis"),
+    ("Pavel", "Novotny"),
+    ("Leilani", "Palu"),
+    ("Oona", "Salo"),
+)

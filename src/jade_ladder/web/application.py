@@ -32,6 +32,7 @@ from jade_ladder.web.outcomes import outcomes, scales, strands
 from jade_ladder.web.people import colleagues, log, notices, own_account, school
 from jade_ladder.web.people import sessions as session
 from jade_ladder.web.people.failed_tries import Guesses, Hashing
+from jade_ladder.web.reports import sheets
 from jade_ladder.web.rubrics import library, rubrics
 from jade_ladder.web.search import find
 from jade_ladder.web.shared import problems
@@ -74,6 +75,7 @@ SUBJECTS = (
     log,
     class_teachers,
     next_class,
+    sheets,
 )
 
 

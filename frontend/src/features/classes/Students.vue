@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import HandOut from '@/shared/HandOut.vue'
 import SidePanel from '@/design/controls/SidePanel.vue'
 import { say } from '@/design/telling/messages'
 import Tag from '@/design/controls/Tag.vue'
@@ -73,6 +74,7 @@ usePageTitle('Class list')
         <h1>Class list</h1>
         <span class="quiet">{{ several(present.length, 'student') }}</span>
         <div class="actions">
+          <HandOut v-if="data?.length" what="class-list" :class-id="classId" />
           <NButton type="primary" @click="editing = 'new'"> Add a student <kbd>A</kbd> </NButton>
           <NButton @click="importing = !importing">Import a class list</NButton>
         </div>

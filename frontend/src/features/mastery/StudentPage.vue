@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import HandOut from '@/shared/HandOut.vue'
 import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
 import { api, ask } from '@/api/client'
@@ -65,8 +66,13 @@ usePageTitle(() => page.value?.name)
       <span v-if="page.count" class="quiet"
         >{{ page.count.mastered }} of {{ page.count.of }} outcomes mastered</span
       >
-      <div v-if="waiting" class="actions">
-        <LinkButton main :to="{ name: 'desk', params: { classId, taskId: waiting.id, studentId } }">
+      <div class="actions">
+        <HandOut what="outcomes" :class-id="classId" :thing="studentId" />
+        <LinkButton
+          v-if="waiting"
+          main
+          :to="{ name: 'desk', params: { classId, taskId: waiting.id, studentId } }"
+        >
           Mark {{ waiting.title }}
         </LinkButton>
       </div>

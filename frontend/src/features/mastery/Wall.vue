@@ -10,6 +10,7 @@ import { useKeys } from '@/design/keys'
 import { useSession } from '@/shared/session'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import QueryState from '@/design/telling/QueryState.vue'
+import HandOut from '@/shared/HandOut.vue'
 import { isLost } from '@/design/focus'
 import { longDay, today } from '@/design/format'
 import EvidenceTrail from './EvidenceTrail.vue'
@@ -108,6 +109,7 @@ usePageTitle('Mastery wall')
         <div class="actions">
           <DateField v-model="shownDay" class="as-of" label="As of" :max="now" beside />
           <NButton v-if="asOf" quaternary @click="asOf = ''">Today</NButton>
+          <HandOut v-else what="mastery" :class-id="classId" />
         </div>
       </div>
       <QueryState :error="error" :pending="isPending" @again="refetch()" />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import HandOut from '@/shared/HandOut.vue'
 import Notice from '@/design/telling/Notice.vue'
 import Tag from '@/design/controls/Tag.vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
@@ -144,6 +145,7 @@ usePageTitle(() => task.value?.title)
         <Tag v-if="observed">observed</Tag>
         <Tag v-if="task.practice">practice</Tag>
         <div class="actions">
+          <HandOut what="marks" :class-id="classId" :thing="taskId" />
           <LinkButton main :to="{ name: 'desk', params: { classId, taskId } }">
             {{ task.to_mark ? `Mark ${task.to_mark}` : 'Open the desk' }}
           </LinkButton>

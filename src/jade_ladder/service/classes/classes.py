@@ -12,8 +12,10 @@ from jade_ladder.service.shared.days import check_day
 from jade_ladder.service.shared.forms import check_version, collect_errors, needed
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import classes as store
+from jade_ladder.store.classes import first_steps as step_store
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.classes.first_steps import FirstSteps
 
 LONGEST_CLASS = 10
 """In years: beyond it a year was mistyped."""
@@ -23,6 +25,12 @@ def my_classes(caller: Teacher) -> list[ClassRow]:
     """List the classes the caller teaches, by name."""
     with caller.reading() as db:
         return store.classes_of_teacher(db, caller.person_id)
+
+
+def first_steps(caller: Teacher) -> dict[int, FirstSteps]:
+    """Say of each of the caller's classes how far it is on its way to the first marked student."""
+    with caller.reading() as db:
+        return step_store.first_steps(db, caller.person_id)
 
 
 def get_class(caller: Teacher, class_id: int) -> ClassRow:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import date
+from enum import StrEnum
 
 from pydantic import BaseModel
 
@@ -35,9 +36,19 @@ class ClassChange(ClassIn):
     version: Whole
 
 
+class FirstStep(StrEnum):
+    """The steps to the first marked student, in their order."""
+
+    STUDENTS = "students"
+    OUTCOMES = "outcomes"
+    RUBRIC = "rubric"
+    TASK = "task"
+    MARK = "mark"
+
+
 class ClassOut(BaseModel):
     """A class; `to_mark` is how much waits for the teacher, `students` who is in it now;
-    one that is `set_aside` can only be looked at."""
+    one that is `set_aside` can only be looked at; `first_steps` are those that are done."""
 
     id: int
     name: str
@@ -49,11 +60,13 @@ class ClassOut(BaseModel):
     students: int
     to_mark: int
     set_aside: bool
+    first_steps: list[FirstStep]
 
 
 def _out(caller: AsTeacher, rows: Iterable[ClassRow]) -> list[ClassOut]:
     present = students.present_by_class(caller)
     waiting = tasks.to_mark_by_class(caller)
+    steps = service.first_steps(caller)
     return [
         ClassOut(
             id=row.id,
@@ -66,6 +79,7 @@ def _out(caller: AsTeacher, rows: Iterable[ClassRow]) -> list[ClassOut]:
             students=present[row.id],
             to_mark=waiting[row.id],
             set_aside=row.set_aside_at is not None,
+            first_steps=[step for step in FirstStep if getattr(steps[row.id], step.value)],
         )
         for row in rows
     ]

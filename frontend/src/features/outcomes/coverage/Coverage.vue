@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import HandOut from '@/shared/HandOut.vue'
 import Tag from '@/design/controls/Tag.vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
 import { NButton } from 'naive-ui'
@@ -61,6 +62,7 @@ usePageTitle('What is assessed when')
       <h1>What is assessed when</h1>
       <Tag v-if="never" tone="clay">{{ several(never, 'outcome') }} never assessed</Tag>
       <div class="actions">
+        <HandOut what="coverage" :class-id="classId" />
         <LinkButton bare :to="{ name: 'outcomes', params: { classId } }"
           >Back to outcomes</LinkButton
         >

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import HandOut from '@/shared/HandOut.vue'
 import TextField from '@/design/controls/TextField.vue'
 import Tag from '@/design/controls/Tag.vue'
 import { NButton } from 'naive-ui'
@@ -59,6 +60,7 @@ const { timeZone } = useSession()
       <template v-else>Saving …</template>
     </span>
     <div class="actions">
+      <HandOut what="rubric" :class-id="classId" :thing="rubric.id" />
       <template v-if="rubric.final">
         <NButton @click="$emit('copy')">Copy</NButton>
         <NButton @click="$emit('revise')">Change it</NButton>

@@ -1,0 +1,156 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { useQuery } from '@pinia/colada'
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import { longDay } from '@/design/format'
+import QueryState from '@/design/telling/QueryState.vue'
+import { usePageTitle } from '@/shared/pageTitle'
+import { keys } from '@/shared/queries'
+import { sheetAddress, type SheetKind } from '@/shared/sheets'
+
+/** A sheet as it is printed: title, class and day, and a table whose headings are on every page. */
+const props = defineProps<{ classId: number; what: string; thing: number }>()
+const router = useRouter()
+const address = computed(() => sheetAddress(props.what as SheetKind, props.classId, props.thing))
+const { data, error, isPending, refetch } = useQuery({
+  key: () => keys.sheet(address.value),
+  // Every sheet has the same shape; which one it is, is in the address.
+  query: () =>
+    ask(
+      api.GET(address.value as '/api/classes/{class_id}/sheets/mastery', {
+        params: { path: { class_id: props.classId } },
+      }),
+    ),
+  gcTime: 0,
+})
+const print = () => window.print()
+usePageTitle(() => data.value && `${data.value.title}, ${data.value.of}`)
+</script>
+
+<template>
+  <div class="page sheet-page">
+    <div class="row tools no-print">
+      <NButton quaternary @click="router.back()">Back</NButton>
+      <NButton type="primary" :disabled="!data" @click="print">Print</NButton>
+      <NButton tag="a" :href="`${address}.csv`" download>Download CSV</NButton>
+      <NButton tag="a" :href="`${address}.csv?comma=true`" download>CSV with decimal comma</NButton>
+    </div>
+    <QueryState v-if="!data" :error="error" :pending="isPending" @again="refetch()" />
+    <article v-else class="sheet" :class="{ wide: data.wide }" dir="auto">
+      <header>
+        <h1>{{ data.title }}</h1>
+        <p>
+          <b>{{ data.of }}</b> · {{ longDay(data.day) }}
+        </p>
+        <p v-if="data.note" class="small">{{ data.note }}</p>
+      </header>
+      <p v-if="!data.rows.length" class="quiet">There is nothing on this sheet yet.</p>
+      <div v-else class="scroll" tabindex="0" role="region" :aria-label="data.title">
+        <table>
+          <thead>
+            <tr>
+              <th v-for="(heading, at) in data.headings" :key="at" scope="col">{{ heading }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(row, line) in data.rows" :key="line">
+              <component
+                :is="at ? 'td' : 'th'"
+                v-for="(cell, at) in row"
+                :key="at"
+                :scope="at ? undefined : 'row'"
+                :class="{ num: cell.number, mastered: cell.mastered }"
+                >{{ cell.text }}<span v-if="cell.mastered"> ✓</span></component
+              >
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </article>
+  </div>
+</template>
+
+<style>
+/* Paper of either size: only how it lies is said. */
+@page {
+  margin: 14mm 12mm;
+}
+@page wide {
+  size: landscape;
+  margin: 12mm 10mm;
+}
+</style>
+
+<style scoped>
+.tools {
+  flex-wrap: wrap;
+  margin-bottom: 18px;
+}
+.sheet {
+  background: var(--card);
+  border: 1px solid var(--line);
+  padding: 24px;
+}
+header {
+  margin-bottom: 12px;
+}
+.scroll {
+  overflow-x: auto;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+  font-size: 13px;
+}
+th,
+td {
+  border-bottom: 1px solid var(--line);
+  padding: 4px 7px;
+  text-align: start;
+  vertical-align: top;
+  font-weight: 400;
+}
+thead th {
+  font-weight: 650;
+  border-bottom: 1px solid var(--ink);
+  vertical-align: bottom;
+}
+.num {
+  text-align: end;
+  white-space: nowrap;
+}
+.mastered {
+  font-weight: 650;
+}
+@media print {
+  .sheet-page,
+  .sheet {
+    border: 0;
+    padding: 0;
+    background: none;
+    color: #000;
+  }
+  .sheet.wide {
+    page: wide;
+  }
+  .scroll {
+    overflow: visible;
+  }
+  table {
+    font-size: 9pt;
+  }
+  thead {
+    display: table-header-group;
+  }
+  tr {
+    break-inside: avoid;
+  }
+  th,
+  td {
+    border-color: #999;
+    padding: 2pt 3pt;
+  }
+}
+</style>

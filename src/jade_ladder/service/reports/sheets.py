@@ -1,0 +1,172 @@
+"""What is on a screen, as sheets to hand out."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from jade_ladder.core.mastery import Mastery, State
+from jade_ladder.core.numbers import write_hundredths, write_short
+from jade_ladder.formats.sheet import Sheet, SheetCell, words
+from jade_ladder.service.classes import classes
+from jade_ladder.service.classes import students as student_service
+from jade_ladder.service.marking import desk as desks
+from jade_ladder.service.marking.state import MarkState
+from jade_ladder.service.mastery import coverage as coverages
+from jade_ladder.service.mastery.student_page import student_page
+from jade_ladder.service.mastery.wall import wall
+from jade_ladder.service.rubrics import rubrics
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import today
+from jade_ladder.store.outcomes.scales import StoredScale
+from jade_ladder.store.rubrics.criteria import StoredCriterion
+
+_MASTERY_NOTE = "✓ is mastered; no figure: no evidence; in brackets: too little evidence yet."
+
+
+def class_list_sheet(caller: Teacher, class_id: int) -> Sheet:
+    """The students of a class who have not left, as a list that can be imported again."""
+    klass = classes.get_class(caller, class_id)
+    rows = [
+        words(one.family_name, one.given_name, one.identifier, one.email)
+        for one in student_service.students(caller, class_id)
+        if one.until is None
+    ]
+    headings = ("Family name", "Given name", "Identifier", "E-mail")
+    return Sheet(
+        "Class list", klass.name, _day(caller), "", headings, tuple(tuple(row) for row in rows)
+    )
+
+
+def wall_sheet(caller: Teacher, class_id: int) -> Sheet:
+    """The mastery wall of today: students by outcomes, each with the value."""
+    seen = wall(caller, class_id)
+    rows = []
+    for student, cells, roll_up in zip(seen.students, seen.cells, seen.roll_ups, strict=True):
+        values = [_mastery(cell.mastery) if cell.expected else SheetCell("n.e.") for cell in cells]
+        count = SheetCell(f"{roll_up.mastered} of {roll_up.of}")
+        rows.append((SheetCell(student.name), *values, count))
+    codes = [outcome.code for outcome in seen.outcomes]
+    note = f"{_MASTERY_NOTE} n.e.: not expected of this student."
+    headings = ("Student", *codes, "Mastered")
+    return Sheet(
+        "Mastery", seen.klass.name, seen.as_of, note, headings, tuple(rows), wide=len(codes) > 7
+    )
+
+
+def student_sheet(caller: Teacher, class_id: int, student_id: int) -> Sheet:
+    """The outcomes of one student: value, level, and how much evidence there is."""
+    page = student_page(caller, class_id, student_id)
+    strands = {one.id: one.title for one in page.wall.strands}
+    cells = page.wall.cells[0] if page.wall.cells else ()
+    rows = [
+        (
+            *words(strands.get(outcome.strand_id or 0, ""), outcome.code, outcome.title),
+            _mastery(cell.mastery) if cell.expected else SheetCell("not expected"),
+            *words(_level(cell.mastery, page.wall.scales[outcome.scale_id])),
+            *words(cell.mastery.pieces),
+        )
+        for outcome, cell in zip(page.wall.outcomes, cells, strict=True)
+    ]
+    headings = ("Strand", "Code", "Outcome", "Mastery", "Level", "Pieces of evidence")
+    of = f"{page.student.name}, {page.wall.klass.name}"
+    return Sheet("Outcomes", of, page.wall.as_of, _MASTERY_NOTE, headings, tuple(rows))
+
+
+def coverage_sheet(caller: Teacher, class_id: int) -> Sheet:
+    """What is assessed when: outcomes by tasks, with how many students have evidence from each."""
+    klass = classes.get_class(caller, class_id)
+    found = coverages.coverage(caller, class_id)
+    by_place = {(cell.outcome_id, cell.task_id): cell for cell in found.cells}
+    rows = []
+    for one in found.outcomes:
+        cells = [by_place.get((one.outcome.id, task.id)) for task in found.tasks]
+        rows.append(
+            (
+                SheetCell(f"{one.outcome.code} {one.outcome.title}"),
+                *words(*("" if cell is None else cell.students for cell in cells)),
+                *words(one.tasks, one.thin, one.without),
+            )
+        )
+    headings = ("Outcome", *(task.title for task in found.tasks), "Tasks", "Thin", "None")
+    note = "Under a task: how many students have evidence from it; 0: aligned, none yet."
+    return Sheet(
+        "What is assessed when", klass.name, _day(caller), note, headings, tuple(rows), wide=True
+    )
+
+
+def task_sheet(caller: Teacher, task_id: int) -> Sheet:
+    """The marks of a task as they stand at the desk: a level for each criterion, and the total."""
+    desk = desks.desk(caller, task_id)
+    rows = []
+    for student in desk.task.students:
+        row = student.row
+        mark = desks.work_at_desk(caller, task_id, row.student_id, row.number or 1).mark
+        marked = mark.choices and mark.total
+        points = (marked.value, marked.out_of) if marked else ()
+        total = [SheetCell(write_short(number), number=True) for number in points] or words("", "")
+        levels = [_chosen(stored, mark) for stored in desk.criteria]
+        rows.append((SheetCell(row.name), *words(student.state.value, *levels), *total))
+    titles = (stored.criterion.title for stored in desk.criteria)
+    headings = ("Student", "State", *titles, "Total", "Out of")
+    note = "Marks that are not done yet are as they stand."
+    title = f"Marks: {desk.task.row.title}"
+    return Sheet(
+        title,
+        desk.klass.name,
+        _day(caller),
+        note,
+        headings,
+        tuple(rows),
+        wide=len(desk.criteria) > 3,
+    )
+
+
+def rubric_sheet(caller: Teacher, rubric_id: int) -> Sheet:
+    """A rubric as students read it: criteria, and what each level looks like."""
+    view = rubrics.get_rubric(caller, rubric_id)
+    most = max((len(stored.criterion.levels) for stored in view.criteria), default=0)
+    codes = {one.id: one.code for one in view.outcomes}
+    rows = []
+    for stored in view.criteria:
+        cells = []
+        for level in stored.criterion.levels:
+            points = f" ({write_short(level.points)})" if view.row.points_shown else ""
+            cells.append(f"{level.name}{points}: {level.descriptor}".removesuffix(": "))
+        blank = [""] * (most - len(cells))
+        aligned = ", ".join(codes.get(tie.outcome_id, "") for tie in stored.alignments)
+        rows.append(tuple(words(stored.criterion.title, aligned, *cells, *blank)))
+    headings = ("Criterion", "Outcomes", *(f"Level {n}" for n in range(1, most + 1)))
+    note = "The levels of each criterion stand from the lowest to the highest."
+    return Sheet(
+        "Rubric", view.row.edited_title, _day(caller), note, headings, tuple(rows), wide=True
+    )
+
+
+def _chosen(stored: StoredCriterion, mark: MarkState) -> str:
+    choice = mark.choices.get(stored.id)
+    if choice is None:
+        return ""
+    if choice.not_assessed:
+        return "not assessed"
+    if choice.level_id is None:
+        return ""
+    name = stored.criterion.levels[stored.level_ids.index(choice.level_id)].name
+    return f"{name} and a half" if choice.half_way else name
+
+
+def _mastery(mastery: Mastery) -> SheetCell:
+    if mastery.value is None:
+        return SheetCell("")
+    text = write_hundredths(mastery.value)
+    if mastery.state is State.NEEDS_EVIDENCE:
+        return SheetCell(f"({text})")
+    return SheetCell(text, number=True, mastered=mastery.state is State.MASTERED)
+
+
+def _level(mastery: Mastery, scale: StoredScale) -> str:
+    return "" if mastery.level is None else scale.scale.levels[mastery.level].name
+
+
+def _day(caller: Teacher) -> date:
+    with caller.reading() as db:
+        return today(db, caller)

@@ -1,0 +1,1 @@
+"""Sheets to hand out, on paper or as CSV."""

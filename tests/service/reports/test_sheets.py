@@ -1,0 +1,87 @@
+"""Sheets to hand out: what is on them is what the screens say, and CSV is read back."""
+
+from __future__ import annotations
+
+import csv
+import io
+from datetime import timedelta
+
+import pytest
+
+from jade_ladder.formats.sheet import Sheet, SheetCell, write_sheet
+from jade_ladder.formats.table import read_table
+from jade_ladder.service.classes import class_list, students
+from jade_ladder.service.mastery.wall import wall
+from jade_ladder.service.reports import sheets
+from jade_ladder.service.shared.caller import Teacher
+from tests.builders import Small, at, school_day, second_class, small
+
+
+def texts(sheet: Sheet) -> list[list[str]]:
+    return [[cell.text for cell in row] for row in sheet.rows]
+
+
+@pytest.fixture
+def marked(caller: Teacher) -> Small:
+    made = small(at(caller, -10))
+    made.mark(made.students[0], 4, 2)
+    return made
+
+
+def test_a_class_list_can_be_imported_again(marked: Small, caller: Teacher) -> None:
+    students.set_left(caller, marked.class_id, marked.students[1], school_day(caller))
+    sheet = sheets.class_list_sheet(caller, marked.class_id)
+    assert texts(sheet) == [["Berg", "Aino", "S1", ""]]
+    other = second_class(caller, marked)
+    table = read_table(write_sheet(sheet).decode("utf-8-sig"))
+    preview = class_list.preview_class_list(caller, other, table)
+    assert [read.status for read in preview.lines] == ["already-there"]
+
+
+def test_the_wall_on_paper_is_the_wall(marked: Small, caller: Teacher) -> None:
+    seen = wall(caller, marked.class_id)
+    sheet = sheets.wall_sheet(caller, marked.class_id)
+    assert sheet.headings == ("Student", "W1", "W2", "Mastered")
+    for row, cells in zip(sheet.rows, seen.cells, strict=True):
+        for shown, cell in zip(row[1:-1], cells, strict=True):
+            value = cell.mastery.value
+            assert shown.text == ("" if value is None else f"{value // 100}.{value % 100:02}")
+            assert shown.mastered == (cell.mastery.state == "mastered")
+    assert (sheet.of, sheet.day) == ("Chart Room", school_day(caller))
+
+
+def test_a_students_outcomes_and_what_is_assessed(marked: Small, caller: Teacher) -> None:
+    sheet = sheets.student_sheet(caller, marked.class_id, marked.students[0])
+    assert texts(sheet) == [
+        ["", "W1", "I can W1", "3.00", "Arrived", "1"],
+        ["", "W2", "I can W2", "2.00", "On the way", "1"],
+    ]
+    sheet = sheets.coverage_sheet(caller, marked.class_id)
+    assert sheet.headings == ("Outcome", "Route", "Tasks", "Thin", "None")
+    assert texts(sheet)[0] == ["W1 I can W1", "1", "1", "1", "1"]
+
+
+def test_marks_and_a_rubric(marked: Small, caller: Teacher) -> None:
+    sheet = sheets.task_sheet(caller, marked.task_id)
+    assert texts(sheet) == [
+        ["Zoe Anders", "not-yet", "", "", "", ""],
+        ["Aino Berg", "done", "Step 4", "Step 2", "6", "8"],
+    ]
+    assert texts(sheets.rubric_sheet(caller, marked.rubric_id))[0] == [
+        "Criterion a",
+        "W1",
+        *(f"Step {n} ({n}): What {n} is" for n in range(1, 5)),
+    ]
+
+
+def test_csv_is_safe_and_has_the_decimal_sign_that_was_asked_for(caller: Teacher) -> None:
+    row = (SheetCell("=1+1"), SheetCell("2.75", number=True), SheetCell("1.2 is words; so"))
+    sheet = Sheet("T", "C", school_day(caller) + timedelta(days=1), "", ("a", "b", "c"), (row,))
+    for comma, separator, expected in (
+        (False, ",", ["'=1+1", "2.75", "1.2 is words; so"]),
+        (True, ";", ["'=1+1", "2,75", "1.2 is words; so"]),
+    ):
+        content = write_sheet(sheet, comma)
+        assert content.startswith(b"\xef\xbb\xbf")
+        rows = list(csv.reader(io.StringIO(content.decode("utf-8-sig")), delimiter=separator))
+        assert rows == [["a", "b", "c"], expected]
