@@ -29,6 +29,10 @@ SCREENS = {
     "mastery wall": "/classes/1/mastery",
     "evidence trail": "/classes/1/mastery?student=20&outcome=4",
     "student": "/classes/1/students/20",
+    "account": "/account",
+    "colleagues": "/colleagues",
+    "log": "/log",
+    "sheet": "/classes/1/sheets/mastery",
     "nothing there": "/classes/1/somewhere",
 }
 # In three parts, so that workers share them.
@@ -158,6 +162,9 @@ OPENED: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "keys": ("/classes/1/marking/8", key("?"), "[role=dialog]"),
     "finder": ("/classes/1/rubrics", key("Control+k"), "[role=dialog]"),
     "class": ("/", press("New class"), "main form"),
+    "colleague": ("/colleagues", key("a"), "form[aria-label='Add colleagues']"),
+    "next class": ("/classes/2/students", press("Go on with this class"), "section.next"),
+    "teachers": ("/classes/2/students", press("Add a colleague"), "section.teachers"),
     "student": ("/classes/1/students", leaving, "[aria-label='Beside the list']"),
     "class list": ("/classes/1/students", press("Import a class list"), "section.import"),
     "outcome": ("/classes/1/outcomes", key("a"), "[aria-label=Settings]"),
@@ -227,6 +234,9 @@ def walk(page: Page, steps: int) -> list[str]:
     """Go on by Tab, back by Shift and Tab, and press Escape: what lost the focus on the way."""
     page.evaluate(WATCH)
     for _ in range(steps):
+        page.keyboard.press("Tab")
+    if page.evaluate("document.activeElement === document.body"):
+        # Past the last stop it is the browser's own, and goes on to the first.
         page.keyboard.press("Tab")
     before = page.evaluate("document.activeElement.outerHTML.slice(0, 120)")
     page.keyboard.press("Tab")

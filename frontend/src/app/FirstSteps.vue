@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
 import { NButton } from 'naive-ui'
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import type { ClassOut } from '@/api/schema'
+import { useRefresh } from '@/shared/queries'
 
 /** The way to the first marked student: five steps that tick themselves; gone once all are done. */
 const props = defineProps<{ klass: ClassOut }>()
@@ -21,6 +23,12 @@ const next = computed(() => steps.value.find((step) => !step.done))
 const shown = computed(
   () => next.value && !props.klass.set_aside && !away.value.includes(props.klass.id),
 )
+const route = useRoute()
+const { classes } = useRefresh()
+// A step may have been taken on the page that is left, or at the desk.
+watch([() => route.fullPath, () => props.klass.to_mark], () => {
+  if (shown.value) void classes()
+})
 </script>
 
 <template>

@@ -108,7 +108,7 @@ usePageTitle('Log')
         </SelectField>
       </div>
     </div>
-    <div class="table-scroll">
+    <div class="table-scroll" tabindex="0" role="region" aria-label="What was changed">
       <NTable class="list" size="small">
         <thead>
           <tr>

@@ -4,7 +4,7 @@ import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import { longDay } from '@/design/format'
+import { dayInWords } from '@/design/format'
 import QueryState from '@/design/telling/QueryState.vue'
 import { usePageTitle } from '@/shared/pageTitle'
 import { keys } from '@/shared/queries'
@@ -25,6 +25,10 @@ const { data, error, isPending, refetch } = useQuery({
     ),
   gcTime: 0,
 })
+/** Columns of numbers stand at the right, their headings too. */
+const numbers = computed(
+  () => data.value?.headings.map((_, at) => data.value!.rows.some((row) => row[at]?.number)) ?? [],
+)
 const print = () => window.print()
 usePageTitle(() => data.value && `${data.value.title}, ${data.value.of}`)
 </script>
@@ -42,7 +46,7 @@ usePageTitle(() => data.value && `${data.value.title}, ${data.value.of}`)
       <header>
         <h1>{{ data.title }}</h1>
         <p>
-          <b>{{ data.of }}</b> · {{ longDay(data.day) }}
+          <b>{{ data.of }}</b> · {{ dayInWords(data.day) }}
         </p>
         <p v-if="data.note" class="small">{{ data.note }}</p>
       </header>
@@ -51,7 +55,14 @@ usePageTitle(() => data.value && `${data.value.title}, ${data.value.of}`)
         <table>
           <thead>
             <tr>
-              <th v-for="(heading, at) in data.headings" :key="at" scope="col">{{ heading }}</th>
+              <th
+                v-for="(heading, at) in data.headings"
+                :key="at"
+                scope="col"
+                :class="{ num: numbers[at] }"
+              >
+                {{ heading }}
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -61,8 +72,11 @@ usePageTitle(() => data.value && `${data.value.title}, ${data.value.of}`)
                 v-for="(cell, at) in row"
                 :key="at"
                 :scope="at ? undefined : 'row'"
-                :class="{ num: cell.number, mastered: cell.mastered }"
-                >{{ cell.text }}<span v-if="cell.mastered"> ✓</span></component
+                :class="{ num: numbers[at], mastered: cell.mastered }"
+                >{{ cell.text
+                }}<span v-if="numbers[at]" class="tick">{{
+                  cell.mastered ? '✓' : ''
+                }}</span></component
               >
             </tr>
           </tbody>
@@ -120,6 +134,13 @@ thead th {
 .num {
   text-align: end;
   white-space: nowrap;
+}
+.tick {
+  display: inline-block;
+  width: 1.2em;
+}
+thead .num {
+  padding-inline-end: calc(7px + 1.2em);
 }
 .mastered {
   font-weight: 650;

@@ -182,6 +182,7 @@ export function useRubric(rubricId: number) {
         keepTyped(answer)
       }
       void cache.invalidateQueries({ key: keys.rubrics }, 'all')
+      if (answer.final) void cache.invalidateQueries({ key: keys.classes })
       return true
     } catch (error) {
       problem.value = asProblem(error)
