@@ -46,7 +46,7 @@ def class_list(page: Page) -> None:
         "First name;Surname;ID;Mail\nOlu;Adeyemi;T950;olu@tern.example\n"
         "Maj;Brännström;T951;not-a-mail\nEirik;Solheim;T920;\n"
     )
-    page.get_by_text("to fix first").wait_for()
+    page.get_by_text("with a problem").wait_for()
 
 
 def remark(page: Page) -> None:

@@ -9,6 +9,7 @@ from scripts.bench.calculation import bench_calculate
 from scripts.bench.class_of_40 import bench_revision, bench_wall
 from scripts.bench.frameworks import bench_framework
 from scripts.bench.front_end import bench_desk, bench_editor, bench_pages
+from scripts.bench.lists import bench_lists
 from scripts.bench.load import bench_load
 from scripts.bench.marking import bench_marking
 from scripts.bench.preview import bench_preview
@@ -23,6 +24,7 @@ def main() -> None:
         bench_revision(Path(folder))
         bench_preview(Path(folder))
         bench_framework(Path(folder))
+        bench_lists(Path(folder))
         bench_load(Path(folder))
         bench_editor(Path(folder))
         bench_desk(Path(folder))

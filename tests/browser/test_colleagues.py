@@ -85,7 +85,7 @@ def test_ones_own_account_and_a_class_that_goes_on(demo_server: Server, open_pag
     page.get_by_text("With its tasks").click()
     page.get_by_role("button", name="Make the class").click()
     expect(page.get_by_text("evidence follows its students")).to_be_visible()
-    page.get_by_role("link", name="Outcomes").click()
+    page.get_by_role("link", name="Outcomes", exact=True).click()
     expect(page.get_by_text("I can plot and follow a bearing")).to_be_visible()
     page.get_by_role("link", name="Tasks").click()
     expect(page.get_by_role("link", name="Route card for Gull Head")).to_be_visible()

@@ -156,14 +156,14 @@ def test_who_is_locked_out_gets_another_password(school: Path) -> None:
     data = ["--data", str(school)]
     for email, password, says in (
         ("nobody@tern.example", "four winds and a kite", "No teacher signs in with"),
-        ("ILSE@tern.example", "short", "at least 10 characters"),
+        ("ADA@school.example", "short", "at least 10 characters"),
     ):
         refused = run("reset-password", email, "--password", password, *data)
         assert (refused.code, says in refused.stderr) == (1, True)
-    done = run("reset-password", "ILSE@tern.example", "--password", "four winds and a kite", *data)
+    done = run("reset-password", "ADA@school.example", "--password", "four winds and a kite", *data)
     assert (done.code, "signs in with the new password" in done.stdout) == (0, True)
     database = Database.in_folder(school)
-    assert sessions.check_password(database, "ilse@tern.example", "four winds and a kite")
+    assert sessions.check_password(database, "ada@school.example", "four winds and a kite")
     database.close()
 
 

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import HandOut from '@/shared/HandOut.vue'
 import TextField from '@/design/controls/TextField.vue'
 import Tag from '@/design/controls/Tag.vue'
 import { NButton } from 'naive-ui'
@@ -60,7 +59,6 @@ const { timeZone } = useSession()
       <template v-else>Saving …</template>
     </span>
     <div class="actions">
-      <HandOut what="rubric" :class-id="classId" :thing="rubric.id" />
       <template v-if="rubric.final">
         <NButton @click="$emit('copy')">Copy</NButton>
         <NButton @click="$emit('revise')">Change it</NButton>

@@ -3,6 +3,7 @@ import { NCheckbox } from 'naive-ui'
 import { computed } from 'vue'
 import type { RubricOut } from '@/api/schema'
 import { several } from '@/design/format'
+import HandOut from '@/shared/HandOut.vue'
 import RubricWeights from './RubricWeights.vue'
 import type { Draft } from './useRubric'
 
@@ -118,10 +119,16 @@ function drag(outcomeId: number, event: DragEvent) {
         <RouterLink :to="{ name: 'revisions' }">Revisions side by side</RouterLink>
       </p>
     </template>
+    <p class="hand-out">
+      <HandOut what="rubric" :class-id="Number($route.params.classId)" :thing="rubric.id" />
+    </p>
   </aside>
 </template>
 
 <style scoped>
+.hand-out {
+  margin: 18px 0 0 -13px;
+}
 .share {
   display: block;
 }
