@@ -160,7 +160,7 @@ usePageTitle('Colleagues')
         <thead>
           <tr>
             <th>Name</th>
-            <th>E-mail</th>
+            <th class="mail">E-mail</th>
             <th>Classes</th>
             <th><span class="visually-hidden">Actions</span></th>
           </tr>
@@ -174,7 +174,7 @@ usePageTitle('Colleagues')
               <Tag v-if="one.ended_at">account ended</Tag>
               <Tag v-else-if="!one.joined" tone="clay">has not joined yet</Tag>
             </td>
-            <td class="quiet">{{ one.email }}</td>
+            <td class="quiet mail">{{ one.email }}</td>
             <td>{{ taught(one) || '–' }}</td>
             <td class="num"><Menu :label="`More on ${one.name}`" small :items="items(one)" /></td>
           </tr>
@@ -190,5 +190,10 @@ usePageTitle('Colleagues')
 }
 td .tag {
   margin-left: 6px;
+}
+@media (max-width: 560px) {
+  .mail {
+    display: none;
+  }
 }
 </style>
