@@ -62,7 +62,7 @@ def student_sheet(caller: Teacher, class_id: int, student_id: int) -> Sheet:
         (
             *words(strands.get(outcome.strand_id or 0, ""), outcome.code, outcome.title),
             _mastery(cell.mastery) if cell.expected else SheetCell("not expected"),
-            *words(_level(cell.mastery, page.wall.scales[outcome.scale_id])),
+            *words(_level_name(page.wall.scales[outcome.scale_id], cell.mastery)),
             *words(cell.mastery.pieces),
         )
         for outcome, cell in zip(page.wall.outcomes, cells, strict=True)
@@ -163,7 +163,7 @@ def _mastery(mastery: Mastery) -> SheetCell:
     return SheetCell(text, number=True, mastered=mastery.state is State.MASTERED)
 
 
-def _level(mastery: Mastery, scale: StoredScale) -> str:
+def _level_name(scale: StoredScale, mastery: Mastery) -> str:
     return "" if mastery.level is None else scale.scale.levels[mastery.level].name
 
 
