@@ -8,7 +8,7 @@ from pathlib import Path
 from scripts.bench.calculation import bench_calculate
 from scripts.bench.class_of_40 import bench_revision, bench_wall
 from scripts.bench.frameworks import bench_framework
-from scripts.bench.front_end import bench_desk, bench_editor, bench_pages
+from scripts.bench.front_end import bench_desk, bench_editor, bench_pages, bench_print
 from scripts.bench.lists import bench_lists
 from scripts.bench.load import bench_load
 from scripts.bench.marking import bench_marking
@@ -28,6 +28,7 @@ def main() -> None:
         bench_load(Path(folder))
         bench_editor(Path(folder))
         bench_desk(Path(folder))
+        bench_print(Path(folder))
     bench_pages()
 
 

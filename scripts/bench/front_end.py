@@ -4,13 +4,20 @@ from __future__ import annotations
 
 import gzip
 import json
+import re
+from datetime import UTC, datetime
 from pathlib import Path
 from statistics import median
+from time import perf_counter
 
 from playwright.sync_api import sync_playwright
+from scripts.bench.class_of_40 import fill
 from tests.browser.conftest import ME, Server, launch_options
 
+from jade_ladder.service.people import sessions
+from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.application import STATIC
+from jade_ladder.web.shared.callers import COOKIE
 
 
 def bench_editor(folder: Path) -> None:
@@ -72,6 +79,34 @@ def bench_desk(folder: Path) -> None:
     p95 = times[len(times) * 95 // 100]
     print(f"marking desk, key to paint: median {median(times):.0f} ms, ", end="")
     print(f"p95 {p95:.0f} ms (at or under 50)")
+
+
+def bench_print(folder: Path) -> None:
+    """The wall of 40 × 24 as a page to print, and as the browser's PDF of it on A4."""
+    data = folder / "print"
+    data.mkdir()
+    database = Database(data / "jade-ladder.sqlite3")
+    class_id, _ = fill(database)
+    token = sessions.begin_session(database, 1, datetime.now(UTC))
+    database.close()
+    server = Server(data, "serve")
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**launch_options())
+        context = browser.new_context(base_url=server.url)
+        context.add_cookies([{"name": COOKIE, "value": token, "url": server.url}])
+        page = context.new_page()
+        page.goto("/account")
+        began = perf_counter()
+        page.goto(f"/classes/{class_id}/sheets/mastery")
+        page.get_by_role("row").nth(40).wait_for()
+        seen = perf_counter()
+        paper = page.pdf(format="A4", prefer_css_page_size=True)
+        printed = perf_counter()
+        browser.close()
+    server.stop()
+    pages = len(re.findall(rb"/Type\s*/Page\b", paper))
+    print(f"wall of 40 × 24 to print: {pages} pages, seen after {seen - began:.1f} s, ", end="")
+    print(f"printed in {printed - seen:.1f} s")
 
 
 # From the key event to the frame after the one in which its change was drawn.

@@ -100,3 +100,23 @@ def test_ones_own_account_and_a_class_that_goes_on(demo_server: Server, open_pag
     expect(page.get_by_role("heading", name="Map Room · Year 9")).to_have_count(0)
     page.get_by_role("link", name="Map Room · Year 9").click()
     expect(page.get_by_role("grid", name="Mastery wall")).to_be_visible()
+
+
+def test_a_sample_class_is_looked_at_and_deleted_whole(
+    demo_server: Server, open_page: Open
+) -> None:
+    page = open_page(demo_server, "/")
+    choose(page, "More on classes", "Add a sample class to look at")
+    expect(page.get_by_role("grid", name="Mastery wall")).to_be_visible()
+    expect(page.get_by_text("This is a sample class.")).to_be_visible()
+    page.get_by_role("link", name="Outcomes", exact=True).click()
+    page.get_by_text("I can plan a way from landmarks").click()
+    choose(page, "More on L1", "Make it the school’s")
+    expect(page.get_by_text("every teacher can teach it, administrators")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("L1 is your own again")).to_be_visible()
+    page.get_by_role("button", name="Delete the sample class").click()
+    expect(page.get_by_role("dialog")).to_contain_text("8 students who are in no other class")
+    page.get_by_role("button", name="Delete all of it").click()
+    expect(page.get_by_text("The sample class is deleted")).to_be_visible()
+    expect(page.get_by_role("heading", name="Lantern Room")).to_have_count(0)

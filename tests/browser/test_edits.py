@@ -191,7 +191,7 @@ def test_strands_and_outcomes_are_added_renamed_retired_and_restored(
     choose(page, "More on the strand Weather and tides", "Delete")
     expect(titles).to_have_count(4)
     page.get_by_text("I can draw a clear map").click()
-    page.get_by_role("button", name="Retire").click()
+    choose(page, "More on M1", "Retire")
     expect(page.get_by_text("1 retired outcome")).to_be_visible()
     expect(page.get_by_text("10 outcomes")).to_be_visible()
     page.get_by_role("button", name="Undo").click()

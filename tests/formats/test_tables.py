@@ -104,6 +104,8 @@ def test_columns_can_be_chosen_over_the_headings() -> None:
         ("Imię;Nazwisko;Numer", "Bo;Lund;7", ("Bo", "Lund"), "7"),
         ("Soyadı,Adı,Öğrenci no", "Lund,Bo,7", ("Bo", "Lund"), "7"),
         ("Фамилия,Имя", "Lund,Bo", ("Bo", "Lund"), ""),
+        ("Nachname, Vorname\tNr.", "Lund, Bo\t7", ("Bo", "Lund"), "7"),
+        ("First and Last Name;No", "Bo Lund;7", ("Bo", "Lund"), "7"),
         ("STUDENT ID,Full Name", "7,Bo Lund", ("Bo", "Lund"), "7"),
     ],
 )

@@ -43,6 +43,7 @@ from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher
 from jade_ladder.service.reports import sheets
 from jade_ladder.service.rubrics import library, rubrics
+from jade_ladder.service.sample import sample_class
 from jade_ladder.service.search import find
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, next_class, tasks
@@ -103,6 +104,9 @@ OPERATIONS: dict[str, Operation] = {
     "elsewhere": lambda c, s: outcomes.outcomes_elsewhere(c, s.class_id),
     "coverage": lambda c, s: coverage.coverage(c, s.class_id),
     "outcome page": lambda c, s: outcome_page.outcome_page(c, s.class_id, s.outcomes[0]),
+    "school's outcome": lambda c, s: outcomes.set_schools_outcome(
+        c, s.class_id, s.outcomes[0], True
+    ),
     "order_outcomes": lambda c, s: outcomes.order_outcomes(c, s.class_id, list(s.outcomes[::-1])),
     "outcome list": lambda c, s: outcome_lists.import_outcome_list(
         c, s.class_id, read_table("Code,Title,Strand\nN1,New,Strand\n")
@@ -216,6 +220,8 @@ OPERATIONS: dict[str, Operation] = {
         s.mark(s.students[0], 3, 3, caller=c),
         attempts.correct_times(c, s.task_id, [s.students[0]], c.now - timedelta(days=2)),
     ),
+    "delete sample": lambda c, s: sample_class.delete_sample_class(c, sample_number(c, s)),
+    "sample size": lambda c, s: sample_class.sample_size(c, sample_number(c, s)),
     "class tasks": lambda c, s: tasks.class_tasks(c, s.class_id),
     "get_task": lambda c, s: tasks.get_task(c, s.task_id),
     "choose": lambda c, s: saving.choose(
@@ -240,10 +246,10 @@ OWN = {
         "first_time",
     ),
     *("own_account", "change_own_account", "change_own_password", "own_sessions"),
-    *("end_own_session", "colleagues", "first_steps"),
+    *("end_own_session", "colleagues", "first_steps", "make_sample_class"),
     # The school's, and for its administrators by type: test_who_may walks their routes.
     *("accounts", "add_colleagues", "new_link", "set_administrator", "end_account"),
-    *("restore_account", "assign_class", "read_log"),
+    *("restore_account", "assign_class", "read_log", "untaught_classes"),
 }
 """Operations that take nothing of anybody else: what they give or make is the caller's own."""
 
@@ -253,6 +259,11 @@ def steeper(made: Small) -> Scale:
     with made.caller.reading() as db:
         now = scale_store.scales(db)[1].scale
     return replace(now, levels=(*now.levels[:-1], replace(now.levels[-1], value=450)))
+
+
+def sample_number(caller: Teacher, made: Small) -> int:
+    """A sample class of the caller's; for anybody else, a class that is not theirs."""
+    return sample_class.make_sample_class(caller) if caller is made.caller else made.class_id
 
 
 STRAND, DRAFT = 1, 2
@@ -339,6 +350,7 @@ NOT_OF_THE_CLASS = {
     *("copy class", "set aside", "teach", "copy", "change_scale", "remove_scale"),
     *("change_strand", "delete_strand", "copy_rubric", "revise", "discard", "apply revision"),
     *("tags", "archive", "share", "save_draft", "share_weights", "make_final", "delete_rubric"),
+    *("delete sample", "sample size"),
 }
 
 

@@ -652,6 +652,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/outcomes/{outcome_id}/owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Schools Outcome
+         * @description Make an outcome the school's, or one's own again.
+         */
+        put: operations["set_schools_outcome"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/outcomes/{outcome_id}/retired": {
         parameters: {
             query?: never;
@@ -1862,6 +1882,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/colleagues/classes-without-teacher": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Untaught Classes
+         * @description List the classes whose teachers have all left.
+         */
+        get: operations["read_untaught_classes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/colleagues/{person_id}/link": {
         parameters: {
             query?: never;
@@ -1956,7 +1996,7 @@ export interface paths {
         get?: never;
         /**
          * Change Own Password
-         * @description Set another password, and sign out everywhere else.
+         * @description Set another password, and sign out everywhere else; wrong ones are counted as at sign-in.
          */
         put: operations["change_own_password"];
         post?: never;
@@ -2365,6 +2405,50 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Sample Class
+         * @description Make a sample class, with students, outcomes, a rubric, tasks, work and marks.
+         */
+        post: operations["make_sample_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Sample Size
+         * @description Say how much is deleted with a sample class.
+         */
+        get: operations["read_sample_size"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Sample Class
+         * @description Delete a sample class whole, with what came with it.
+         */
+        delete: operations["delete_sample_class"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2955,7 +3039,8 @@ export interface components {
         /**
          * ClassOut
          * @description A class; `to_mark` is how much waits for the teacher, `students` who is in it now;
-         *     one that is `set_aside` can only be looked at; `first_steps` are those that are done.
+         *     one that is `set_aside` can only be looked at; a `sample` can be deleted whole; `first_steps`
+         *     are those that are done.
          */
         ClassOut: {
             /** Id */
@@ -2983,6 +3068,8 @@ export interface components {
             to_mark: number;
             /** Set Aside */
             set_aside: boolean;
+            /** Sample */
+            sample: boolean;
             /** First Steps */
             first_steps: components["schemas"]["FirstStep"][];
         };
@@ -4091,7 +4178,7 @@ export interface components {
         };
         /**
          * OutcomeOut
-         * @description An outcome as the class teaches it.
+         * @description An outcome as the class teaches it; `schools` where it is the school's and no teacher's.
          */
         OutcomeOut: {
             /** Id */
@@ -4117,6 +4204,8 @@ export interface components {
             version: number;
             /** Also Taught */
             also_taught: string[];
+            /** Schools */
+            schools: boolean;
         };
         /**
          * OutcomePageOut
@@ -4249,6 +4338,14 @@ export interface components {
             device: string;
             /** This */
             this: boolean;
+        };
+        /**
+         * OwnerIn
+         * @description Whether an outcome is the school's.
+         */
+        OwnerIn: {
+            /** Schools */
+            schools: boolean;
         };
         /**
          * PersonOut
@@ -4451,6 +4548,18 @@ export interface components {
             tasks: components["schemas"]["UseOut"][];
         };
         /**
+         * SampleSizeOut
+         * @description How much is deleted with a sample class; `students` are those in no other class.
+         */
+        SampleSizeOut: {
+            /** Students */
+            students: number;
+            /** Tasks */
+            tasks: number;
+            /** Marks */
+            marks: number;
+        };
+        /**
          * ScaleChange
          * @description A change, with the version it was based on, and what was decided on cells by hand.
          */
@@ -4630,7 +4739,8 @@ export interface components {
         };
         /**
          * SheetOut
-         * @description A table with what it is about; a `wide` one lies across the paper.
+         * @description A table with what it is about, and what its short headings stand for (`key`); a `wide` one
+         *     lies across the paper.
          */
         SheetOut: {
             /** Title */
@@ -4650,6 +4760,8 @@ export interface components {
             rows: components["schemas"]["SheetCellOut"][][];
             /** Wide */
             wide: boolean;
+            /** Key */
+            key: string[];
         };
         /**
          * SideBySideOut
@@ -4725,7 +4837,8 @@ export interface components {
         };
         /**
          * StrandOut
-         * @description A named group of outcomes, perhaps within another.
+         * @description A named group of outcomes, perhaps within another; `in_use` where outcomes of some class are
+         *     in it.
          */
         StrandOut: {
             /** Id */
@@ -4734,6 +4847,8 @@ export interface components {
             title: string;
             /** Parent Id */
             parent_id: number | null;
+            /** In Use */
+            in_use: boolean;
         };
         /**
          * StudentAtTaskOut
@@ -5242,6 +5357,18 @@ export interface components {
             rubrics_kept: number;
         };
         /**
+         * UntaughtClassOut
+         * @description A class that nobody teaches any more.
+         */
+        UntaughtClassOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Set Aside */
+            set_aside: boolean;
+        };
+        /**
          * UseOut
          * @description A task that uses the rubric.
          */
@@ -5526,6 +5653,7 @@ export type OwnOutcomeOut = components['schemas']['OwnOutcomeOut'];
 export type OwnPasswordIn = components['schemas']['OwnPasswordIn'];
 export type OwnRubricLineOut = components['schemas']['OwnRubricLineOut'];
 export type OwnSessionOut = components['schemas']['OwnSessionOut'];
+export type OwnerIn = components['schemas']['OwnerIn'];
 export type PersonOut = components['schemas']['PersonOut'];
 export type PictureOut = components['schemas']['PictureOut'];
 export type PlaceIn = components['schemas']['PlaceIn'];
@@ -5539,6 +5667,7 @@ export type RetireIn = components['schemas']['RetireIn'];
 export type RevisionEffectsOut = components['schemas']['RevisionEffectsOut'];
 export type RevisionOut = components['schemas']['RevisionOut'];
 export type RubricOut = components['schemas']['RubricOut'];
+export type SampleSizeOut = components['schemas']['SampleSizeOut'];
 export type ScaleChange = components['schemas']['ScaleChange'];
 export type ScaleEffectsOut = components['schemas']['ScaleEffectsOut'];
 export type ScaleIn = components['schemas']['ScaleIn'];
@@ -5582,6 +5711,7 @@ export type TrailOut = components['schemas']['TrailOut'];
 export type TrailPieceOut = components['schemas']['TrailPieceOut'];
 export type TrailPointOut = components['schemas']['TrailPointOut'];
 export type UndoneImportOut = components['schemas']['UndoneImportOut'];
+export type UntaughtClassOut = components['schemas']['UntaughtClassOut'];
 export type UseOut = components['schemas']['UseOut'];
 export type VersionIn = components['schemas']['VersionIn'];
 export type WallOut = components['schemas']['WallOut'];
@@ -6548,6 +6678,33 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    set_schools_outcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                outcome_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnerIn"];
             };
         };
         responses: {
@@ -8334,6 +8491,28 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    read_untaught_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UntaughtClassOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     make_link: {
         parameters: {
             query?: never;
@@ -8995,6 +9174,74 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    make_sample_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_sample_size: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleSizeOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    delete_sample_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -10,6 +10,7 @@ import { useClasses } from '@/shared/classes'
 import { useKeys } from '@/design/keys'
 import { useSession } from '@/shared/session'
 import FirstSteps from './FirstSteps.vue'
+import SampleStrip from './SampleStrip.vue'
 import Notices from './Notices.vue'
 import { useLeaving } from './useLeaving'
 
@@ -111,7 +112,7 @@ useKeys('Everywhere', [
             :to="{ name: step.name, params: { classId: klass.id } }"
           >
             {{ step.label }}
-            <b v-if="step.name === 'marking' && klass.to_mark"
+            <b v-if="step.name === 'marking' && klass.to_mark && !klass.set_aside"
               >{{ klass.to_mark }}<span class="visually-hidden"> to mark</span></b
             >
           </RouterLink>
@@ -127,7 +128,8 @@ useKeys('Everywhere', [
       </span>
     </header>
     <Notices v-if="session?.person" />
-    <FirstSteps v-if="klass" :klass="klass" />
+    <SampleStrip v-if="klass?.sample" :klass="klass" />
+    <FirstSteps v-else-if="klass" :klass="klass" />
     <p v-if="klass?.set_aside" class="aside small" role="status">
       <b>{{ klass.name }} is set aside</b>: it can be looked at, and nothing in it is changed.
       <RouterLink :to="{ name: 'students', params: { classId: klass.id } }"
@@ -251,6 +253,12 @@ main:focus {
   white-space: nowrap;
   line-height: 1.25;
   justify-items: start;
+}
+/* Each a target of its own, for thumbs too. */
+.who > * {
+  min-height: 26px;
+  display: inline-flex;
+  align-items: center;
 }
 .who .link {
   color: var(--ink-3);

@@ -8,6 +8,7 @@ export const keys = {
   sheet: (address: string) => ['wall', 'sheet', address],
   account: ['account'],
   accounts: ['account', 'all'],
+  untaughtClasses: ['account', 'untaught'],
   colleagues: ['account', 'colleagues'],
   classTeachers: (classId: number) => ['classes', 'teachers', classId],
   classes: ['classes'],

@@ -6,6 +6,7 @@ JadeLadderError
 ├── NotFound     there is no such thing, or it is not one's own
 ├── NotSignedIn  nobody is signed in, or the sign-in failed
 ├── NotAllowed   the person who is signed in may not do this
+├── TooManyTries a password or code was guessed too often; carries how long to wait
 ├── OtherPerson  a write names another person than the one who is signed in
 ├── Stale        somebody saved in between; carries what is there now
 └── StoreError   the database cannot be used
@@ -60,6 +61,14 @@ class NotSignedIn(JadeLadderError):
 
 class NotAllowed(JadeLadderError):
     """The person who is signed in may not do this, whatever it is done to."""
+
+
+class TooManyTries(JadeLadderError):
+    """Too many wrong tries: nothing was looked at. `seconds` is how long to wait."""
+
+    def __init__(self, seconds: int) -> None:
+        super().__init__(f"Too many tries; wait {seconds} seconds")
+        self.seconds = seconds
 
 
 class OtherPerson(JadeLadderError):

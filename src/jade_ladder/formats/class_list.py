@@ -18,6 +18,7 @@ from jade_ladder.formats.table import (
 )
 
 LONGEST_CELL = 120
+_CELLS = ("given_name", "family_name", "identifier", "email")
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,8 +95,7 @@ def check_student(given: str, family: str, identifier: str, email: str) -> tuple
         return "There is no name", "given_name"
     if email and ("@" not in email[1:-1] or " " in email):
         return f"“{email}” is not an e-mail", "email"
-    cells = {"given_name": given, "family_name": family, "identifier": identifier, "email": email}
-    for field, text in cells.items():
+    for field, text in zip(_CELLS, (given, family, identifier, email), strict=True):
         if len(text) > LONGEST_CELL:
             return f"More than {LONGEST_CELL} characters", field
     return "", ""

@@ -24,24 +24,33 @@ def _words(text: str) -> tuple[str, ...]:
 # A field's words in the order in which they are preferred; English first, then German, French,
 # Spanish, Portuguese, Italian, Dutch, Swedish, Norwegian and Danish, Finnish, Polish, Turkish,
 # Greek, Russian, Arabic.
+_GIVEN = _words(
+    """givenname givennames firstname firstnames forename forenames given first
+    vorname vornamen rufname prenom prenoms nombre nombres primernombre nomeproprio
+    primeironome nomedibattesimo nome voornaam voornamen roepnaam fornamn tilltalsnamn fornavn
+    etunimi etunimet kutsumanimi imie imiona adi ad ονομα имя الاسمالاول الاسم"""
+)
+_FAMILY = _words(
+    """familyname surname lastname family last nachname familienname zuname nomdefamille nom
+    apellido apellidos sobrenome apelido cognome achternaam efternamn etternavn efternavn
+    sukunimi nazwisko soyadi soyad επωνυμο фамилия اسمالعائلة اللقب"""
+)
+# "Nachname, Vorname" over one column says that it holds both.
+_BOTH = tuple(
+    both for given in _GIVEN for family in _FAMILY for both in (given + family, family + given)
+)
 STUDENTS: Words = {
-    "given_name": _words(
-        """givenname givennames firstname firstnames forename forenames given first
-        vorname vornamen rufname prenom prenoms nombre nombres primernombre nomeproprio
-        primeironome nomedibattesimo nome voornaam voornamen roepnaam fornamn tilltalsnamn fornavn
-        etunimi etunimet kutsumanimi imie imiona adi ad ονομα имя الاسمالاول الاسم"""
-    ),
-    "family_name": _words(
-        """familyname surname lastname family last nachname familienname zuname nomdefamille nom
-        apellido apellidos sobrenome apelido cognome achternaam efternamn etternavn efternavn
-        sukunimi nazwisko soyadi soyad επωνυμο фамилия اسمالعائلة اللقب"""
-    ),
-    "name": _words(
-        """name fullname student studentname pupil pupilname learner schuler schulerin
-        schulername vorundnachname eleve nometprenom nomcomplet alumno alumna nombrecompleto
-        nombreyapellidos aluno aluna nomecompleto alunno alunna nomeecognome leerling naam
-        elev namn navn oppilas nimi uczen imieinazwisko ogrenci adsoyad adisoyadi
-        ονοματεπωνυμο фио ученик الاسمالكامل الطالب"""
+    "given_name": _GIVEN,
+    "family_name": _FAMILY,
+    "name": (
+        *_words(
+            """name fullname student studentname pupil pupilname learner firstandlastname
+            firstlastname schuler schulerin schulername vorundnachname eleve nometprenom nomcomplet
+            alumno alumna nombrecompleto nombreyapellidos aluno aluna nomecompleto alunno alunna
+            nomeecognome leerling naam elev namn navn oppilas nimi uczen imieinazwisko ogrenci
+            adsoyad adisoyadi ονοματεπωνυμο фио ученик الاسمالكامل الطالب"""
+        ),
+        *_BOTH,
     ),
     "identifier": _words(
         """identifier id studentid studentnumber number schoolid admissionnumber no

@@ -23,7 +23,8 @@ class SheetCell(NamedTuple):
 @dataclass(frozen=True, slots=True)
 class Sheet:
     """A table to hand out: title, the class or rubric it is of, the day it is as of, a word on how
-    to read it, headings and rows. A `wide` one lies across the paper.
+    to read it, headings and rows, and what its short headings stand for (`key`), which paper needs
+    below the table. A `wide` one lies across the paper.
     """
 
     title: str
@@ -33,6 +34,7 @@ class Sheet:
     headings: tuple[str, ...]
     rows: tuple[tuple[SheetCell, ...], ...]
     wide: bool = False
+    key: tuple[str, ...] = ()
 
     @property
     def file_name(self) -> str:

@@ -9,12 +9,13 @@ import struct
 import warnings
 import zipfile
 import zlib
-from collections.abc import Iterator
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, time
 from typing import Any
 
 import openpyxl
+from openpyxl.cell.read_only import EMPTY_CELL
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.formats.plain_text import cleaned
@@ -134,8 +135,12 @@ def _text_of(sheet: Any) -> str:
     return out.getvalue()
 
 
-def _trimmed(row: Iterator[Any]) -> list[str]:
-    cells = [_written(cell) for cell in row]
+def _trimmed(row: Sequence[Any]) -> list[str]:
+    # A row is as wide as the widest that can be: what is empty at its end is not looked at.
+    last = len(row)
+    while last and row[last - 1] is EMPTY_CELL:
+        last -= 1
+    cells = [_written(cell) for cell in row[:last]]
     while cells and not cells[-1]:
         cells.pop()
     return cells
@@ -144,6 +149,8 @@ def _trimmed(row: Iterator[Any]) -> list[str]:
 def _written(cell: Any) -> str:
     """Write a cell as its reader sees it, as far as a list needs it."""
     value = cell.value
+    if type(value) is str:
+        return value.strip()
     if value is None:
         return ""
     if isinstance(value, bool):

@@ -7,6 +7,7 @@ import io
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from typing import NamedTuple
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.formats.headings import Words, plain
@@ -97,9 +98,11 @@ def read_table(text: str) -> Table:
     reader = csv.reader(io.StringIO(lines, newline=""), delimiter=separator, strict=True)
     rows: list[Row] = []
     begins = 1
+    # Most tables have no apostrophe at all, and so nothing that is guarded by one.
+    trim = _unguarded if "'" in lines else str.strip
     try:
         for cells in reader:
-            trimmed = tuple(_unguarded(cell.strip()) for cell in cells)
+            trimmed = tuple(map(trim, cells))
             if any(trimmed):
                 rows.append((begins, trimmed))
             begins = reader.line_num + 1
@@ -165,18 +168,25 @@ def _letter(column: int) -> str:
 
 
 def _separator(text: str) -> str:
-    """Take the separator that stands most often, by the median, in the first lines with any."""
+    """Take the separator that stands most often, by the median, in the first lines with any; a
+    comma, which stands within names, gives way to one that is there as often.
+    """
     lines = [line for line in text.splitlines()[:40] if line.strip()][:20]
     counts = {
         separator: sorted(line.count(separator) for line in lines)[len(lines) // 2] if lines else 0
         for separator in _SEPARATORS
     }
     first = lines[0] if lines else ""
-    return max(_SEPARATORS, key=lambda one: (counts[one], first.count(one), one == ","))
+
+    def rank(one: str) -> tuple[int, int, bool]:
+        return counts[one], first.count(one), (one == ",") != any(counts.values())
+
+    return max(_SEPARATORS, key=rank)
 
 
 def _unguarded(cell: str) -> str:
-    """Undo the apostrophe that keeps a spreadsheet from taking text for a formula."""
+    """Trim a cell, and undo the apostrophe that keeps spreadsheets from taking it for a formula."""
+    cell = cell.strip()
     return cell[1:] if cell.startswith("'") and _FORMULA.match(cell) else cell
 
 
@@ -240,8 +250,7 @@ class ReadColumns:
         )
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(NamedTuple):
     """A row by its fields: what stands in its columns, and what the teacher mended."""
 
     number: int
@@ -260,7 +269,7 @@ class Line:
     @property
     def problem(self) -> str:
         """What is wrong with the line as a whole, or nothing; what was mended is whole."""
-        if not self.mended and any(self.cells[self.headings :]):
+        if len(self.cells) > self.headings and not self.mended and any(self.cells[self.headings :]):
             return (
                 f"There are {len(self.cells)} cells under {self.headings} headings: a cell with a "
                 "separator in it needs quotation marks round it"

@@ -34,6 +34,7 @@ from jade_ladder.web.people import sessions as session
 from jade_ladder.web.people.failed_tries import Guesses, Hashing
 from jade_ladder.web.reports import sheets
 from jade_ladder.web.rubrics import library, rubrics
+from jade_ladder.web.sample import sample_class
 from jade_ladder.web.search import find
 from jade_ladder.web.shared import problems
 from jade_ladder.web.shared.callers import the_caller
@@ -76,6 +77,7 @@ SUBJECTS = (
     class_teachers,
     next_class,
     sheets,
+    sample_class,
 )
 
 

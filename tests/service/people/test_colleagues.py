@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import date, timedelta
 
 import pytest
 
 from jade_ladder.core.errors import NotAllowed, NotFound, NotSignedIn, Refused, RefusedMany
 from jade_ladder.service.classes import classes
 from jade_ladder.service.classes import teachers as class_teachers
-from jade_ladder.service.outcomes import outcomes
+from jade_ladder.service.outcomes import outcomes, strands
+from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.people import colleagues, invitations, log, own_account, sessions
 from jade_ladder.service.people.colleagues import NewColleague
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.shared.caller import Administrator, Teacher
+from jade_ladder.service.work import next_class
 from tests.builders import at, everything, small
 
 MEI = NewColleague("Mei", "Tan", "mei@tern.example")
@@ -187,3 +189,46 @@ def test_one_changes_ones_own_account_and_signs_out_elsewhere(caller: Administra
     own_account.end_own_session(mei, here, seen[0].id)
     with pytest.raises(NotSignedIn):
         sessions.person_of_session(db, there, caller.now)
+
+
+def test_an_outcome_of_the_school_is_everybodys_to_teach_and_an_administrators_to_change(
+    caller: Administrator, other_teacher: Teacher
+) -> None:
+    made = small(caller)
+    strand = strands.add_strand(caller, "Weather")
+    words = OutcomeWords("W1", "I can W1", "", strand)
+    outcomes.change_outcome(caller, made.class_id, made.outcomes[0], words)
+    outcomes.set_schools_outcome(caller, made.class_id, made.outcomes[0], True)
+    theirs = classes.make_class(other_teacher, "Loft", date(2026, 9, 1), date(2027, 6, 30))
+    outcomes.teach_outcomes(other_teacher, theirs, [made.outcomes[0]])
+    for change in (
+        lambda: outcomes.change_outcome(other_teacher, theirs, made.outcomes[0], words),
+        lambda: strands.change_strand(other_teacher, strand, "Wind"),
+        lambda: strands.delete_strand(other_teacher, strand),
+    ):
+        with pytest.raises(Refused, match="school's: an administrator changes it"):
+            change()
+    with pytest.raises(Refused, match="is taught in Loft, too, and stays the school's"):
+        outcomes.set_schools_outcome(caller, made.class_id, made.outcomes[0], False)
+    second = made.outcomes[1]
+    outcomes.change_outcome(
+        caller, made.class_id, second, OutcomeWords("W2", "I can W2", "", strand)
+    )
+    outcomes.set_schools_outcome(caller, made.class_id, second, True)
+    outcomes.set_schools_outcome(caller, made.class_id, second, False)
+    assert [one.schools for one in strands.strands(caller)] == [True], "W1 is in it still"
+
+
+def test_a_class_whose_teacher_has_left_is_found_and_handed_over(
+    caller: Administrator, other_teacher: Teacher
+) -> None:
+    theirs = classes.make_class(other_teacher, "Loft", date(2026, 9, 1), date(2027, 6, 30))
+    next_class.set_class_aside(other_teacher, theirs, True)
+    assert colleagues.untaught_classes(caller) == []
+    colleagues.end_account(caller, other_teacher.person_id)
+    assert [(one.name, one.set_aside) for one in colleagues.untaught_classes(caller)] == [
+        ("Loft", True)
+    ]
+    class_teachers.assign_class(caller, theirs, caller.person_id)
+    assert colleagues.untaught_classes(caller) == []
+    assert classes.get_class(caller, theirs).name == "Loft"

@@ -47,6 +47,7 @@ def test_the_wall_on_paper_is_the_wall(marked: Small, caller: Teacher) -> None:
             value = cell.mastery.value
             assert shown.text == ("" if value is None else f"{value // 100}.{value % 100:02}")
             assert shown.mastered == (cell.mastery.state == "mastered")
+    assert sheet.key == ("W1: I can W1", "W2: I can W2")
     assert (sheet.of, sheet.day) == ("Chart Room", school_day(caller))
 
 
@@ -64,8 +65,8 @@ def test_a_students_outcomes_and_what_is_assessed(marked: Small, caller: Teacher
 def test_marks_and_a_rubric(marked: Small, caller: Teacher) -> None:
     sheet = sheets.task_sheet(caller, marked.task_id)
     assert texts(sheet) == [
-        ["Zoe Anders", "not-yet", "", "", "", ""],
-        ["Aino Berg", "done", "Step 4", "Step 2", "6", "8"],
+        ["Zoe Anders", "not yet", "", "", "", ""],
+        ["Aino Berg", "marked", "Step 4", "Step 2", "6", "8"],
     ]
     assert texts(sheets.rubric_sheet(caller, marked.rubric_id))[0] == [
         "Criterion a",

@@ -176,6 +176,28 @@ def test_too_many_tries_are_told_to_wait_before_anything_is_hashed(
     assert len(hashed) == PER_ACCOUNT
 
 
+def test_guessing_ones_own_password_is_slowed_as_signing_in_is(
+    teacher: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Somebody at a computer that was left open; a new one that is too short is no guess."""
+    hashed = []
+    monkeypatch.setattr(
+        "jade_ladder.service.people.own_account.is_right",
+        lambda *given: bool(hashed.append(given)),  # type: ignore[func-returns-value]
+    )
+    for _ in range(PER_ACCOUNT + 1):
+        body = {"current": "guess", "password": "short"}
+        assert teacher.put("/api/account/password", json=body).status_code == 422
+    codes = [
+        teacher.put(
+            "/api/account/password", json={"current": "g", "password": "l" * 12}
+        ).status_code
+        for _ in range(PER_ACCOUNT + 2)
+    ]
+    assert codes == [422] * PER_ACCOUNT + [429] * 2
+    assert len(hashed) == PER_ACCOUNT
+
+
 def test_a_new_sign_in_ends_what_it_replaces(visitor: TestClient, database: Database) -> None:
     body = {"email": "ilse@tern.example", "password": "a long password"}
     tokens = []

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import SchoolLanguage from './SchoolLanguage.vue'
+import Menu from '@/design/controls/Menu.vue'
+import Tag from '@/design/controls/Tag.vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
 import { NButton } from 'naive-ui'
 import { computed, reactive, ref } from 'vue'
@@ -21,8 +23,9 @@ const router = useRouter()
 const { data: session, timeZone } = useSession()
 const { data: classes, error, isPending, refetch } = useClasses()
 const making = ref(false)
-const { problem, send } = useSending(useRefresh().classes)
+const { problem, busy, send } = useSending(useRefresh().classes)
 const body = reactive({ name: '', first_day: '', last_day: '' })
+const hasSample = computed(() => classes.value?.some((one) => one.sample))
 const active = computed(() => (classes.value ?? []).filter((one) => !one.set_aside))
 const over = computed(() => (classes.value ?? []).filter((one) => one.set_aside))
 const waiting = computed(() => active.value.reduce((sum, one) => sum + one.to_mark, 0))
@@ -43,6 +46,14 @@ async function make() {
   })
   if (done) await router.push({ name: 'students', params: { classId } })
 }
+/** Make a class to look at, and open its wall. */
+async function makeSample() {
+  let classId = 0
+  const done = await send(async () => {
+    classId = (await ask(api.POST('/api/classes/sample'))).id
+  })
+  if (done) await router.push({ name: 'mastery', params: { classId } })
+}
 usePageTitle('Your classes')
 </script>
 
@@ -53,13 +64,19 @@ usePageTitle('Your classes')
       <span v-if="session?.school" class="quiet">{{ session.school }}</span>
       <div class="actions">
         <NButton v-if="classes?.length" @click="begin">New class</NButton>
+        <Menu
+          v-if="classes?.length && !hasSample"
+          label="More on classes"
+          small
+          :items="[{ text: 'Add a sample class to look at', act: makeSample }]"
+        />
       </div>
     </div>
     <QueryState :error="error" :pending="isPending" @again="refetch()" />
     <p v-if="waiting" class="quiet lead">{{ several(waiting, 'piece') }} of work to mark.</p>
     <ul v-if="active.length" class="cards">
       <li v-for="one in active" :key="one.id">
-        <h2>{{ one.name }}</h2>
+        <h2>{{ one.name }} <Tag v-if="one.sample">sample</Tag></h2>
         <p class="small quiet">
           {{ several(one.students, 'student') }} · {{ longDay(one.first_day) }} to
           {{ longDay(one.last_day) }} · {{ one.method.name }}
@@ -85,8 +102,12 @@ usePageTitle('Your classes')
     <EmptyState v-else-if="classes && !classes.length && !making" title="No class yet">
       A class is a group of students you teach for a year or a term. Make it first; its students
       come from a file, or pasted from a spreadsheet.
-      <template #steps><NButton type="primary" @click="begin">Make a class</NButton></template>
+      <template #steps>
+        <NButton type="primary" @click="begin">Make a class</NButton>
+        <NButton :disabled="busy" @click="makeSample">Look at a sample class</NButton>
+      </template>
     </EmptyState>
+    <FormProblem v-if="!making" :problem="problem" />
     <form v-if="making" v-opens class="form" novalidate @submit.prevent="make">
       <h2>New class</h2>
       <FormProblem :problem="problem" />

@@ -75,8 +75,10 @@ usePageTitle('Class list')
         <span class="quiet">{{ several(present.length, 'student') }}</span>
         <div class="actions">
           <HandOut v-if="data?.length" what="class-list" :class-id="classId" />
-          <NButton type="primary" @click="editing = 'new'"> Add a student <kbd>A</kbd> </NButton>
-          <NButton @click="importing = !importing">Import a class list</NButton>
+          <template v-if="!klass?.set_aside">
+            <NButton type="primary" @click="editing = 'new'"> Add a student <kbd>A</kbd> </NButton>
+            <NButton @click="importing = !importing">Import a class list</NButton>
+          </template>
         </div>
       </div>
       <ImportTable
@@ -126,7 +128,7 @@ usePageTitle('Class list')
               <td class="quiet">{{ one.identifier ?? '–' }}</td>
               <td class="quiet mail">{{ one.email ?? '–' }}</td>
               <td class="num">
-                <NButton class="link" text @click="editing = one">
+                <NButton v-if="!klass?.set_aside" class="link" text @click="editing = one">
                   Change<span class="visually-hidden"> {{ one.name }}</span>
                 </NButton>
               </td>

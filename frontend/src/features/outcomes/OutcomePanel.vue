@@ -14,6 +14,8 @@ import TextField from '@/design/controls/TextField.vue'
 import MethodFields from './MethodFields.vue'
 import MethodPreview from './MethodPreview.vue'
 import { useSending } from '@/shared/forms/useSending'
+import Menu from '@/design/controls/Menu.vue'
+import { useSession } from '@/shared/session'
 import { vOpens } from '@/design/focus'
 
 /** One outcome's words, strand, own method and minimum of evidence. */
@@ -29,6 +31,7 @@ const props = defineProps<{
 const emit = defineEmits<{ done: [id?: number] }>()
 const refresh = useRefresh().outcomes
 const { problem, send } = useSending(refresh)
+const { data: session } = useSession()
 const form = useDraft('outcome', () => {
   const { outcome } = props
   const { kind, newest, last } = outcome?.method ?? props.klass.method
@@ -145,6 +148,27 @@ const setRetired = (retired: boolean) =>
     }),
   )
 
+const setSchools = (schools: boolean) =>
+  ask(
+    api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}/owner', {
+      params: { path: path.value },
+      body: { schools },
+    }),
+  )
+
+/** Make it the school's, so that every teacher can teach it, or one's own again. */
+async function share(schools: boolean) {
+  const { code } = body
+  if (!(await send(() => setSchools(schools)))) return
+  const words = (now: boolean) =>
+    now ? `${code} is the school’s: every teacher can teach it` : `${code} is your own again`
+  const work = async () => {
+    await setSchools(!schools)
+    await refresh()
+  }
+  say(words(schools), { work, undone: words(!schools) })
+}
+
 async function retire(retired: boolean) {
   const { code } = body
   if (!(await send(() => setRetired(retired)))) return
@@ -171,6 +195,9 @@ async function retire(retired: boolean) {
       <NButton v-if="!ownPage" class="push" quaternary @click="emit('done')"> Close </NButton>
     </div>
     <FormProblem :problem="problem" :draft="form" />
+    <p v-if="outcome?.schools" class="small quiet schools">
+      The school’s: every teacher can teach it, administrators change its words.
+    </p>
     <TextField
       v-model="body.code"
       label="Code"
@@ -234,15 +261,35 @@ async function retire(retired: boolean) {
     />
     <div class="row">
       <NButton type="primary" attr-type="submit">{{ outcome ? 'Save' : 'Add' }}</NButton>
-      <NButton v-if="outcome" class="push" quaternary @click="retire(!outcome.retired)">
-        {{ outcome.retired ? 'Restore' : 'Retire' }}
-      </NButton>
+      <Menu
+        v-if="outcome"
+        class="push"
+        :label="`More on ${outcome.code}`"
+        small
+        :items="[
+          {
+            text: outcome.retired ? 'Restore' : 'Retire',
+            act: () => retire(!outcome!.retired),
+          },
+          ...(session?.person?.administrator
+            ? [
+                {
+                  text: outcome.schools ? 'Make it your own again' : 'Make it the school’s',
+                  act: () => share(!outcome!.schools),
+                },
+              ]
+            : []),
+        ]"
+      />
     </div>
   </form>
 </template>
 
 <style scoped>
 .head {
+  margin-bottom: 10px;
+}
+.schools {
   margin-bottom: 10px;
 }
 .own {

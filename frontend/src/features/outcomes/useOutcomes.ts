@@ -10,8 +10,14 @@ export interface StrandGroup {
   outcomes: OutcomeOut[]
 }
 
-/** A class's outcomes in their strands; strands without outcomes too. */
-export function useOutcomes(classId: MaybeRefOrGetter<number>) {
+/**
+ * A class's outcomes in their strands, with the strands that nothing is in yet; with `all`, with those
+ * of other classes too.
+ */
+export function useOutcomes(
+  classId: MaybeRefOrGetter<number>,
+  all: MaybeRefOrGetter<boolean> = false,
+) {
   const query = useQuery({
     key: () => keys.outcomes(toValue(classId)),
     query: () =>
@@ -29,7 +35,13 @@ export function useOutcomes(classId: MaybeRefOrGetter<number>) {
       outcomes: active.filter((one) => one.strand_id === strand.id),
     }))
     const loose = active.filter((one) => !strands.some((strand) => strand.id === one.strand_id))
-    return loose.length ? [...found, { strand: null, outcomes: loose }] : found
+    const of = (group: StrandGroup): boolean =>
+      toValue(all) ||
+      !group.strand!.in_use ||
+      group.outcomes.length > 0 ||
+      found.some((one) => one.strand!.parent_id === group.strand!.id && of(one))
+    const shown = found.filter(of)
+    return loose.length ? [...shown, { strand: null, outcomes: loose }] : shown
   })
   const retired = computed(() => (query.data.value?.outcomes ?? []).filter((one) => one.retired))
   return { ...query, groups, retired }

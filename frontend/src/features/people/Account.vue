@@ -130,8 +130,10 @@ usePageTitle('Your account')
         <h2>Where you are signed in</h2>
         <ul>
           <li v-for="one in sessions" :key="one.id">
-            <span>{{ one.device || 'A browser' }}</span>
-            <span class="quiet small">since {{ dayAndTime(one.made_at, timeZone) }}</span>
+            <span class="where"
+              >{{ one.device || 'A browser' }}
+              <span class="quiet small">since {{ dayAndTime(one.made_at, timeZone) }}</span></span
+            >
             <Tag v-if="one.this">here</Tag>
             <NButton
               v-else
@@ -164,9 +166,11 @@ ul {
   padding: 0;
   margin: 0;
 }
+.where {
+  flex: 1 1 0;
+}
 li {
   display: flex;
-  flex-wrap: wrap;
   gap: 6px 12px;
   align-items: center;
   min-height: 44px;

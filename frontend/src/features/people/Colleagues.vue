@@ -27,6 +27,10 @@ const { data, error, isPending, refetch } = useQuery({
   key: keys.accounts,
   query: () => ask(api.GET('/api/colleagues/accounts')),
 })
+const { data: untaught } = useQuery({
+  key: keys.untaughtClasses,
+  query: () => ask(api.GET('/api/colleagues/classes-without-teacher')),
+})
 const { byName } = useNameOrder()
 const accounts = computed(() => byName(data.value ?? []))
 const { problem, send } = useSending(refresh)
@@ -181,12 +185,39 @@ usePageTitle('Colleagues')
         </tbody>
       </NTable>
     </div>
+    <section v-if="untaught?.length" class="untaught">
+      <h2>Classes without a teacher</h2>
+      <p class="small quiet">
+        Their teachers have left. Hand each over to somebody who looks after it.
+      </p>
+      <ul>
+        <li v-for="one in untaught" :key="one.id">
+          {{ one.name }} <Tag v-if="one.set_aside">set aside</Tag>
+          <NButton class="push" size="small" @click="assigning = one">Hand over</NButton>
+        </li>
+      </ul>
+    </section>
   </div>
 </template>
 
 <style scoped>
 .wide {
   max-width: 1000px;
+}
+.untaught {
+  margin-top: 24px;
+}
+.untaught ul {
+  list-style: none;
+  margin: 6px 0;
+  padding: 0;
+}
+.untaught li {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--line);
 }
 td .tag {
   margin-left: 6px;

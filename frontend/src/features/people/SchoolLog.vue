@@ -29,6 +29,9 @@ const WORDS: Record<string, string> = {
   'class-teacher': 'teacher of a class',
   'class-responsible': 'class handed over',
   'class-set-aside': 'class set aside',
+  'sample-class': 'sample class made',
+  'sample-class-deleted': 'sample class deleted',
+  'outcome-owner': 'outcome of the school',
   'class-copied': 'class copied',
   'class-method': 'method of a class',
   'class-scale': 'scale of a class',
@@ -142,5 +145,24 @@ usePageTitle('Log')
 }
 .change {
   overflow-wrap: anywhere;
+}
+/* On a phone an entry is a few lines, not a row that is cut off. */
+@media (max-width: 560px) {
+  thead {
+    display: none;
+  }
+  td,
+  tr {
+    display: block;
+    width: 100%;
+  }
+  tr {
+    padding: 6px 0;
+    border-bottom: 1px solid var(--line);
+  }
+  .list td {
+    border: 0;
+    padding-block: 1px;
+  }
 }
 </style>

@@ -82,6 +82,9 @@ usePageTitle(() => data.value && `${data.value.title}, ${data.value.of}`)
           </tbody>
         </table>
       </div>
+      <ul v-if="data.key.length" class="key small" aria-label="What the codes stand for">
+        <li v-for="line in data.key" :key="line">{{ line }}</li>
+      </ul>
     </article>
   </div>
 </template>
@@ -130,6 +133,17 @@ thead th {
   font-weight: 650;
   border-bottom: 1px solid var(--ink);
   vertical-align: bottom;
+}
+.key {
+  columns: 18rem auto;
+  column-gap: 24px;
+  list-style: none;
+  margin: 14px 0 0;
+  padding: 0;
+}
+.key li {
+  break-inside: avoid;
+  padding: 1px 0;
 }
 .num {
   text-align: end;

@@ -13,10 +13,13 @@ import QueryState from '@/design/telling/QueryState.vue'
 import { plain } from '@/design/format'
 import TaskForm from './TaskForm.vue'
 import TaskRow from './TaskRow.vue'
+import { useClass } from '@/shared/classes'
 import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
 const router = useRouter()
+const klass = useClass(() => props.classId)
+const readOnly = () => klass.value?.set_aside ?? false
 const { data, error, isPending, refetch } = useQuery({
   key: () => keys.tasks(props.classId),
   query: () =>
@@ -50,7 +53,7 @@ function made(taskId?: number) {
 }
 
 useKeys('Tasks', [
-  { keys: ['a'], does: 'Set a task', run: () => void (making.value = true) },
+  { keys: ['a'], does: 'Set a task', run: () => !readOnly() && void (making.value = true) },
   {
     keys: ['Escape'],
     does: 'Close what is open beside the list',
@@ -76,7 +79,9 @@ usePageTitle('Tasks')
             type="search"
             bare
           />
-          <NButton type="primary" @click="making = true"> Set a task <kbd>A</kbd> </NButton>
+          <NButton v-if="!readOnly()" type="primary" @click="making = true">
+            Set a task <kbd>A</kbd>
+          </NButton>
         </div>
       </div>
       <QueryState :error="error" :pending="isPending" @again="refetch()" />

@@ -172,9 +172,10 @@ def add_lines(
     people = [next(made) if read.known_id is None else read.known_id for read in lines]
     day = caller.now.astimezone(school_zone(db)).date()
     # A class list imported during the term speaks of the whole term; who comes later, comes then.
-    since = [
-        min(day, klass.first_day if read.line.from_list else max(klass.first_day, day))
-        for read in lines
-    ]
-    student_store.add_members(db, klass.id, "student", zip(people, since, strict=True))
+    from_list = min(day, klass.first_day)
+    members = (
+        (person, from_list if read.line.from_list else day)
+        for person, read in zip(people, lines, strict=True)
+    )
+    student_store.add_members(db, klass.id, "student", members)
     return people

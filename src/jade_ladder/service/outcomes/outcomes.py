@@ -158,6 +158,26 @@ def retire_outcome(caller: Teacher, class_id: int, outcome_id: int, retired: boo
         store.retire_outcome(db, class_id, outcome_id, day)
 
 
+def set_schools_outcome(
+    caller: Administrator, class_id: int, outcome_id: int, schools: bool
+) -> None:
+    """Make an outcome that a class of the caller's teaches the school's: everybody can teach it,
+    administrators change its words. Or make it the caller's own again, while no class of others
+    has taught it.
+    """
+    with caller.transaction() as db:
+        outcome = own_outcome(db, caller, class_id, outcome_id)
+        if (outcome.owner_id is None) == schools:
+            return
+        others = [] if schools else store.taught_without(db, outcome_id, caller.person_id)
+        if others:
+            raise Refused(
+                f"{outcome.code} is taught in {', '.join(others)}, too, and stays the school's"
+            )
+        store.set_owner(db, outcome_id, None if schools else caller.person_id)
+        caller.log(db, "outcome-owner", outcome_id, {"school": not schools}, {"school": schools})
+
+
 def order_outcomes(caller: Teacher, class_id: int, outcome_ids: list[int]) -> None:
     """Put a class's outcomes in the order given, which names each once."""
     with caller.transaction() as db:

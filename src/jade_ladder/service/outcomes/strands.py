@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 
 from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.caller import Administrator, Teacher
 from jade_ladder.service.shared.forms import check_order, needed
 from jade_ladder.store.outcomes import strands as store
 from jade_ladder.store.outcomes.strands import StrandRow
@@ -34,7 +34,7 @@ def change_strand(
     """Rename a strand, and put it within another or, with None, within none."""
     title = needed(title, "title", "A title for the strand")
     with caller.transaction() as db:
-        own_strand(db, caller, strand_id)
+        _check_may_change(caller, own_strand(db, caller, strand_id))
         _check_title(db, caller, title, strand_id)
         _check_parent(db, caller, strand_id, parent_id)
         store.change_strand(db, strand_id, title, parent_id)
@@ -55,10 +55,15 @@ def order_strands(caller: Teacher, strand_ids: list[int]) -> None:
 def delete_strand(caller: Teacher, strand_id: int) -> None:
     """Delete a strand that holds no outcome and no other strand."""
     with caller.transaction() as db:
-        own_strand(db, caller, strand_id)
+        _check_may_change(caller, own_strand(db, caller, strand_id))
         if store.strand_is_used(db, strand_id):
             raise Refused("There are outcomes or strands in this strand: move them first")
         store.delete_strand(db, strand_id)
+
+
+def _check_may_change(caller: Teacher, strand: StrandRow) -> None:
+    if strand.schools and not isinstance(caller, Administrator):
+        raise Refused(f"“{strand.title}” is the school's: an administrator changes it")
 
 
 def own_strand(

@@ -16,7 +16,7 @@ from jade_ladder.store.people import people as person_store
 from jade_ladder.store.people import sessions as session_store
 from jade_ladder.store.people import teachers as store
 from jade_ladder.store.people.people import Person
-from jade_ladder.store.people.teachers import TaughtClass, TeacherRow
+from jade_ladder.store.people.teachers import TaughtClass, TeacherRow, UntaughtClass
 
 MOST_AT_ONCE = 200
 
@@ -46,6 +46,12 @@ def accounts(caller: Administrator) -> list[Account]:
             Account(row, tuple(one for one in taught if one.teacher_id == row.id))
             for row in store.teachers(db)
         ]
+
+
+def untaught_classes(caller: Administrator) -> list[UntaughtClass]:
+    """List the classes whose teachers have all left, to be handed over."""
+    with caller.reading() as db:
+        return store.untaught_classes(db)
 
 
 def colleagues(caller: Teacher) -> list[Person]:

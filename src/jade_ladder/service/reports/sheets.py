@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
+from jade_ladder.core.marking import DeskState
 from jade_ladder.core.mastery import Mastery, State
 from jade_ladder.core.numbers import write_hundredths, write_short
 from jade_ladder.formats.sheet import Sheet, SheetCell, words
@@ -20,6 +21,15 @@ from jade_ladder.service.shared.days import today
 from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 
+_STATES = {
+    DeskState.WAITING: "to mark",
+    DeskState.STARTED: "begun",
+    DeskState.CHANGED: "to finish again",
+    DeskState.DONE: "marked",
+    DeskState.MISSING: "missing",
+    DeskState.NOT_YET: "not yet",
+    DeskState.EXCUSED: "excused",
+}
 _MASTERY_NOTE = "✓ is mastered; no figure: no evidence; in brackets: too little evidence yet."
 
 
@@ -49,7 +59,14 @@ def wall_sheet(caller: Teacher, class_id: int) -> Sheet:
     note = f"{_MASTERY_NOTE} n.e.: not expected of this student."
     headings = ("Student", *codes, "Mastered")
     return Sheet(
-        "Mastery", seen.klass.name, seen.as_of, note, headings, tuple(rows), wide=len(codes) > 7
+        "Mastery",
+        seen.klass.name,
+        seen.as_of,
+        note,
+        headings,
+        tuple(rows),
+        wide=len(codes) > 7,
+        key=tuple(f"{outcome.code}: {outcome.title}" for outcome in seen.outcomes),
     )
 
 
@@ -105,7 +122,7 @@ def task_sheet(caller: Teacher, task_id: int) -> Sheet:
         points = (marked.value, marked.out_of) if marked else ()
         total = [SheetCell(write_short(number), number=True) for number in points] or words("", "")
         levels = [_chosen(stored, mark) for stored in desk.criteria]
-        rows.append((SheetCell(row.name), *words(student.state.value, *levels), *total))
+        rows.append((SheetCell(row.name), *words(_STATES[student.state], *levels), *total))
     titles = (stored.criterion.title for stored in desk.criteria)
     headings = ("Student", "State", *titles, "Total", "Out of")
     note = "Marks that are not done yet are as they stand."

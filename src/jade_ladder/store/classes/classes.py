@@ -28,10 +28,11 @@ class ClassRow:
     combining: Combining
     version: int
     set_aside_at: datetime | None
+    sample: bool
 
 
 _CLASS = """SELECT c.id, c.name, c.first_day, c.last_day, c.scale_id, c.method, c.newest, c.last,
-                   c.combining, c.version, c.set_aside_at
+                   c.combining, c.version, c.set_aside_at, c.sample
             FROM school_class c"""
 
 

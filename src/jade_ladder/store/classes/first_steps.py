@@ -30,7 +30,10 @@ def first_steps(db: sqlite3.Connection, teacher_id: int) -> dict[int, FirstSteps
                      WHERE s.class_id = t.class_id AND s.role = 'student'),
              EXISTS (SELECT 1 FROM class_outcome o WHERE o.class_id = t.class_id),
              EXISTS (SELECT 1 FROM rubric r JOIN revision v ON v.rubric_id = r.id
-                     WHERE r.owner_id = t.person_id AND v.final_at IS NOT NULL)
+                     WHERE r.owner_id = t.person_id AND v.final_at IS NOT NULL
+                       AND v.id NOT IN (SELECT k.revision_id FROM task k
+                                        JOIN school_class c ON c.id = k.class_id
+                                        WHERE c.sample = 1))
                OR EXISTS (SELECT 1 FROM task k WHERE k.class_id = t.class_id),
              EXISTS (SELECT 1 FROM task k WHERE k.class_id = t.class_id),
              EXISTS (SELECT 1 FROM task k

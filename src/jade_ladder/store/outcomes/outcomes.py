@@ -234,6 +234,40 @@ def also_taught(db: sqlite3.Connection, class_id: int) -> dict[int, list[str]]:
     return found
 
 
+def taught_without(db: sqlite3.Connection, outcome_id: int, teacher_id: int) -> list[str]:
+    """Give the names of the classes of others that teach an outcome or taught it."""
+    rows = db.execute(
+        """SELECT c.name FROM class_outcome co JOIN school_class c ON c.id = co.class_id
+           WHERE co.outcome_id = ? AND c.id NOT IN (
+             SELECT class_id FROM membership
+             WHERE person_id = ? AND role = 'teacher' AND until IS NULL)
+           ORDER BY c.name, c.id""",
+        (outcome_id, teacher_id),
+    )
+    return [name for (name,) in rows]
+
+
+def set_owner(db: sqlite3.Connection, outcome_id: int, owner_id: int | None) -> None:
+    """Make an outcome a teacher's or, with None, the school's, with the strands that it is in: they
+    are the school's as long as one of the school's outcomes is in them.
+    """
+    db.execute(
+        "UPDATE outcome SET owner_id = ?, version = version + 1 WHERE id = ?",
+        (owner_id, outcome_id),
+    )
+    db.execute(
+        """WITH around AS (
+             SELECT s.id, s.parent_id FROM outcome o JOIN strand s ON s.id = o.strand_id
+             WHERE o.id = :outcome)
+           UPDATE strand SET owner_id = :owner
+           WHERE id IN (SELECT id FROM around UNION SELECT parent_id FROM around)
+             AND (:owner IS NULL OR NOT EXISTS (
+               SELECT 1 FROM outcome o JOIN strand s ON s.id = o.strand_id
+               WHERE o.owner_id IS NULL AND (s.id = strand.id OR s.parent_id = strand.id)))""",
+        {"outcome": outcome_id, "owner": owner_id},
+    )
+
+
 def copy_class_outcomes(
     db: sqlite3.Connection, from_class: int, to_class: int, on: date, since: date
 ) -> None:

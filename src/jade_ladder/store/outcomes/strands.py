@@ -10,12 +10,16 @@ from jade_ladder.store.shared.rows import fetch, fetch_number, insert, new_guid
 
 @dataclass(frozen=True, slots=True)
 class StrandRow:
-    """A named group of outcomes; `parent_id` is the strand it is within."""
+    """A named group of outcomes; `parent_id` is the strand it is within; `schools` where it is the
+    school's and no teacher's, `in_use` where outcomes are in it, of whichever class.
+    """
 
     id: int
     title: str
     parent_id: int | None
     position: int
+    schools: bool
+    in_use: bool
 
 
 def strands(db: sqlite3.Connection, owner_id: int) -> list[StrandRow]:
@@ -30,7 +34,9 @@ def strands(db: sqlite3.Connection, owner_id: int) -> list[StrandRow]:
              JOIN class_outcome co ON co.class_id = m.class_id
              JOIN outcome o ON o.id = co.outcome_id
              WHERE m.person_id = :person AND m.role = 'teacher' AND m.until IS NULL)
-           SELECT id, title, parent_id, position FROM strand
+           SELECT id, title, parent_id, position, owner_id IS NULL,
+                  EXISTS (SELECT 1 FROM outcome WHERE strand_id = strand.id)
+           FROM strand
            WHERE owner_id = :person OR owner_id IS NULL OR id IN taught
              OR id IN (SELECT parent_id FROM strand WHERE id IN taught)
            ORDER BY position, id""",

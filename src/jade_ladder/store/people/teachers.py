@@ -67,6 +67,27 @@ def taught_classes(db: sqlite3.Connection) -> list[TaughtClass]:
     )
 
 
+@dataclass(frozen=True, slots=True)
+class UntaughtClass:
+    """A class that nobody teaches any more; `set_aside` where it is over."""
+
+    id: int
+    name: str
+    set_aside: bool
+
+
+def untaught_classes(db: sqlite3.Connection) -> list[UntaughtClass]:
+    """List the classes without a teacher, by name."""
+    return fetch(
+        db,
+        UntaughtClass,
+        """SELECT c.id, c.name, c.set_aside_at IS NOT NULL FROM school_class c
+           WHERE NOT EXISTS (SELECT 1 FROM membership m
+                             WHERE m.class_id = c.id AND m.role = 'teacher' AND m.until IS NULL)
+           ORDER BY c.name, c.id""",
+    )
+
+
 def other_administrators(db: sqlite3.Connection, person_id: int) -> bool:
     """Whether somebody else who can sign in is an administrator."""
     found = fetch_number(

@@ -44,6 +44,15 @@ def entry(
     return row[0], _value(row[1]), _value(row[2])
 
 
+def after_of(db: sqlite3.Connection, subject: str, subject_id: int) -> Any:
+    """Give what stood after the newest entry of a subject, whosever it is; None without one."""
+    row = db.execute(
+        "SELECT after FROM log WHERE subject = ? AND subject_id = ? ORDER BY id DESC LIMIT 1",
+        (subject, subject_id),
+    ).fetchone()
+    return None if row is None else _value(row[0])
+
+
 def has_entry(db: sqlite3.Connection, subject: str, subject_id: int) -> bool:
     """Whether anything is logged of a subject."""
     found = fetch_number(
@@ -101,7 +110,8 @@ def page(
                       THEN (SELECT given_name || ' ' || family_name FROM person
                             WHERE id = l.subject_id)
                     WHEN l.subject IN ('class-method', 'class-list', 'class-teacher',
-                                       'class-responsible', 'class-set-aside', 'framework')
+                                       'class-responsible', 'class-set-aside', 'framework',
+                                       'sample-class')
                       THEN (SELECT name FROM school_class WHERE id = l.subject_id)
                     WHEN l.subject LIKE 'outcome%'
                       THEN (SELECT code FROM outcome WHERE id = l.subject_id)

@@ -48,7 +48,9 @@ class FirstStep(StrEnum):
 
 class ClassOut(BaseModel):
     """A class; `to_mark` is how much waits for the teacher, `students` who is in it now;
-    one that is `set_aside` can only be looked at; `first_steps` are those that are done."""
+    one that is `set_aside` can only be looked at; a `sample` can be deleted whole; `first_steps`
+    are those that are done.
+    """
 
     id: int
     name: str
@@ -60,6 +62,7 @@ class ClassOut(BaseModel):
     students: int
     to_mark: int
     set_aside: bool
+    sample: bool
     first_steps: list[FirstStep]
 
 
@@ -79,6 +82,7 @@ def _out(caller: AsTeacher, rows: Iterable[ClassRow]) -> list[ClassOut]:
             students=present[row.id],
             to_mark=waiting[row.id],
             set_aside=row.set_aside_at is not None,
+            sample=row.sample,
             first_steps=[step for step in FirstStep if getattr(steps[row.id], step.value)],
         )
         for row in rows

@@ -14,7 +14,7 @@ from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.web.outcomes.methods import MethodIn, MethodOut
 from jade_ladder.web.outcomes.strands import StrandOut
 from jade_ladder.web.shared.bodies import router_of
-from jade_ladder.web.shared.callers import AsTeacher
+from jade_ladder.web.shared.callers import AsAdministrator, AsTeacher
 from jade_ladder.web.shared.fields import Text, Whole, YesNo
 from jade_ladder.web.shared.models import Added, Made, OrderIn
 
@@ -48,7 +48,7 @@ class OutcomeMethodIn(BaseModel):
 
 
 class OutcomeOut(BaseModel):
-    """An outcome as the class teaches it."""
+    """An outcome as the class teaches it; `schools` where it is the school's and no teacher's."""
 
     id: int
     guid: str
@@ -62,6 +62,7 @@ class OutcomeOut(BaseModel):
     retired: date | None
     version: int
     also_taught: list[str]
+    schools: bool
 
     @classmethod
     def of(cls, row: OutcomeRow, also_taught: Sequence[str] = ()) -> OutcomeOut:
@@ -80,6 +81,7 @@ class OutcomeOut(BaseModel):
             retired=row.active_until,
             version=row.version,
             also_taught=list(also_taught),
+            schools=row.owner_id is None,
         )
 
 
@@ -88,6 +90,12 @@ class ClassOutcomesOut(BaseModel):
 
     strands: list[StrandOut]
     outcomes: list[OutcomeOut]
+
+
+class OwnerIn(BaseModel):
+    """Whether an outcome is the school's."""
+
+    schools: YesNo
 
 
 class PlaceIn(BaseModel):
@@ -168,6 +176,14 @@ def copy_outcomes(class_id: int, body: OutcomesIn, caller: AsTeacher) -> Added:
 def place_outcome(class_id: int, outcome_id: int, body: PlaceIn, caller: AsTeacher) -> None:
     """Move an outcome into a strand, before another or to the end."""
     service.place_outcome(caller, class_id, outcome_id, body.strand_id, body.before_id)
+
+
+@router.put("/classes/{class_id:int}/outcomes/{outcome_id:int}/owner", status_code=204)
+def set_schools_outcome(
+    class_id: int, outcome_id: int, body: OwnerIn, caller: AsAdministrator
+) -> None:
+    """Make an outcome the school's, or one's own again."""
+    service.set_schools_outcome(caller, class_id, outcome_id, body.schools)
 
 
 @router.put("/classes/{class_id:int}/outcomes/{outcome_id:int}/retired", status_code=204)

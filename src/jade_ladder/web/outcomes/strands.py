@@ -22,16 +22,19 @@ class StrandIn(BaseModel):
 
 
 class StrandOut(BaseModel):
-    """A named group of outcomes, perhaps within another."""
+    """A named group of outcomes, perhaps within another; `in_use` where outcomes of some class are
+    in it.
+    """
 
     id: int
     title: str
     parent_id: int | None
+    in_use: bool
 
     @classmethod
     def of(cls, row: StrandRow) -> StrandOut:
         """Show a strand."""
-        return cls(id=row.id, title=row.title, parent_id=row.parent_id)
+        return cls(id=row.id, title=row.title, parent_id=row.parent_id, in_use=row.in_use)
 
 
 @router.post("", status_code=201)

@@ -37,6 +37,14 @@ class TaughtClassOut(BaseModel):
     alone: bool
 
 
+class UntaughtClassOut(BaseModel):
+    """A class that nobody teaches any more."""
+
+    id: int
+    name: str
+    set_aside: bool
+
+
 class AccountOut(BaseModel):
     """A teacher's account, as an administrator sees it; `joined` once there is a password."""
 
@@ -120,6 +128,15 @@ def read_colleagues(caller: AsTeacher) -> list[ColleagueOut]:
 def read_accounts(caller: AsAdministrator) -> list[AccountOut]:
     """List the accounts of all teachers, ended ones too."""
     return [AccountOut.of(one) for one in service.accounts(caller)]
+
+
+@router.get("/classes-without-teacher")
+def read_untaught_classes(caller: AsAdministrator) -> list[UntaughtClassOut]:
+    """List the classes whose teachers have all left."""
+    return [
+        UntaughtClassOut(id=one.id, name=one.name, set_aside=one.set_aside)
+        for one in service.untaught_classes(caller)
+    ]
 
 
 @router.post("", status_code=201)

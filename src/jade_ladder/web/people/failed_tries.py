@@ -9,7 +9,9 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
-from jade_ladder.core.errors import Unavailable
+from fastapi import Request
+
+from jade_ladder.core.errors import TooManyTries, Unavailable
 
 PER_ACCOUNT, PER_ADDRESS = 5, 40
 """Tries that fail before one has to wait: with one e-mail from one address, and from one address
@@ -105,3 +107,23 @@ class Hashing:
                 yield
         finally:
             self._waiting.release()
+
+
+@contextmanager
+def counted_try(request: Request, who: str) -> Iterator[None]:
+    """Count a try at somebody's password and hold a place for hashing it; what ends without an
+    error was right, and is taken back. Raises TooManyTries, and Unavailable.
+    """
+    guesses: Guesses = request.app.state.guesses
+    hashing: Hashing = request.app.state.hashing
+    address = request.client.host if request.client else ""
+    wait = guesses.begin(who, address)
+    if wait:
+        raise TooManyTries(wait)
+    try:
+        with hashing.place():
+            yield
+    except Unavailable:
+        guesses.not_looked_at(who, address)
+        raise
+    guesses.right(who, address)

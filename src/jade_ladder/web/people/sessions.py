@@ -7,16 +7,15 @@ from datetime import UTC, datetime
 from fastapi import Request, Response
 from pydantic import BaseModel
 
-from jade_ladder.core.errors import NotFound, NotSignedIn, Unavailable
+from jade_ladder.core.errors import NotFound, NotSignedIn
 from jade_ladder.service.people import accounts, invitations, sessions
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.people.devices import device_of
-from jade_ladder.web.people.failed_tries import Guesses, Hashing
+from jade_ladder.web.people.failed_tries import Hashing, counted_try
 from jade_ladder.web.shared.bodies import body_up_to, router_of
 from jade_ladder.web.shared.callers import COOKIE, Db, set_cookie, the_person
 from jade_ladder.web.shared.fields import Text, Whole
-from jade_ladder.web.shared.problems import problem
 
 router = router_of("session", "/session")
 SMALL = 8_000
@@ -112,26 +111,13 @@ def read_session(request: Request, database: Db) -> SessionOut:
     )
 
 
-@router.post("", response_model=None, status_code=204)
+@router.post("", status_code=204)
 @body_up_to(SMALL)
-def sign_in(body: SignInIn, request: Request, response: Response, database: Db) -> Response | None:
+def sign_in(body: SignInIn, request: Request, response: Response, database: Db) -> None:
     """Sign in with a password; a session of this browser that it replaces is ended."""
-    guesses: Guesses = request.app.state.guesses
-    hashing: Hashing = request.app.state.hashing
-    address = request.client.host if request.client else ""
-    wait = guesses.begin(body.email, address)
-    if wait:
-        detail = f"Too many tries; wait {wait} seconds"
-        return problem(429, "Wait", detail, headers={"retry-after": str(wait)})
-    try:
-        with hashing.place():
-            person_id = sessions.check_password(database, body.email, body.password)
-    except Unavailable:
-        guesses.not_looked_at(body.email, address)
-        raise
-    guesses.right(body.email, address)
+    with counted_try(request, body.email):
+        person_id = sessions.check_password(database, body.email, body.password)
     _begin(request, response, database, person_id)
-    return None
 
 
 def _begin(request: Request, response: Response, database: Database, person_id: int) -> None:

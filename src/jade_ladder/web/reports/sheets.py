@@ -29,7 +29,9 @@ class SheetCellOut(BaseModel):
 
 
 class SheetOut(BaseModel):
-    """A table with what it is about; a `wide` one lies across the paper."""
+    """A table with what it is about, and what its short headings stand for (`key`); a `wide` one
+    lies across the paper.
+    """
 
     title: str
     of: str
@@ -38,6 +40,7 @@ class SheetOut(BaseModel):
     headings: list[str]
     rows: list[list[SheetCellOut]]
     wide: bool
+    key: list[str]
 
     @classmethod
     def shown(cls, sheet: Sheet) -> SheetOut:
@@ -56,6 +59,7 @@ class SheetOut(BaseModel):
                 for row in sheet.rows
             ],
             wide=sheet.wide,
+            key=list(sheet.key),
         )
 
 

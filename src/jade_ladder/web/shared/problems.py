@@ -21,6 +21,7 @@ from jade_ladder.core.errors import (
     Refused,
     RefusedMany,
     Stale,
+    TooManyTries,
     Unavailable,
 )
 
@@ -90,6 +91,9 @@ def answer(error: JadeLadderError) -> JSONResponse:
             return problem(401, "Not signed in", str(error))
         case NotAllowed():
             return problem(403, "Not allowed", str(error))
+        case TooManyTries():
+            wait = {"retry-after": str(error.seconds)}
+            return problem(429, "Wait", str(error), headers=wait)
         case OtherPerson():
             return problem(409, "Another person", str(error), type=OTHER_PERSON)
         case Unavailable():

@@ -35,7 +35,11 @@ const route = useRoute()
 const router = useRouter()
 const importing = useUndoImport(() => props.classId)
 const klass = useClass(() => props.classId)
-const { data, groups, retired, error, isPending, refetch } = useOutcomes(() => props.classId)
+const arranging = ref(false)
+const { data, groups, retired, error, isPending, refetch } = useOutcomes(
+  () => props.classId,
+  arranging,
+)
 const standings = useClassLadders(
   () => props.classId,
   () => Boolean(data.value?.outcomes.length),
@@ -52,7 +56,6 @@ const added = ref(0)
 const adding = ref<{ strandId: number | null } | null>(null)
 /** The strand that is open at the side, or a new one. */
 const strandOpen = ref<{ strand: StrandOut | null } | null>(null)
-const arranging = ref(false)
 /** Where there is no room beside the list, what to change of several is asked when they are chosen. */
 const changing = ref(false)
 const wanted = ref('')
@@ -161,8 +164,10 @@ usePageTitle('Outcomes')
             type="search"
             bare
           />
-          <NButton type="primary" @click="add(null)">Add an outcome <kbd>A</kbd></NButton>
-          <Menu label="More to do with outcomes" text="More" :items="more" />
+          <template v-if="!klass?.set_aside">
+            <NButton type="primary" @click="add(null)">Add an outcome <kbd>A</kbd></NButton>
+            <Menu label="More to do with outcomes" text="More" :items="more" />
+          </template>
         </div>
       </div>
       <p v-if="arranging" class="row arranging" role="status">

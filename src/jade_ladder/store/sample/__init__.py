@@ -1,0 +1,1 @@
+"""A sample class to look at, deleted whole."""
