@@ -24,15 +24,16 @@ from jade_ladder.service.changes import excusing, many_outcomes, revision_effect
 from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.changes import scales as scale_changes
 from jade_ladder.service.changes.many_outcomes import OutcomeChanges
-from jade_ladder.service.classes import class_list, classes, students
+from jade_ladder.service.classes import class_list, classes, slips, students
 from jade_ladder.service.classes import teachers as class_teachers
 from jade_ladder.service.exchange import framework_import, frameworks, outcome_lists
-from jade_ladder.service.marking import desk, pile, saving
+from jade_ladder.service.marking import desk, handing_back, pile, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import (
     coverage,
     expectation,
     outcome_page,
+    own_ladder,
     student_page,
     trail,
 )
@@ -46,7 +47,8 @@ from jade_ladder.service.rubrics import library, rubrics
 from jade_ladder.service.sample import sample_class
 from jade_ladder.service.search import find
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.work import attempts, next_class, tasks
+from jade_ladder.service.student import results
+from jade_ladder.service.work import attempts, handing_in, next_class, tasks
 from jade_ladder.service.work.next_class import NextClass
 from jade_ladder.service.work.tasks import TaskWords
 from jade_ladder.store.mastery.evidence import evidence_faults
@@ -222,6 +224,32 @@ OPERATIONS: dict[str, Operation] = {
     ),
     "delete sample": lambda c, s: sample_class.delete_sample_class(c, sample_number(c, s)),
     "sample size": lambda c, s: sample_class.sample_size(c, sample_number(c, s)),
+    "slips": lambda c, s: slips.make_slips(c, s.class_id, [s.students[0]]),
+    "signing in": lambda c, s: slips.signing_in(c, s.class_id),
+    "handing back": lambda c, s: handing_back.handing_back(c, s.task_id),
+    "hand back": lambda c, s: (
+        s.mark(s.students[0], 3, 3, caller=c),
+        handing_back.hand_back(c, s.task_id, [s.students[0]], True),
+    ),
+    "take back": lambda c, s: (
+        s.mark(s.students[0], 3, 3, caller=c),
+        handing_back.hand_back(c, s.task_id, None, False),
+        handing_back.take_back(c, s.task_id, [s.students[0]]),
+    ),
+    "grant": lambda c, s: (
+        s.mark(s.students[0], 3, 3, caller=c),
+        handing_back.hand_back(c, s.task_id, None, False),
+        handing_back.answer_wish(c, s.task_id, s.students[0], True, "Again"),
+    ),
+    "result of student": lambda c, s: (
+        tasks.get_task(c, s.task_id),
+        s.mark(s.students[0], 3, 3, caller=c),
+        results.result_of_student(c, s.task_id, s.students[0]),
+    ),
+    "own ladder of student": lambda c, s: own_ladder.ladder_of_student(
+        c, s.class_id, s.students[0]
+    ),
+    "how far": lambda c, s: handing_in.handing_in(c, s.task_id),
     "class tasks": lambda c, s: tasks.class_tasks(c, s.class_id),
     "get_task": lambda c, s: tasks.get_task(c, s.task_id),
     "choose": lambda c, s: saving.choose(
@@ -249,6 +277,10 @@ OWN = {
     *("end_own_session", "colleagues", "first_steps", "make_sample_class"),
     # The school's, and for its administrators by type: test_who_may walks their routes.
     *("accounts", "add_colleagues", "new_link", "set_administrator", "end_account"),
+    # A student's own: tests/service/student tries them, test_who_may walks their routes.
+    *("own_tasks", "open_task", "draft", "save_draft", "hand_in", "own_ladder"),
+    *("task_page", "own_result", "read_result", "ask_again", "student_account"),
+    *("change_own_email",),
     *("restore_account", "assign_class", "read_log", "untaught_classes"),
 }
 """Operations that take nothing of anybody else: what they give or make is the caller's own."""
@@ -290,6 +322,7 @@ def prepared(caller: Teacher) -> Small:
 
 
 READS = {
+    *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),
     "class teachers",
     "excuse effects",
@@ -436,7 +469,7 @@ def test_sign_in_and_out(database: Database, caller: Teacher) -> None:
 def test_a_wrong_sign_in_does_not_tell_what_was_wrong(
     database: Database, caller: Teacher, email: str, password: str
 ) -> None:
-    with pytest.raises(NotSignedIn, match=r"^This e-mail and password do not belong together$"):
+    with pytest.raises(NotSignedIn, match=r"^This name and password do not belong together$"):
         sessions.check_password(database, email, password)
 
 

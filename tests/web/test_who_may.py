@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import re
+from datetime import timedelta
 from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 
+from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.service.classes import classes, students
+from jade_ladder.service.marking import handing_back
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.web.application import SUBJECTS, api_document
 from jade_ladder.web.people import sessions as session
@@ -35,6 +39,12 @@ def documented() -> list[tuple[str, str, dict[str, Any]]]:
 
 CALLS = [(method, path, op) for method, path, op in documented() if path not in OPEN]
 NAMES = [f"{method} {path}" for method, path, _ in CALLS]
+STUDENTS = [call for call in CALLS if call[1].startswith("/api/my/")]
+TEACHERS = [call for call in CALLS if call not in STUDENTS]
+
+
+def named(calls: list[tuple[str, str, dict[str, Any]]]) -> list[str]:
+    return [f"{method} {path}" for method, path, _ in calls]
 
 
 def example(schema: dict[str, Any], schemas: dict[str, Any]) -> Any:
@@ -101,7 +111,7 @@ def test_a_stranger_is_asked_to_sign_in(
     assert everything(made.caller.database) == before
 
 
-@pytest.mark.parametrize(("method", "path", "operation"), CALLS, ids=NAMES)
+@pytest.mark.parametrize(("method", "path", "operation"), TEACHERS, ids=named(TEACHERS))
 def test_a_student_may_do_nothing_that_is_for_teachers(
     place: tuple[TestClient, Small, Teacher], method: str, path: str, operation: dict[str, Any]
 ) -> None:
@@ -113,8 +123,44 @@ def test_a_student_may_do_nothing_that_is_for_teachers(
     assert everything(made.caller.database) == before
 
 
+@pytest.mark.parametrize(("method", "path", "operation"), STUDENTS, ids=named(STUDENTS))
+def test_a_students_own_is_for_students_and_nobody_elses_is_there(
+    place: tuple[TestClient, Small, Teacher], method: str, path: str, operation: dict[str, Any]
+) -> None:
+    """For a teacher it is not allowed; for a student of another class the answer about a task that
+    is there is, to the letter, that about one that nobody has.
+    """
+    client, made, colleague = place
+    sign_in(client, colleague.database, colleague.person_id)
+    before = everything(colleague.database)
+    answer = client.request(method, filled(path, {}, 1), **body_of(operation))
+    assert answer.status_code == 403, answer.text
+    assert everything(colleague.database) == before
+    if "task_id" not in path:
+        return
+    stranger = student_elsewhere(colleague)
+    made.mark(made.students[0], 3, 3)
+    handing_back.hand_back(made.caller, made.task_id, [made.students[0]], True)
+    sign_in(client, colleague.database, stranger)
+    before = everything(colleague.database)
+    theirs = client.request(
+        method, filled(path, {"task_id": made.task_id}, 1), **body_of(operation)
+    )
+    none = client.request(method, filled(path, {"task_id": NOBODYS}, 1), **body_of(operation))
+    assert theirs.status_code in (404, 422), theirs.text
+    assert (theirs.status_code, theirs.json()) == (none.status_code, none.json())
+    assert everything(colleague.database) == before
+
+
+def student_elsewhere(colleague: Teacher) -> int:
+    """A student of a class of the colleague's."""
+    first = colleague.now.date() - timedelta(days=10)
+    class_id = classes.make_class(colleague, "Elsewhere", first, first + timedelta(days=200))
+    return students.add_student(colleague, class_id, StudentLine(1, "Kai", "Nord", "K1"))
+
+
 # Those that name something of somebody's; the school's scales have a test of their own below.
-OWNED = [call for call in CALLS if "{" in call[1] and not call[1].startswith("/api/scales/")]
+OWNED = [call for call in TEACHERS if "{" in call[1] and not call[1].startswith("/api/scales/")]
 
 
 @pytest.mark.parametrize(

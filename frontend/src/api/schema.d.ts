@@ -83,7 +83,7 @@ export interface paths {
         put?: never;
         /**
          * Read Invited
-         * @description Say whom a link invites.
+         * @description Say whom a link or code invites.
          */
         post: operations["read_invited"];
         delete?: never;
@@ -103,7 +103,7 @@ export interface paths {
         put?: never;
         /**
          * Join
-         * @description Set one's password by a link, which is good for once, and sign in.
+         * @description Set one's password by a link or code, which is good for once, and sign in.
          */
         post: operations["join"];
         delete?: never;
@@ -2454,6 +2454,438 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/slips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Signing In
+         * @description List how the students of the class sign in.
+         */
+        get: operations["read_signing_in"];
+        put?: never;
+        /**
+         * Make Slips
+         * @description Make slips for students of the class; earlier ones lead nowhere then.
+         */
+        post: operations["make_slips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/handing-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Handing Back
+         * @description List what everybody sees whose newest attempt has a mark.
+         */
+        get: operations["read_handing_back"];
+        put?: never;
+        /**
+         * Hand Back
+         * @description Hand finished marks back.
+         */
+        post: operations["hand_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Take back what was handed back to some students.
+         */
+        post: operations["take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/wish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Answer Wish
+         * @description Grant another attempt, or decline it.
+         */
+        put: operations["answer_wish"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/handing-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Handing In
+         * @description List how far the students who opened a task are with handing in.
+         */
+        get: operations["read_handing_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Tasks
+         * @description List the tasks of all of one's classes, by due time.
+         */
+        get: operations["read_own_tasks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks/{task_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Task
+         * @description Give a task's page.
+         */
+        get: operations["read_own_task"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks/{task_id}/opened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Own Task
+         * @description Say that one has opened a task, which one's teacher sees.
+         */
+        post: operations["open_own_task"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks/{task_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Save Own Draft
+         * @description Keep what one writes.
+         */
+        put: operations["save_own_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks/{task_id}/hand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hand In
+         * @description Hand in, or replace what was handed in.
+         */
+        post: operations["hand_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks/{task_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Own Work Back
+         * @description Take back what was handed in, before it is due.
+         */
+        post: operations["take_own_work_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks/{task_id}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Newest Result
+         * @description Give what was handed back of one's newest attempt that was.
+         */
+        get: operations["read_newest_result"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks/{task_id}/results/{attempt}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Result
+         * @description Give what was handed back of one attempt.
+         */
+        get: operations["read_result"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks/{task_id}/results/{attempt}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say Read
+         * @description Say that one has read what was handed back.
+         */
+        post: operations["say_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks/{task_id}/results/{attempt}/wish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Again
+         * @description Ask for another attempt.
+         */
+        post: operations["ask_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Result Of Student
+         * @description Give the page that a student gets: as they see it, or as it would be, handed back now.
+         */
+        get: operations["read_result_of_student"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/ladder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Ladder
+         * @description Give one's own ladder in each class, those one is in first.
+         */
+        get: operations["read_own_ladder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/students/{student_id}/own-ladder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Ladder Of Student
+         * @description Give the ladder that a student sees.
+         */
+        get: operations["read_ladder_of_student"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Student Account
+         * @description Give one's own account.
+         */
+        get: operations["read_student_account"];
+        /**
+         * Change Own Email
+         * @description Change one's e-mail.
+         */
+        put: operations["change_own_email"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Students Password
+         * @description Set another password, and sign out everywhere else; wrong ones are counted as at sign-in.
+         */
+        put: operations["change_students_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/account/sessions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Students Session
+         * @description Sign out elsewhere.
+         */
+        delete: operations["end_students_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2541,6 +2973,19 @@ export interface components {
             basis: components["schemas"]["Basis"];
             /** Cells */
             cells: components["schemas"]["CellOut"][];
+        };
+        /**
+         * AnswerIn
+         * @description Whether another attempt is granted, and a word to the student.
+         */
+        AnswerIn: {
+            /** Granted */
+            granted: boolean;
+            /**
+             * Answer
+             * @default
+             */
+            answer: string;
         };
         /**
          * ApplyIn
@@ -3114,6 +3559,12 @@ export interface components {
             responsible: boolean;
         };
         /**
+         * Closed
+         * @description Why nothing can be handed in.
+         * @enum {string}
+         */
+        Closed: "observed" | "left" | "excused" | "past-closing" | "marked" | "past-due";
+        /**
          * ColleagueOut
          * @description A teacher of the school, as colleagues see them.
          */
@@ -3248,6 +3699,24 @@ export interface components {
             day: string;
             /** Practice */
             practice: boolean;
+        };
+        /**
+         * CriterionForStudentOut
+         * @description A criterion, levels from the lowest; it is met from `met_level` on (0 the lowest).
+         */
+        CriterionForStudentOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Bonus */
+            bonus: boolean;
+            /** Weight */
+            weight: string | null;
+            /** Met Level */
+            met_level: number | null;
+            /** Levels */
+            levels: components["schemas"]["LevelForStudentOut"][];
         };
         /**
          * CriterionIn
@@ -3432,6 +3901,21 @@ export interface components {
             points_shown: boolean;
         };
         /**
+         * DraftOut
+         * @description What is written and not handed in.
+         */
+        DraftOut: {
+            /** Text */
+            text: string;
+            /** Version */
+            version: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+        };
+        /**
          * ElsewhereOut
          * @description An outcome that the class could teach too; `classes` are those that do.
          */
@@ -3446,6 +3930,14 @@ export interface components {
             strand: string;
             /** Classes */
             classes: string;
+        };
+        /**
+         * EmailIn
+         * @description One's e-mail, or none.
+         */
+        EmailIn: {
+            /** Email */
+            email: string;
         };
         /**
          * EndedIn
@@ -3600,12 +4092,77 @@ export interface components {
             notes: string[];
         };
         /**
+         * HandBackIn
+         * @description Which students get their marks back (null: all with something finished they have not seen),
+         *     with the total or only levels, and from when they see it (null: now).
+         */
+        HandBackIn: {
+            /** Student Ids */
+            student_ids: number[] | null;
+            /** Total Shown */
+            total_shown: boolean;
+            /** Visible At */
+            visible_at?: string | null;
+        };
+        /**
          * HandCell
          * @description A cell the teacher wrote: a value, or none where the level says nothing.
          */
         HandCell: {
             /** Value */
             value: string | null;
+        };
+        /**
+         * HandingBackOut
+         * @description What one student sees of their newest attempt: `seen_at` since when they see it, `coming_at`
+         *     from when they will; `ready` where something finished was not handed back, `changed` where the
+         *     mark was changed since.
+         */
+        HandingBackOut: {
+            /** Student Id */
+            student_id: number;
+            /** Name */
+            name: string;
+            /** Attempt */
+            attempt: number;
+            /** Finished */
+            finished: boolean;
+            /** Ready */
+            ready: boolean;
+            /** Changed */
+            changed: boolean;
+            /** Seen At */
+            seen_at: string | null;
+            /** Total Shown */
+            total_shown: boolean | null;
+            /** Coming At */
+            coming_at: string | null;
+            /** Taken Back At */
+            taken_back_at: string | null;
+            /** Read At */
+            read_at: string | null;
+            /** Next Word */
+            next_word: string | null;
+            /** Wish */
+            wish: string | null;
+            /** Granted */
+            granted: boolean | null;
+            /** Answer */
+            answer: string | null;
+        };
+        /**
+         * HandingInOut
+         * @description How far a student is with handing in: opened, begun to write, handed in so many times.
+         */
+        HandingInOut: {
+            /** Student Id */
+            student_id: number;
+            /** Opened At */
+            opened_at: string | null;
+            /** Drafted At */
+            drafted_at: string | null;
+            /** Times */
+            times: number;
         };
         /**
          * HardCutOut
@@ -3647,26 +4204,24 @@ export interface components {
             left_out: string;
         };
         /**
-         * InvitedOut
-         * @description Somebody who was added, with the secret of their link, which is shown once.
-         */
-        InvitedOut: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Token */
-            token: string;
-        };
-        /**
          * JoinIn
-         * @description The secret of a link, and the password to be.
+         * @description The secret of a link or a code, the password to be, and a student's name to sign in with.
          */
         JoinIn: {
             /** Token */
             token: string;
             /** Password */
             password: string;
+            /**
+             * Sign In Name
+             * @default
+             */
+            sign_in_name: string;
+            /**
+             * Own Device
+             * @default false
+             */
+            own_device: boolean;
         };
         /**
          * LeftIn
@@ -3696,6 +4251,20 @@ export interface components {
             before: components["schemas"]["MasteryOut"];
             after: components["schemas"]["MasteryOut"];
             direction: components["schemas"]["Direction"];
+        };
+        /**
+         * LevelForStudentOut
+         * @description A level of a criterion; points only where the rubric shows them.
+         */
+        LevelForStudentOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Descriptor */
+            descriptor: string;
+            /** Points */
+            points: string | null;
         };
         /**
          * LevelIn
@@ -3941,6 +4510,19 @@ export interface components {
             code: string;
             /** Scale Id */
             scale_id: number;
+            before: components["schemas"]["MasteryOut"];
+            after: components["schemas"]["MasteryOut"];
+        };
+        /**
+         * MovedOut
+         * @description An outcome that the work is evidence for: without it, and with it.
+         */
+        MovedOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            scale: components["schemas"]["ScaleForStudentOut"];
             before: components["schemas"]["MasteryOut"];
             after: components["schemas"]["MasteryOut"];
         };
@@ -4268,6 +4850,28 @@ export interface components {
             sessions: components["schemas"]["OwnSessionOut"][];
         };
         /**
+         * OwnLadderOut
+         * @description A ladder in one class: `mastered` of `of` outcomes, and how many it was before.
+         */
+        OwnLadderOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Until */
+            until: string | null;
+            /** Mastered */
+            mastered: number;
+            /** Of */
+            of: number;
+            /** Mastered Before */
+            mastered_before: number | null;
+            /** Strands */
+            strands: components["schemas"]["StrandTitleOut"][];
+            /** Rungs */
+            rungs: components["schemas"]["RungOut"][];
+        };
+        /**
          * OwnOutcomeOut
          * @description An outcome that can be aligned.
          */
@@ -4338,6 +4942,76 @@ export interface components {
             device: string;
             /** This */
             this: boolean;
+        };
+        /**
+         * OwnTaskOut
+         * @description A task, and where its student stands with it: `closed` says why nothing can be handed in now,
+         *     `why` in words. `back_number` is the newest attempt that was handed back.
+         */
+        OwnTaskOut: {
+            /** Id */
+            id: number;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Title */
+            title: string;
+            kind: components["schemas"]["TaskKind"];
+            /** Due At */
+            due_at: string | null;
+            /** Closes At */
+            closes_at: string | null;
+            /** Practice */
+            practice: boolean;
+            /** Present */
+            present: boolean;
+            /** Excused */
+            excused: boolean;
+            closed: components["schemas"]["Closed"] | null;
+            /** Why */
+            why: string;
+            /** Can Take Back */
+            can_take_back: boolean;
+            /** Drafted At */
+            drafted_at: string | null;
+            /** Handed In At */
+            handed_in_at: string | null;
+            /** Has Work */
+            has_work: boolean;
+            /** Attempt */
+            attempt: number;
+            /** Wished */
+            wished: boolean;
+            /** Granted */
+            granted: boolean | null;
+            /** Answer */
+            answer: string | null;
+            /** Back Number */
+            back_number: number | null;
+            /** Back At */
+            back_at: string | null;
+            /** Read At */
+            read_at: string | null;
+        };
+        /**
+         * OwnTaskPageOut
+         * @description A task's page. `instructions` are HTML that is safe to show; no criteria: the rubric is not
+         *     shown beforehand. `handed_in` is the text of the newest attempt.
+         */
+        OwnTaskPageOut: {
+            task: components["schemas"]["OwnTaskOut"];
+            /** Instructions */
+            instructions: string;
+            /** Criteria */
+            criteria: components["schemas"]["CriterionForStudentOut"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["TaskOutcomeOut"][];
+            draft: components["schemas"]["DraftOut"] | null;
+            /** Handed In */
+            handed_in: string | null;
+            /** Receipts */
+            receipts: components["schemas"]["ReceiptOut"][];
         };
         /**
          * OwnerIn
@@ -4444,6 +5118,38 @@ export interface components {
             lifts_to_mastery: boolean;
         };
         /**
+         * ReadIn
+         * @description One's own word on what to do next.
+         */
+        ReadIn: {
+            /**
+             * Next Word
+             * @default
+             */
+            next_word: string;
+        };
+        /**
+         * ReceiptOut
+         * @description That work was handed in: when, how many words, and the SHA-256 of its text.
+         */
+        ReceiptOut: {
+            /** Number */
+            number: number;
+            /** Attempt */
+            attempt: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Words */
+            words: number;
+            /** Text Hash */
+            text_hash: string;
+            /** Taken Back At */
+            taken_back_at: string | null;
+        };
+        /**
          * RemarkIn
          * @description A remark, with the version of the mark it was based on.
          */
@@ -4470,6 +5176,39 @@ export interface components {
         Removed: {
             /** Removed */
             removed: number;
+        };
+        /**
+         * ResultOut
+         * @description What a student gets back of one attempt; `attempts` are all that they see. No total: only the
+         *     levels are shown.
+         */
+        ResultOut: {
+            task: components["schemas"]["OwnTaskOut"];
+            /** Attempt */
+            attempt: number;
+            /** Attempts */
+            attempts: number[];
+            /**
+             * Handed Back At
+             * Format: date-time
+             */
+            handed_back_at: string;
+            /** Read At */
+            read_at: string | null;
+            /** Next Word */
+            next_word: string | null;
+            /** Work */
+            work: string[];
+            /** Criteria */
+            criteria: components["schemas"]["CriterionForStudentOut"][];
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkOut"][];
+            total: components["schemas"]["TotalOut"] | null;
+            /** Moved */
+            moved: components["schemas"]["MovedOut"][];
+            wish: components["schemas"]["WishOut"] | null;
         };
         /**
          * RetireIn
@@ -4548,6 +5287,45 @@ export interface components {
             tasks: components["schemas"]["UseOut"][];
         };
         /**
+         * RungOut
+         * @description An outcome, and where the student stands with it by what was handed back.
+         */
+        RungOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Description */
+            description: string;
+            /** Strand Id */
+            strand_id: number | null;
+            scale: components["schemas"]["ScaleForStudentOut"];
+            /** Mastery Cut */
+            mastery_cut: string;
+            /** Lowest */
+            lowest: string;
+            /** Highest */
+            highest: string;
+            /** Minimum */
+            minimum: number;
+            method: components["schemas"]["MethodOut"];
+            mastery: components["schemas"]["MasteryOut"];
+            before: components["schemas"]["MasteryOut"] | null;
+            /** First Reached */
+            first_reached: string | null;
+            /** Held Since */
+            held_since: string | null;
+            /** Back */
+            back: boolean;
+            /** Slipped At */
+            slipped_at: string | null;
+            /** Points */
+            points: components["schemas"]["TrailPointOut"][];
+            next_piece: components["schemas"]["NextPieceOut"] | null;
+        };
+        /**
          * SampleSizeOut
          * @description How much is deleted with a sample class; `students` are those in no other class.
          */
@@ -4597,6 +5375,16 @@ export interface components {
             cells_elsewhere: number;
         };
         /**
+         * ScaleForStudentOut
+         * @description A scale, lowest level first.
+         */
+        ScaleForStudentOut: {
+            /** Mastery Level */
+            mastery_level: number;
+            /** Levels */
+            levels: components["schemas"]["ScaleLevelForStudentOut"][];
+        };
+        /**
          * ScaleIn
          * @description A scale as typed; `mastery_level` is the place of the mastery level, 0 the lowest.
          */
@@ -4636,6 +5424,16 @@ export interface components {
             changeable: boolean;
             /** Own */
             own: boolean;
+        };
+        /**
+         * ScaleLevelForStudentOut
+         * @description A level of a scale, and what it means where somebody wrote that.
+         */
+        ScaleLevelForStudentOut: {
+            /** Name */
+            name: string;
+            /** Description */
+            description: string;
         };
         /**
          * ScaleOut
@@ -4779,13 +5577,19 @@ export interface components {
         };
         /**
          * SignInIn
-         * @description E-mail and password.
+         * @description A teacher's e-mail or a student's name to sign in with, and the password. A student's session
+         *     on a device that is not their own ends by itself.
          */
         SignInIn: {
             /** Email */
             email: string;
             /** Password */
             password: string;
+            /**
+             * Own Device
+             * @default false
+             */
+            own_device: boolean;
         };
         /**
          * SignedInOut
@@ -4802,6 +5606,51 @@ export interface components {
             teacher: boolean;
             /** Administrator */
             administrator: boolean;
+        };
+        /**
+         * SigningInOut
+         * @description A student of the class: whether they have a password, and until when a slip waits.
+         */
+        SigningInOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Sort Name */
+            sort_name: string;
+            /** Sign In Name */
+            sign_in_name: string | null;
+            /** Joined */
+            joined: boolean;
+            /** Slip Until */
+            slip_until: string | null;
+        };
+        /**
+         * SlipOut
+         * @description A student's slip, shown once: the code, and, where the server knows its own address, the link
+         *     with the code after the hash, and the link as a QR code: its rows, 1 for each dark square.
+         */
+        SlipOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Sign In Name */
+            sign_in_name: string | null;
+            /** Code */
+            code: string;
+            /** Link */
+            link: string | null;
+            /** Squares */
+            squares: string[];
+        };
+        /**
+         * SlipsIn
+         * @description Which students get a slip.
+         */
+        SlipsIn: {
+            /** Student Ids */
+            student_ids: number[];
         };
         /**
          * Stage
@@ -4849,6 +5698,28 @@ export interface components {
             parent_id: number | null;
             /** In Use */
             in_use: boolean;
+        };
+        /**
+         * StrandTitleOut
+         * @description A strand's title.
+         */
+        StrandTitleOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * StudentAccountOut
+         * @description One's account: the name one signs in with, the e-mail if there is one, and the sessions.
+         */
+        StudentAccountOut: {
+            /** Sign In Name */
+            sign_in_name: string;
+            /** Email */
+            email: string;
+            /** Sessions */
+            sessions: components["schemas"]["OwnSessionOut"][];
         };
         /**
          * StudentAtTaskOut
@@ -5005,6 +5876,14 @@ export interface components {
             standing: components["schemas"]["StudentAtTaskOut"];
         };
         /**
+         * StudentsIn
+         * @description Some students.
+         */
+        StudentsIn: {
+            /** Student Ids */
+            student_ids: number[];
+        };
+        /**
          * TagsIn
          * @description The tags a rubric is to have.
          */
@@ -5036,6 +5915,13 @@ export interface components {
              * @default false
              */
             practice: boolean;
+            /** Closes At */
+            closes_at?: string | null;
+            /**
+             * Rubric Shown
+             * @default true
+             */
+            rubric_shown: boolean;
             /** Version */
             version: number;
         };
@@ -5091,6 +5977,13 @@ export interface components {
              * @default false
              */
             practice: boolean;
+            /** Closes At */
+            closes_at?: string | null;
+            /**
+             * Rubric Shown
+             * @default true
+             */
+            rubric_shown: boolean;
         };
         /**
          * TaskKind
@@ -5138,7 +6031,9 @@ export interface components {
         };
         /**
          * TaskOut
-         * @description A task whole; `points` are those that count, `own_points` those set, if any.
+         * @description A task whole; `points` are those that count, `own_points` those set, if any. After
+         *     `closes_at` nothing is handed in any more; students see the rubric beforehand where it is
+         *     `rubric_shown`.
          */
         TaskOut: {
             /** Id */
@@ -5178,10 +6073,30 @@ export interface components {
             points: string;
             /** Own Points */
             own_points: string | null;
+            /** Closes At */
+            closes_at: string | null;
+            /** Rubric Shown */
+            rubric_shown: boolean;
+            /** Total Shown */
+            total_shown: boolean;
             /** Version */
             version: number;
             /** Where */
             where: components["schemas"]["StudentAtTaskOut"][];
+        };
+        /**
+         * TaskOutcomeOut
+         * @description An outcome that a task is about, with one's own ladder on it.
+         */
+        TaskOutcomeOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Description */
+            description: string;
+            scale: components["schemas"]["ScaleForStudentOut"];
+            mastery: components["schemas"]["MasteryOut"];
         };
         /**
          * TasksIn
@@ -5204,6 +6119,16 @@ export interface components {
             responsible: boolean;
             /** Alone */
             alone: boolean;
+        };
+        /**
+         * TextIn
+         * @description What is written, with the version of the draft that it is based on (0: there was none).
+         */
+        TextIn: {
+            /** Text */
+            text: string;
+            /** Version */
+            version: number;
         };
         /**
          * TimesIn
@@ -5483,6 +6408,34 @@ export interface components {
             needing: number;
         };
         /**
+         * WishIn
+         * @description Why one would like another attempt.
+         */
+        WishIn: {
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * WishOut
+         * @description That another attempt was asked for; `granted` null: not answered yet.
+         */
+        WishOut: {
+            /** Words */
+            words: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Granted */
+            granted: boolean | null;
+            /** Answer */
+            answer: string | null;
+        };
+        /**
          * WorkAtDeskOut
          * @description One attempt of a student: the parts of the work in order, how late it was, and the mark.
          */
@@ -5504,6 +6457,34 @@ export interface components {
             file_name: string | null;
             /** Words */
             words: number;
+        };
+        /**
+         * InvitedOut
+         * @description Somebody who was added, with the secret of their link, which is shown once.
+         */
+        jade_ladder__web__people__colleagues__InvitedOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Token */
+            token: string;
+        };
+        /**
+         * InvitedOut
+         * @description Whom a link or code invites. A student chooses a name to sign in with, or has one.
+         */
+        jade_ladder__web__people__sessions__InvitedOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Given Name */
+            given_name: string;
+            /** Teacher */
+            teacher: boolean;
+            /** Sign In Name */
+            sign_in_name: string | null;
         };
     };
     responses: {
@@ -5537,6 +6518,7 @@ export type AdministratorIn = components['schemas']['AdministratorIn'];
 export type AlignedCriterionOut = components['schemas']['AlignedCriterionOut'];
 export type AlignmentIn = components['schemas']['AlignmentIn'];
 export type AlignmentOut = components['schemas']['AlignmentOut'];
+export type AnswerIn = components['schemas']['AnswerIn'];
 export type ApplyIn = components['schemas']['ApplyIn'];
 export type ArchivedIn = components['schemas']['ArchivedIn'];
 export type AsideIn = components['schemas']['AsideIn'];
@@ -5566,6 +6548,7 @@ export type ClassOutcomesOut = components['schemas']['ClassOutcomesOut'];
 export type ClassScaleIn = components['schemas']['ClassScaleIn'];
 export type ClassTeacherIn = components['schemas']['ClassTeacherIn'];
 export type ClassTeacherOut = components['schemas']['ClassTeacherOut'];
+export type Closed = components['schemas']['Closed'];
 export type ColleagueOut = components['schemas']['ColleagueOut'];
 export type ComparedCriterionOut = components['schemas']['ComparedCriterionOut'];
 export type ComparisonOut = components['schemas']['ComparisonOut'];
@@ -5575,6 +6558,7 @@ export type CountingOut = components['schemas']['CountingOut'];
 export type CoverageCellOut = components['schemas']['CoverageCellOut'];
 export type CoverageOut = components['schemas']['CoverageOut'];
 export type CoverageTaskOut = components['schemas']['CoverageTaskOut'];
+export type CriterionForStudentOut = components['schemas']['CriterionForStudentOut'];
 export type CriterionIn = components['schemas']['CriterionIn'];
 export type CriterionKind = components['schemas']['CriterionKind'];
 export type CriterionLevelIn = components['schemas']['CriterionLevelIn'];
@@ -5589,7 +6573,9 @@ export type DeskOut = components['schemas']['DeskOut'];
 export type DeskState = components['schemas']['DeskState'];
 export type Direction = components['schemas']['Direction'];
 export type DraftIn = components['schemas']['DraftIn'];
+export type DraftOut = components['schemas']['DraftOut'];
 export type ElsewhereOut = components['schemas']['ElsewhereOut'];
+export type EmailIn = components['schemas']['EmailIn'];
 export type EndedIn = components['schemas']['EndedIn'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
 export type FieldProblem = components['schemas']['FieldProblem'];
@@ -5603,14 +6589,17 @@ export type GridCriterionOut = components['schemas']['GridCriterionOut'];
 export type GridIn = components['schemas']['GridIn'];
 export type GridLevelOut = components['schemas']['GridLevelOut'];
 export type GridOut = components['schemas']['GridOut'];
+export type HandBackIn = components['schemas']['HandBackIn'];
 export type HandCell = components['schemas']['HandCell'];
+export type HandingBackOut = components['schemas']['HandingBackOut'];
+export type HandingInOut = components['schemas']['HandingInOut'];
 export type HardCutOut = components['schemas']['HardCutOut'];
 export type Health = components['schemas']['Health'];
 export type ImportedOut = components['schemas']['ImportedOut'];
-export type InvitedOut = components['schemas']['InvitedOut'];
 export type JoinIn = components['schemas']['JoinIn'];
 export type LeftIn = components['schemas']['LeftIn'];
 export type LevelChangeOut = components['schemas']['LevelChangeOut'];
+export type LevelForStudentOut = components['schemas']['LevelForStudentOut'];
 export type LevelIn = components['schemas']['LevelIn'];
 export type LevelOut = components['schemas']['LevelOut'];
 export type LiftIn = components['schemas']['LiftIn'];
@@ -5630,6 +6619,7 @@ export type MethodOut = components['schemas']['MethodOut'];
 export type MethodPreviewOut = components['schemas']['MethodPreviewOut'];
 export type MethodValueOut = components['schemas']['MethodValueOut'];
 export type MoveOut = components['schemas']['MoveOut'];
+export type MovedOut = components['schemas']['MovedOut'];
 export type MovesOut = components['schemas']['MovesOut'];
 export type NewColleagueIn = components['schemas']['NewColleagueIn'];
 export type NewColleaguesIn = components['schemas']['NewColleaguesIn'];
@@ -5649,10 +6639,13 @@ export type OutcomeRulesIn = components['schemas']['OutcomeRulesIn'];
 export type OutcomesIn = components['schemas']['OutcomesIn'];
 export type OwnAccountIn = components['schemas']['OwnAccountIn'];
 export type OwnAccountOut = components['schemas']['OwnAccountOut'];
+export type OwnLadderOut = components['schemas']['OwnLadderOut'];
 export type OwnOutcomeOut = components['schemas']['OwnOutcomeOut'];
 export type OwnPasswordIn = components['schemas']['OwnPasswordIn'];
 export type OwnRubricLineOut = components['schemas']['OwnRubricLineOut'];
 export type OwnSessionOut = components['schemas']['OwnSessionOut'];
+export type OwnTaskOut = components['schemas']['OwnTaskOut'];
+export type OwnTaskPageOut = components['schemas']['OwnTaskPageOut'];
 export type OwnerIn = components['schemas']['OwnerIn'];
 export type PersonOut = components['schemas']['PersonOut'];
 export type PictureOut = components['schemas']['PictureOut'];
@@ -5660,18 +6653,24 @@ export type PlaceIn = components['schemas']['PlaceIn'];
 export type PresetOut = components['schemas']['PresetOut'];
 export type ProblemDetails = components['schemas']['ProblemDetails'];
 export type ReachOut = components['schemas']['ReachOut'];
+export type ReadIn = components['schemas']['ReadIn'];
+export type ReceiptOut = components['schemas']['ReceiptOut'];
 export type RemarkIn = components['schemas']['RemarkIn'];
 export type RemarkOut = components['schemas']['RemarkOut'];
 export type Removed = components['schemas']['Removed'];
+export type ResultOut = components['schemas']['ResultOut'];
 export type RetireIn = components['schemas']['RetireIn'];
 export type RevisionEffectsOut = components['schemas']['RevisionEffectsOut'];
 export type RevisionOut = components['schemas']['RevisionOut'];
 export type RubricOut = components['schemas']['RubricOut'];
+export type RungOut = components['schemas']['RungOut'];
 export type SampleSizeOut = components['schemas']['SampleSizeOut'];
 export type ScaleChange = components['schemas']['ScaleChange'];
 export type ScaleEffectsOut = components['schemas']['ScaleEffectsOut'];
+export type ScaleForStudentOut = components['schemas']['ScaleForStudentOut'];
 export type ScaleIn = components['schemas']['ScaleIn'];
 export type ScaleInLibraryOut = components['schemas']['ScaleInLibraryOut'];
+export type ScaleLevelForStudentOut = components['schemas']['ScaleLevelForStudentOut'];
 export type ScaleOut = components['schemas']['ScaleOut'];
 export type SchoolIn = components['schemas']['SchoolIn'];
 export type SessionOut = components['schemas']['SessionOut'];
@@ -5683,17 +6682,23 @@ export type SheetOut = components['schemas']['SheetOut'];
 export type SideBySideOut = components['schemas']['SideBySideOut'];
 export type SignInIn = components['schemas']['SignInIn'];
 export type SignedInOut = components['schemas']['SignedInOut'];
+export type SigningInOut = components['schemas']['SigningInOut'];
+export type SlipOut = components['schemas']['SlipOut'];
+export type SlipsIn = components['schemas']['SlipsIn'];
 export type Stage = components['schemas']['Stage'];
 export type State = components['schemas']['State'];
 export type StayingOut = components['schemas']['StayingOut'];
 export type StrandIn = components['schemas']['StrandIn'];
 export type StrandOut = components['schemas']['StrandOut'];
+export type StrandTitleOut = components['schemas']['StrandTitleOut'];
+export type StudentAccountOut = components['schemas']['StudentAccountOut'];
 export type StudentAtTaskOut = components['schemas']['StudentAtTaskOut'];
 export type StudentIn = components['schemas']['StudentIn'];
 export type StudentOut = components['schemas']['StudentOut'];
 export type StudentOutcomeOut = components['schemas']['StudentOutcomeOut'];
 export type StudentPageOut = components['schemas']['StudentPageOut'];
 export type StudentTaskOut = components['schemas']['StudentTaskOut'];
+export type StudentsIn = components['schemas']['StudentsIn'];
 export type TagsIn = components['schemas']['TagsIn'];
 export type TaskChange = components['schemas']['TaskChange'];
 export type TaskEffectOut = components['schemas']['TaskEffectOut'];
@@ -5701,8 +6706,10 @@ export type TaskIn = components['schemas']['TaskIn'];
 export type TaskKind = components['schemas']['TaskKind'];
 export type TaskLineOut = components['schemas']['TaskLineOut'];
 export type TaskOut = components['schemas']['TaskOut'];
+export type TaskOutcomeOut = components['schemas']['TaskOutcomeOut'];
 export type TasksIn = components['schemas']['TasksIn'];
 export type TaughtClassOut = components['schemas']['TaughtClassOut'];
+export type TextIn = components['schemas']['TextIn'];
 export type TimesIn = components['schemas']['TimesIn'];
 export type TitleIn = components['schemas']['TitleIn'];
 export type TotalMoveOut = components['schemas']['TotalMoveOut'];
@@ -5717,8 +6724,12 @@ export type VersionIn = components['schemas']['VersionIn'];
 export type WallOut = components['schemas']['WallOut'];
 export type WallOutcomeOut = components['schemas']['WallOutcomeOut'];
 export type WallStudentOut = components['schemas']['WallStudentOut'];
+export type WishIn = components['schemas']['WishIn'];
+export type WishOut = components['schemas']['WishOut'];
 export type WorkAtDeskOut = components['schemas']['WorkAtDeskOut'];
 export type WorkPartOut = components['schemas']['WorkPartOut'];
+export type JadeLadderWebPeopleColleaguesInvitedOut = components['schemas']['jade_ladder__web__people__colleagues__InvitedOut'];
+export type JadeLadderWebPeopleSessionsInvitedOut = components['schemas']['jade_ladder__web__people__sessions__InvitedOut'];
 export type ResponseRefused = components['responses']['Refused'];
 export type ResponseNotNow = components['responses']['NotNow'];
 export type $defs = Record<string, never>;
@@ -5854,7 +6865,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PersonOut"];
+                    "application/json": components["schemas"]["jade_ladder__web__people__sessions__InvitedOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];
@@ -8462,7 +9473,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["InvitedOut"][];
+                    "application/json": components["schemas"]["jade_ladder__web__people__colleagues__InvitedOut"][];
                 };
             };
             "4XX": components["responses"]["Refused"];
@@ -9235,6 +10246,612 @@ export interface operations {
             header?: never;
             path: {
                 class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_signing_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningInOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    make_slips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlipsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlipOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_handing_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandingBackOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    hand_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandBackIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudentsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Removed"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    answer_wish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_handing_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandingInOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_tasks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnTaskOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnTaskPageOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    open_own_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    save_own_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    hand_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReceiptOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    take_own_work_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_newest_result: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_result: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    say_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    ask_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_result_of_student: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_ladder: {
+        parameters: {
+            query?: {
+                /** @description Also where one stood at the start of this day */
+                since?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnLadderOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_ladder_of_student: {
+        parameters: {
+            query?: {
+                /** @description Also where one stood at the start of this day */
+                since?: string | null;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnLadderOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_student_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentAccountOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_own_email: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EmailIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_students_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPasswordIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Removed"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    end_students_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
             };
             cookie?: never;
         };

@@ -2,7 +2,8 @@
 
 JadeLadderError
 ├── Refused      what was asked cannot be; names the field at fault
-│   └── RefusedMany  several fields at once
+│   ├── RefusedMany  several fields at once
+│   └── WrongSecret  a password or code is not the right one
 ├── NotFound     there is no such thing, or it is not one's own
 ├── NotSignedIn  nobody is signed in, or the sign-in failed
 ├── NotAllowed   the person who is signed in may not do this
@@ -49,6 +50,10 @@ class RefusedMany(Refused):
     def __init__(self, message: str, problems: list[Problem]) -> None:
         super().__init__(message, problems[0].field if problems else "")
         self.problems = problems
+
+
+class WrongSecret(Refused):
+    """A password or code that was given is not the right one: it counts as a wrong try."""
 
 
 class NotFound(JadeLadderError):

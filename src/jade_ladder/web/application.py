@@ -21,11 +21,11 @@ from jade_ladder.web.changes import excusing, revisions
 from jade_ladder.web.changes import methods as method_changes
 from jade_ladder.web.changes import outcomes as outcome_changes
 from jade_ladder.web.changes import scales as scale_changes
-from jade_ladder.web.classes import class_list, classes, students
+from jade_ladder.web.classes import class_list, classes, slips, students
 from jade_ladder.web.classes import teachers as class_teachers
 from jade_ladder.web.exchange import frameworks, outcome_lists
 from jade_ladder.web.marking import desk as marking
-from jade_ladder.web.marking import earlier_pages
+from jade_ladder.web.marking import earlier_pages, handing_back
 from jade_ladder.web.mastery import coverage, student_page, trail
 from jade_ladder.web.mastery import wall as mastery
 from jade_ladder.web.outcomes import outcomes, scales, strands
@@ -40,6 +40,8 @@ from jade_ladder.web.shared import problems
 from jade_ladder.web.shared.callers import the_caller
 from jade_ladder.web.shared.heavy import HeavyReads
 from jade_ladder.web.shared.safety import Address, Safety
+from jade_ladder.web.student import account, ladder, results
+from jade_ladder.web.student import tasks as student_tasks
 from jade_ladder.web.work import next_class, tasks
 
 ANY_ADDRESS = Address(any_name=True)
@@ -78,6 +80,12 @@ SUBJECTS = (
     next_class,
     sheets,
     sample_class,
+    slips,
+    handing_back,
+    student_tasks,
+    results,
+    ladder,
+    account,
 )
 
 

@@ -33,7 +33,7 @@ def test_a_link_is_good_for_once_and_for_fourteen_days(caller: Administrator) ->
     ((person, token),) = colleagues.add_colleagues(caller, [MEI])
     with pytest.raises(NotSignedIn):
         sessions.check_password(db, MEI.email, LONG)
-    assert invitations.invited_person(db, token, caller.now).name == "Mei Tan"
+    assert invitations.invited_person(db, token, caller.now).person.name == "Mei Tan"
     late = caller.now + invitations.LINK_LASTS
     with pytest.raises(NotFound, match="older than 14 days"):
         invitations.accept(db, token, LONG, late)

@@ -56,6 +56,8 @@ def change_student(caller: Teacher, class_id: int, student_id: int, line: Studen
             raise Refused(taken(db, caller, line.identifier, other), "identifier")
         said = (line.given_name, line.family_name, line.identifier or None, line.email or None)
         differs = said != (now.given_name, now.family_name, now.identifier, now.email)
+        if line.email != (now.email or "") and student_store.has_joined(db, student_id):
+            raise Refused(f"{now.name} signs in now, and changes their e-mail themselves", "email")
         shared = student_store.taught_by_others(db, student_id, caller.person_id)
         if differs and shared and not isinstance(caller, Administrator):
             raise NotAllowed(

@@ -60,6 +60,34 @@ class KeptEvidence:
                 found[place] = rows
         return cls(task_store.attempts_rules(db), found)
 
+    @classmethod
+    def load_shown(
+        cls,
+        db: sqlite3.Connection,
+        student_id: int,
+        outcome_ids: Iterable[int],
+        limit: str,
+        now: datetime,
+    ) -> KeptEvidence:
+        """Load what a student may see of their own until a time: what was handed back to them.
+        Part of a reading.
+        """
+        found: dict[tuple[int, int], Sequence[EvidenceRow]] = {}
+        rows = store.shown_evidence(db, student_id, outcome_ids, now)
+        for place, group in groupby(rows, itemgetter(0, 1)):
+            counting = [row for row in group if row[2] < limit]
+            if counting:
+                found[place] = counting
+        return cls(task_store.attempts_rules(db), found)
+
+    def without(self, attempt_id: int) -> KeptEvidence:
+        """Give the evidence without that of an attempt."""
+        left = {
+            place: [row for row in rows if row[4] != attempt_id]
+            for place, rows in self._rows.items()
+        }
+        return KeptEvidence(self.rules, {place: rows for place, rows in left.items() if rows})
+
     @property
     def places(self) -> Iterable[tuple[int, int]]:
         """Students and outcomes of whom and on which there is evidence."""

@@ -4,27 +4,34 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+import unicodedata
 from datetime import datetime, timedelta
 
 from jade_ladder.core.errors import NotFound, NotSignedIn
 from jade_ladder.service.people.passwords import check_length, hashed, is_right
+from jade_ladder.store.people import people as person_store
 from jade_ladder.store.people import sessions as store
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared import log
 from jade_ladder.store.shared.connection import Database
 
 SESSION_LASTS = timedelta(days=14)
+IDLE_LASTS = timedelta(minutes=30)
+"""How long a student's session lasts from the last thing done, on a device that is not theirs."""
+_PROLONGED = timedelta(minutes=5)
+"""It is prolonged when so much of it is over, so that not every call writes."""
 LONGEST_DEVICE = 60
-_WRONG = "This e-mail and password do not belong together"
+_WRONG = "This name and password do not belong together"
 
 
-def check_password(database: Database, email: str, password: str) -> int:
-    """Check a password; gives the number of the person whose it is.
+def check_password(database: Database, name: str, password: str) -> int:
+    """Check the password of a teacher, by their e-mail, or of a student, by the name they sign in
+    with; gives the number of the person whose it is.
 
-    Raises NotSignedIn without telling whether the e-mail or the password was wrong.
+    Raises NotSignedIn without telling whether the name or the password was wrong.
     """
     with database.reading() as db:
-        secret = store.sign_in_secret(db, email.strip())
+        secret = store.sign_in_secret(db, name.strip(), sign_in_key(name))
     right = is_right(password, secret[1] if secret else None)
     if secret is None or not right:
         raise NotSignedIn(_WRONG)
@@ -37,18 +44,33 @@ def begin_session(
     now: datetime,
     replaced: str | None = None,
     device: str = "",
+    own_device: bool = True,
 ) -> str:
     """Begin a session for a person, and end the one that it replaces, if its token is given; gives
-    the secret token, of which only a hash is kept.
+    the secret token, of which only a hash is kept. On a device that is not the person's own, a
+    student's ends when nothing was done for half an hour.
     """
     token = secrets.token_urlsafe(32)
     with database.transaction() as db:
         if replaced is not None:
             store.end_session(db, token_hash(replaced))
+        person = person_store.person(db, person_id)
+        idle = not own_device and person is not None and not person.may_teach
+        expires = now + (IDLE_LASTS if idle else SESSION_LASTS)
         store.add_session(
-            db, token_hash(token), person_id, now, now + SESSION_LASTS, device[:LONGEST_DEVICE]
+            db, token_hash(token), person_id, now, expires, device[:LONGEST_DEVICE], idle
         )
     return token
+
+
+def keep_session(database: Database, token: str, now: datetime) -> None:
+    """Something was done in a session: where it ends by itself, it lasts longer again."""
+    hashed_token = token_hash(token)
+    with database.looking() as db:
+        ends = store.idle_session_ends(db, hashed_token)
+    if ends is not None and ends - now < IDLE_LASTS - _PROLONGED:
+        with database.transaction() as db:
+            store.prolong_session(db, hashed_token, now + IDLE_LASTS)
 
 
 def end_session(database: Database, token: str) -> None:
@@ -80,6 +102,11 @@ def set_password(database: Database, email: str, password: str, now: datetime) -
         store.end_sessions(db, person.id)
         log.add_entry(db, now, None, "password", person.id, None, None)
         return person.name
+
+
+def sign_in_key(name: str) -> str:
+    """Give a name to sign in with as it is compared: capitals make no other one of it."""
+    return unicodedata.normalize("NFKC", name.strip()).casefold()
 
 
 def token_hash(token: str) -> str:

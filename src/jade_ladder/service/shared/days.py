@@ -7,7 +7,7 @@ from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import Refused
-from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.caller import Caller
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.people import people as people_store
 
@@ -18,7 +18,7 @@ def school_zone(db: sqlite3.Connection) -> ZoneInfo:
     return ZoneInfo(school.time_zone if school else "UTC")
 
 
-def today(db: sqlite3.Connection, caller: Teacher) -> date:
+def today(db: sqlite3.Connection, caller: Caller) -> date:
     """Give the day it is at the school."""
     return caller.now.astimezone(school_zone(db)).date()
 
@@ -61,7 +61,7 @@ def in_utc(moment: datetime, zone: ZoneInfo) -> datetime:
     return local.astimezone(UTC)
 
 
-def as_of_day(db: sqlite3.Connection, caller: Teacher, as_of: date | None) -> date:
+def as_of_day(db: sqlite3.Connection, caller: Caller, as_of: date | None) -> date:
     """Give the day that is asked for, or today; refuse one that is insane or has not come yet."""
     now = today(db, caller)
     if as_of is not None:

@@ -86,6 +86,8 @@ def _copy_tasks(
             moved(task.due_at),
             task.points,
             task.practice,
+            moved(task.closes_at),
+            task.rubric_shown,
         )
         task_store.add_task(db, number, fields, caller.now)
 

@@ -38,8 +38,8 @@ LONGEST_INSTRUCTIONS = 20_000
 
 @dataclass(frozen=True, slots=True)
 class TaskWords:
-    """What a teacher says of a task; `due_at` without a zone is by the school's clock, `points`
-    None means the sum of the rubric's highest points.
+    """What a teacher says of a task; `due_at` and `closes_at` without a zone are by the school's
+    clock, `points` None means the sum of the rubric's highest points.
     """
 
     title: str
@@ -49,6 +49,8 @@ class TaskWords:
     due_at: datetime | None
     points: Hundredths | None
     practice: bool
+    closes_at: datetime | None = None
+    rubric_shown: bool = True
 
 
 class Stage(StrEnum):
@@ -204,9 +206,14 @@ def _checked(
         lambda: _final_rubric(db, caller, words.rubric_id),
         lambda: _check_points(words.points),
         lambda: _check_due(words.due_at, klass),
+        lambda: _check_closing(words, klass),
     )
     revision_id = _final_rubric(db, caller, words.rubric_id)
-    due_at = None if words.due_at is None else in_utc(words.due_at, school_zone(db))
+    zone = school_zone(db)
+    due_at = None if words.due_at is None else in_utc(words.due_at, zone)
+    closes_at = None if words.closes_at is None else in_utc(words.closes_at, zone)
+    if due_at is not None and closes_at is not None and closes_at < due_at:
+        raise Refused("It closes at the due time or later", "closes_at")
     if now is not None and now.rubric_id == words.rubric_id:
         revision_id = now.revision_id
     return TaskFields(
@@ -217,7 +224,17 @@ def _checked(
         due_at,
         words.points,
         words.practice,
+        closes_at,
+        words.rubric_shown,
     )
+
+
+def _check_closing(words: TaskWords, klass: ClassRow) -> None:
+    if words.closes_at is None:
+        return
+    if words.due_at is None:
+        raise Refused("Say first when it is due", "closes_at")
+    check_day(words.closes_at.date(), "closes_at", klass)
 
 
 def _check_due(due_at: datetime | None, klass: ClassRow) -> None:

@@ -31,7 +31,8 @@ class ClassRow:
     sample: bool
 
 
-_CLASS = """SELECT c.id, c.name, c.first_day, c.last_day, c.scale_id, c.method, c.newest, c.last,
+# Columns of a ClassRow, for the other modules of this room, too.
+CLASS = """SELECT c.id, c.name, c.first_day, c.last_day, c.scale_id, c.method, c.newest, c.last,
                    c.combining, c.version, c.set_aside_at, c.sample
             FROM school_class c"""
 
@@ -41,7 +42,7 @@ def classes_of_teacher(db: sqlite3.Connection, person_id: int) -> list[ClassRow]
     return fetch(
         db,
         ClassRow,
-        f"""{_CLASS} JOIN membership m ON m.class_id = c.id
+        f"""{CLASS} JOIN membership m ON m.class_id = c.id
             WHERE m.person_id = ? AND m.role = 'teacher' AND m.until IS NULL
             ORDER BY c.name, c.id""",
         (person_id,),
@@ -53,7 +54,7 @@ def class_of_teacher(db: sqlite3.Connection, class_id: int, person_id: int) -> C
     return fetch_one(
         db,
         ClassRow,
-        f"""{_CLASS} JOIN membership m ON m.class_id = c.id
+        f"""{CLASS} JOIN membership m ON m.class_id = c.id
             WHERE c.id = ? AND m.person_id = ? AND m.role = 'teacher' AND m.until IS NULL""",
         (class_id, person_id),
     )
@@ -61,7 +62,7 @@ def class_of_teacher(db: sqlite3.Connection, class_id: int, person_id: int) -> C
 
 def any_class(db: sqlite3.Connection, class_id: int) -> ClassRow | None:
     """Give a class, whosever it is."""
-    return fetch_one(db, ClassRow, f"{_CLASS} WHERE c.id = ?", (class_id,))
+    return fetch_one(db, ClassRow, f"{CLASS} WHERE c.id = ?", (class_id,))
 
 
 def set_aside(db: sqlite3.Connection, class_id: int, at: datetime | None) -> None:
@@ -128,7 +129,7 @@ def classes_teaching(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> list
     return fetch(
         db,
         ClassRow,
-        f"""{_CLASS} WHERE c.id IN (
+        f"""{CLASS} WHERE c.id IN (
               SELECT co.class_id FROM json_each(?) o
               JOIN class_outcome co ON co.outcome_id = o.value)
             ORDER BY c.name, c.id""",

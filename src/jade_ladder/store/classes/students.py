@@ -7,7 +7,7 @@ import sqlite3
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 
 from jade_ladder.core.names import Named
 from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
@@ -193,5 +193,56 @@ def is_known_to(db: sqlite3.Connection, person_id: int, teacher_id: int) -> bool
            WHERE s.person_id = ? AND t.person_id = ? AND t.role = 'teacher' AND t.until IS NULL
            LIMIT 1""",
         (person_id, teacher_id),
+    )
+    return found is not None
+
+
+@dataclass(frozen=True, slots=True)
+class SignInRow(Named):
+    """A student who is in a class now, and whether they can sign in: `joined` once they have a
+    password, `slip_until` while a slip waits to be used.
+    """
+
+    id: int
+    given_name: str
+    family_name: str
+    sign_in_name: str | None
+    joined: bool
+    slip_until: datetime | None
+
+
+def signing_in(db: sqlite3.Connection, class_id: int, on: date) -> list[SignInRow]:
+    """List the students of a class on a day by family name, with how they sign in."""
+    return fetch(
+        db,
+        SignInRow,
+        """SELECT p.id, p.given_name, p.family_name, p.sign_in_name, p.password_hash IS NOT NULL,
+                  (SELECT max(i.expires_at) FROM invitation i
+                   WHERE i.person_id = p.id AND i.used_at IS NULL)
+           FROM person p
+           WHERE p.id IN (SELECT person_id FROM membership
+                          WHERE class_id = :class AND role = 'student' AND since <= :on
+                            AND (until IS NULL OR until > :on))
+           ORDER BY p.family_name COLLATE names, p.given_name COLLATE names, p.id""",
+        {"class": class_id, "on": on},
+    )
+
+
+def teaches_somewhere(db: sqlite3.Connection, person_id: int) -> bool:
+    """Whether a person teaches a class, or may."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM person p WHERE p.id = ?1 AND (p.may_teach = 1 OR EXISTS (
+             SELECT 1 FROM membership
+             WHERE person_id = ?1 AND role = 'teacher' AND until IS NULL))""",
+        (person_id,),
+    )
+    return found is not None
+
+
+def has_joined(db: sqlite3.Connection, person_id: int) -> bool:
+    """Whether a person has set a password of their own."""
+    found = fetch_number(
+        db, "SELECT 1 FROM person WHERE id = ? AND password_hash IS NOT NULL", (person_id,)
     )
     return found is not None

@@ -9,13 +9,14 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Iterable
+from datetime import datetime
 from typing import NamedTuple
 
-_ALL = """
+_PIECES = """
   SELECT ts.student_id, l.outcome_id, coalesce(a.corrected_done_at, a.done_at) AS done_at,
-         m.first_finished_at, a.id AS attempt_id, ts.task_id, a.number,
+         m.first_finished_at AS finished_at, a.id AS attempt_id, ts.task_id, a.number,
          combined(k.combining, l.weight, c.half_way, here.value, above.value) AS value
-  FROM mark m
+  FROM {marks}
   JOIN attempt a ON a.id = m.attempt_id
   JOIN task_student ts ON ts.id = a.task_student_id
   JOIN task t ON t.id = ts.task_id
@@ -27,8 +28,16 @@ _ALL = """
     AND next.position = (SELECT position + 1 FROM criterion_level WHERE id = c.level_id)
   LEFT JOIN alignment_cell above ON above.alignment_id = l.id AND above.level_id = next.id
   WHERE m.role = 'teacher' AND ts.excused = 0 AND t.practice = 0
-    AND c.since_version <= m.finished_version
-    AND (c.until_version IS NULL OR c.until_version > m.finished_version)"""
+    AND c.since_version <= {version}
+    AND (c.until_version IS NULL OR c.until_version > {version})"""
+_ALL = _PIECES.format(marks="mark m", version="m.finished_version")
+# What a student sees: the newest version that was handed back to them and is visible by now.
+_SHOWN = _PIECES.format(
+    marks="""(SELECT mark_id, max(id) AS id FROM hand_back
+              WHERE taken_back_at IS NULL AND visible_at <= :now GROUP BY mark_id) seen
+             JOIN hand_back h ON h.id = seen.id JOIN mark m ON m.id = h.mark_id""",
+    version="h.version",
+)
 _GROUPED = "GROUP BY a.id, l.outcome_id"
 _COLUMNS = "student_id, outcome_id, done_at, finished_at, attempt_id, task_id, number, value"
 _INSERT = f"INSERT INTO evidence ({_COLUMNS}) SELECT * FROM ("
@@ -130,3 +139,23 @@ def evidence(
             ORDER BY student_id, outcome_id, done_at, finished_at, attempt_id""",
         wanted,
     ).fetchall()
+
+
+def shown_evidence(
+    db: sqlite3.Connection, student_id: int, outcome_ids: Iterable[int], now: datetime
+) -> list[EvidenceRow]:
+    """List the evidence of one student on outcomes as they may see it: of what was handed back to
+    them and is visible by now. By outcome, each in the order of evidence.
+    """
+    rows = db.execute(
+        f"""SELECT * FROM ({_SHOWN} AND ts.student_id = :student
+              AND l.outcome_id IN (SELECT value FROM json_each(:outcomes)) {_GROUPED})
+            WHERE value IS NOT NULL
+            ORDER BY student_id, outcome_id, done_at, finished_at, attempt_id""",
+        {
+            "student": student_id,
+            "outcomes": json.dumps(list(outcome_ids)),
+            "now": now,
+        },
+    )
+    return [EvidenceRow(*row) for row in rows]

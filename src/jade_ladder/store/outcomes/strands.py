@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from jade_ladder.store.shared.rows import fetch, fetch_number, insert, new_guid
@@ -42,6 +44,17 @@ def strands(db: sqlite3.Connection, owner_id: int) -> list[StrandRow]:
            ORDER BY position, id""",
         {"person": owner_id},
     )
+
+
+def strands_by_id(
+    db: sqlite3.Connection, strand_ids: Iterable[int | None]
+) -> list[tuple[int, str]]:
+    """List some strands, whosever they are, by number and title in order."""
+    return db.execute(
+        """SELECT id, title FROM strand WHERE id IN (SELECT value FROM json_each(?))
+           ORDER BY position, id""",
+        (json.dumps(list(strand_ids)),),
+    ).fetchall()
 
 
 def add_strand(

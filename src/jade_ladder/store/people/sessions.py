@@ -7,18 +7,39 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from jade_ladder.store.people.people import PERSON, Person
-from jade_ladder.store.shared.rows import fetch, fetch_one
+from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one
 
 
-def sign_in_secret(db: sqlite3.Connection, email: str) -> tuple[int, str] | None:
-    """Give the number and password hash of the teacher with this e-mail."""
+def sign_in_secret(db: sqlite3.Connection, name: str, key: str) -> tuple[int, str] | None:
+    """Give the number and password hash of the teacher with this e-mail, or of the student with
+    this key of a name to sign in with.
+    """
     row = db.execute(
         """SELECT id, password_hash FROM person
-           WHERE may_teach = 1 AND lower(email) = lower(?) AND password_hash IS NOT NULL
-             AND ended_at IS NULL""",
-        (email,),
+           WHERE password_hash IS NOT NULL AND ended_at IS NULL
+             AND CASE may_teach WHEN 1 THEN lower(email) = lower(?1) ELSE sign_in_key = ?2 END""",
+        (name, key),
     ).fetchone()
     return None if row is None else (row[0], row[1])
+
+
+def set_sign_in_name(db: sqlite3.Connection, person_id: int, name: str, key: str) -> None:
+    """Give a student a name to sign in with."""
+    db.execute(
+        "UPDATE person SET sign_in_name = ?, sign_in_key = ? WHERE id = ?", (name, key, person_id)
+    )
+
+
+def is_sign_in_key_taken(db: sqlite3.Connection, key: str, but: int) -> bool:
+    """Whether somebody else signs in by a name with this key."""
+    found = fetch_number(db, "SELECT 1 FROM person WHERE sign_in_key = ? AND id <> ?", (key, but))
+    return found is not None
+
+
+def sign_in_name(db: sqlite3.Connection, person_id: int) -> str | None:
+    """Give the name that a student signs in with, if they have one."""
+    row = db.execute("SELECT sign_in_name FROM person WHERE id = ?", (person_id,)).fetchone()
+    return None if row is None else row[0]
 
 
 def password_of(db: sqlite3.Connection, person_id: int) -> str | None:
@@ -40,13 +61,16 @@ def add_session(
     made: datetime,
     expires: datetime,
     device: str,
+    idle: bool = False,
 ) -> None:
-    """Remember a sign-in; sessions that have run out are swept away."""
+    """Remember a sign-in, one that ends when nothing is done for a while where it is `idle`;
+    sessions that have run out are swept away.
+    """
     db.execute("DELETE FROM session WHERE expires_at <= ?", (made,))
     db.execute(
-        """INSERT INTO session (token_hash, person_id, made_at, expires_at, device)
-           VALUES (?, ?, ?, ?, ?)""",
-        (token_hash, person_id, made, expires, device),
+        """INSERT INTO session (token_hash, person_id, made_at, expires_at, device, idle)
+           VALUES (?, ?, ?, ?, ?, ?)""",
+        (token_hash, person_id, made, expires, device, idle),
     )
 
 
@@ -60,6 +84,19 @@ def person_of_session(db: sqlite3.Connection, token_hash: str, now: datetime) ->
             AND ended_at IS NULL""",
         (token_hash, now),
     )
+
+
+def idle_session_ends(db: sqlite3.Connection, token_hash: str) -> datetime | None:
+    """Give when a session ends by itself if nothing is done, where it does."""
+    row = db.execute(
+        "SELECT expires_at FROM session WHERE token_hash = ? AND idle = 1", (token_hash,)
+    ).fetchone()
+    return None if row is None else datetime.fromisoformat(row[0])
+
+
+def prolong_session(db: sqlite3.Connection, token_hash: str, expires: datetime) -> None:
+    """Let a session last until a later time."""
+    db.execute("UPDATE session SET expires_at = ? WHERE token_hash = ?", (expires, token_hash))
 
 
 def end_session(db: sqlite3.Connection, token_hash: str) -> None:

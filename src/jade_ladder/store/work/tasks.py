@@ -25,7 +25,9 @@ class TaskKind(StrEnum):
 @dataclass(frozen=True, slots=True)
 class TaskRow:
     """A task; `points` None means the sum of the rubric's highest points. `newest` is the number of
-    the rubric's newest final revision.
+    the rubric's newest final revision. After `closes_at` nothing is handed in any more. Students
+    see the rubric beforehand where it is `rubric_shown`; whether the total was shown when it was
+    handed back last is kept for the next time.
     """
 
     id: int
@@ -44,6 +46,9 @@ class TaskRow:
     attempts_rule: AttemptsRule
     made_at: datetime
     version: int
+    closes_at: datetime | None
+    rubric_shown: bool
+    total_shown: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,7 +89,8 @@ _TASK = """SELECT t.id, t.class_id, t.revision_id, v.number,
                   (SELECT max(number) FROM revision
                    WHERE rubric_id = r.id AND final_at IS NOT NULL),
                   r.id, r.title, t.title, t.instructions, t.kind, t.due_at, t.points, t.practice,
-                  t.attempts_rule, t.made_at, t.version
+                  t.attempts_rule, t.made_at, t.version, t.closes_at, t.rubric_shown,
+                  t.total_shown
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN rubric r ON r.id = v.rubric_id"""
@@ -129,6 +135,8 @@ class TaskFields:
     due_at: datetime | None
     points: int | None
     practice: bool
+    closes_at: datetime | None = None
+    rubric_shown: bool = True
 
 
 def add_task(db: sqlite3.Connection, class_id: int, fields: TaskFields, now: datetime) -> int:
@@ -136,8 +144,8 @@ def add_task(db: sqlite3.Connection, class_id: int, fields: TaskFields, now: dat
     return insert(
         db,
         """INSERT INTO task (revision_id, title, instructions, kind, due_at, points, practice,
-                             class_id, made_at)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)""",
+                             closes_at, rubric_shown, class_id, made_at)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
         (*astuple(fields), class_id, now),
     )
 
@@ -146,10 +154,16 @@ def change_task(db: sqlite3.Connection, task_id: int, fields: TaskFields) -> Non
     """Change a task and count its version up."""
     db.execute(
         """UPDATE task SET revision_id = ?, title = ?, instructions = ?, kind = ?, due_at = ?,
-                           points = ?, practice = ?, version = version + 1
+                           points = ?, practice = ?, closes_at = ?, rubric_shown = ?,
+                           version = version + 1
            WHERE id = ?""",
         (*astuple(fields), task_id),
     )
+
+
+def set_total_shown(db: sqlite3.Connection, task_id: int, shown: bool) -> None:
+    """Remember whether the total was shown when the task was handed back last."""
+    db.execute("UPDATE task SET total_shown = ? WHERE id = ?", (shown, task_id))
 
 
 def delete_task(db: sqlite3.Connection, task_id: int) -> None:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from fastapi import Request
 
-from jade_ladder.core.errors import TooManyTries, Unavailable
+from jade_ladder.core.errors import Refused, TooManyTries, Unavailable, WrongSecret
 
 PER_ACCOUNT, PER_ADDRESS = 5, 40
 """Tries that fail before one has to wait: with one e-mail from one address, and from one address
@@ -111,19 +111,19 @@ class Hashing:
 
 @contextmanager
 def counted_try(request: Request, who: str) -> Iterator[None]:
-    """Count a try at somebody's password and hold a place for hashing it; what ends without an
-    error was right, and is taken back. Raises TooManyTries, and Unavailable.
+    """Count a try at somebody's password or at a code; what ends without an error was right, and is
+    taken back, as is what failed for another reason. Raises TooManyTries.
     """
     guesses: Guesses = request.app.state.guesses
-    hashing: Hashing = request.app.state.hashing
     address = request.client.host if request.client else ""
     wait = guesses.begin(who, address)
     if wait:
         raise TooManyTries(wait)
     try:
-        with hashing.place():
-            yield
-    except Unavailable:
+        yield
+    except WrongSecret:
+        raise
+    except (Unavailable, Refused):
         guesses.not_looked_at(who, address)
         raise
     guesses.right(who, address)

@@ -8,8 +8,7 @@ from fastapi import Request
 from pydantic import BaseModel
 
 from jade_ladder.service.people import own_account as service
-from jade_ladder.service.people.passwords import check_length
-from jade_ladder.web.people.failed_tries import counted_try
+from jade_ladder.web.people.failed_tries import Hashing, counted_try
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import COOKIE, AsTeacher
 from jade_ladder.web.shared.fields import Text
@@ -72,9 +71,8 @@ def change_own_account(body: OwnAccountIn, caller: AsTeacher) -> None:
 @router.put("/password")
 def change_own_password(body: OwnPasswordIn, request: Request, caller: AsTeacher) -> Removed:
     """Set another password, and sign out everywhere else; wrong ones are counted as at sign-in."""
-    # One that is too short to be is no wrong try.
-    check_length(body.password)
-    with counted_try(request, f"account {caller.person_id}"):
+    hashing: Hashing = request.app.state.hashing
+    with counted_try(request, f"account {caller.person_id}"), hashing.place():
         ended = service.change_own_password(caller, _token(request), body.current, body.password)
     return Removed(removed=ended)
 

@@ -15,7 +15,7 @@ from jade_ladder.web.people.devices import device_of
 from jade_ladder.web.people.failed_tries import Hashing, counted_try
 from jade_ladder.web.shared.bodies import body_up_to, router_of
 from jade_ladder.web.shared.callers import COOKIE, Db, set_cookie, the_person
-from jade_ladder.web.shared.fields import Text, Whole
+from jade_ladder.web.shared.fields import Text, Whole, YesNo
 
 router = router_of("session", "/session")
 SMALL = 8_000
@@ -48,10 +48,13 @@ class SessionOut(BaseModel):
 
 
 class SignInIn(BaseModel):
-    """E-mail and password."""
+    """A teacher's e-mail or a student's name to sign in with, and the password. A student's session
+    on a device that is not their own ends by itself.
+    """
 
     email: Text
     password: Text
+    own_device: YesNo = False
 
 
 class FirstTeacherIn(BaseModel):
@@ -72,10 +75,19 @@ class LinkIn(BaseModel):
     token: Text
 
 
+class InvitedOut(PersonOut):
+    """Whom a link or code invites. A student chooses a name to sign in with, or has one."""
+
+    teacher: bool
+    sign_in_name: str | None
+
+
 class JoinIn(LinkIn):
-    """The secret of a link, and the password to be."""
+    """The secret of a link or a code, the password to be, and a student's name to sign in with."""
 
     password: Text
+    sign_in_name: Text = ""
+    own_device: YesNo = False
 
 
 class DemoSignInIn(BaseModel):
@@ -115,15 +127,23 @@ def read_session(request: Request, database: Db) -> SessionOut:
 @body_up_to(SMALL)
 def sign_in(body: SignInIn, request: Request, response: Response, database: Db) -> None:
     """Sign in with a password; a session of this browser that it replaces is ended."""
-    with counted_try(request, body.email):
+    hashing: Hashing = request.app.state.hashing
+    with counted_try(request, body.email), hashing.place():
         person_id = sessions.check_password(database, body.email, body.password)
-    _begin(request, response, database, person_id)
+    _begin(request, response, database, person_id, body.own_device)
 
 
-def _begin(request: Request, response: Response, database: Database, person_id: int) -> None:
+def _begin(
+    request: Request,
+    response: Response,
+    database: Database,
+    person_id: int,
+    own_device: bool = False,
+) -> None:
     replaced = request.cookies.get(COOKIE)
     device = device_of(request.headers.get("user-agent", ""))
-    token = sessions.begin_session(database, person_id, datetime.now(UTC), replaced, device)
+    now = datetime.now(UTC)
+    token = sessions.begin_session(database, person_id, now, replaced, device, own_device)
     set_cookie(request, response, token)
 
 
@@ -153,19 +173,27 @@ def make_first_teacher(
 
 @router.post("/invited")
 @body_up_to(SMALL)
-def read_invited(body: LinkIn, database: Db) -> PersonOut:
-    """Say whom a link invites."""
-    return _out(invitations.invited_person(database, body.token, datetime.now(UTC)))
+def read_invited(body: LinkIn, request: Request, database: Db) -> InvitedOut:
+    """Say whom a link or code invites."""
+    with counted_try(request, f"code {body.token}"):
+        found = invitations.invited_person(database, body.token, datetime.now(UTC))
+    return InvitedOut(
+        **dict(_out(found.person)),
+        teacher=found.person.may_teach,
+        sign_in_name=found.sign_in_name,
+    )
 
 
 @router.post("/join", status_code=204)
 @body_up_to(SMALL)
 def join(body: JoinIn, request: Request, response: Response, database: Db) -> None:
-    """Set one's password by a link, which is good for once, and sign in."""
+    """Set one's password by a link or code, which is good for once, and sign in."""
     hashing: Hashing = request.app.state.hashing
-    with hashing.place():
-        number = invitations.accept(database, body.token, body.password, datetime.now(UTC))
-    _begin(request, response, database, number)
+    with counted_try(request, f"code {body.token}"), hashing.place():
+        number = invitations.accept(
+            database, body.token, body.password, datetime.now(UTC), body.sign_in_name
+        )
+    _begin(request, response, database, number, body.own_device)
 
 
 @router.post("/demo", status_code=204)

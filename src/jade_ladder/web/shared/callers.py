@@ -8,8 +8,8 @@ from typing import Annotated
 from fastapi import Depends, Request, Response
 
 from jade_ladder.core.errors import NotAllowed, NotSignedIn, OtherPerson
-from jade_ladder.service.people.sessions import SESSION_LASTS, person_of_session
-from jade_ladder.service.shared.caller import Administrator, Caller, Teacher, caller_of
+from jade_ladder.service.people.sessions import SESSION_LASTS, keep_session, person_of_session
+from jade_ladder.service.shared.caller import Administrator, Caller, Student, Teacher, caller_of
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared.connection import Database
 
@@ -71,8 +71,19 @@ async def the_administrator(caller: Annotated[Caller, Depends(the_caller)]) -> A
     return caller
 
 
+def the_student(request: Request, caller: Annotated[Caller, Depends(the_caller)]) -> Student:
+    """Give the caller as a student; NotAllowed for anybody else. What they do keeps a session that
+    would end by itself, so it is called in a thread.
+    """
+    if not isinstance(caller, Student):
+        raise NotAllowed("This is for students")
+    keep_session(caller.database, request.cookies.get(COOKIE, ""), caller.now)
+    return caller
+
+
 Db = Annotated[Database, Depends(the_database)]
 AsTeacher = Annotated[Teacher, Depends(the_teacher)]
+AsStudent = Annotated[Student, Depends(the_student)]
 AsAdministrator = Annotated[Administrator, Depends(the_administrator)]
 
 

@@ -35,6 +35,8 @@ class TaskIn(BaseModel):
     due_at: Moment | None = None
     points: WrittenNumber | None = None
     practice: YesNo = False
+    closes_at: Moment | None = None
+    rubric_shown: YesNo = True
 
     def words(self) -> TaskWords:
         """Give it as the service knows it."""
@@ -46,6 +48,8 @@ class TaskIn(BaseModel):
             self.due_at,
             self.points,
             self.practice,
+            self.closes_at,
+            self.rubric_shown,
         )
 
 
@@ -133,11 +137,17 @@ class TaskLineOut(TaskCounts):
 
 
 class TaskOut(TaskCounts):
-    """A task whole; `points` are those that count, `own_points` those set, if any."""
+    """A task whole; `points` are those that count, `own_points` those set, if any. After
+    `closes_at` nothing is handed in any more; students see the rubric beforehand where it is
+    `rubric_shown`.
+    """
 
     instructions: str
     points: ShortNumber
     own_points: ShortNumber | None
+    closes_at: datetime | None
+    rubric_shown: bool
+    total_shown: bool
     version: int
     where: list[StudentAtTaskOut]
 
@@ -149,6 +159,9 @@ class TaskOut(TaskCounts):
             instructions=view.row.instructions,
             points=view.points,
             own_points=view.row.points,
+            closes_at=view.row.closes_at,
+            rubric_shown=view.row.rubric_shown,
+            total_shown=view.row.total_shown,
             version=view.row.version,
             where=[StudentAtTaskOut.of(student) for student in view.students],
         )

@@ -1,0 +1,154 @@
+"""Handing back: which version of a mark its student sees, and taking it back."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import check_day, in_utc, school_zone
+from jade_ladder.service.shared.guards import own_student, own_task
+from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.marking import hand_backs as store
+from jade_ladder.store.marking.hand_backs import HandedBackRow
+from jade_ladder.store.work import tasks as task_store
+
+LONGEST_ANSWER = 1_000
+
+
+@dataclass(frozen=True, slots=True)
+class HandingBack:
+    """Where handing back stands for one student.
+
+    `ready` where there is a finished version that they have not been handed back; `changed` where
+    they see, or will see, an earlier one.
+    """
+
+    row: HandedBackRow
+
+    @property
+    def handed_version(self) -> int | None:
+        """The version that was handed back last, seen yet or not."""
+        return self.row.coming_version or self.row.seen_version
+
+    @property
+    def ready(self) -> bool:
+        """Whether something finished can be handed back that was not."""
+        row = self.row
+        return row.finished_version is not None and row.finished_version != self.handed_version
+
+    @property
+    def changed(self) -> bool:
+        """Whether the mark was changed since it was handed back."""
+        handed = self.handed_version
+        return handed is not None and handed != self.row.version
+
+
+def handing_back(caller: Teacher, task_id: int) -> list[HandingBack]:
+    """List where handing back stands for everybody whose newest attempt has a mark."""
+    with caller.reading() as db:
+        own_task(db, caller, task_id)
+        return [HandingBack(row) for row in store.handed_back(db, task_id, caller.now)]
+
+
+def hand_back(
+    caller: Teacher,
+    task_id: int,
+    student_ids: Sequence[int] | None,
+    total_shown: bool,
+    visible_at: datetime | None = None,
+) -> int:
+    """Hand the finished marks of some students back, or (None) of all who have one that they have
+    not seen; gives how many. They see them now, or from a time on, by the school's clock where it
+    has no zone. Refused for a mark that is not finished.
+    """
+    with caller.transaction() as db:
+        row, klass = own_task(db, caller, task_id)
+        when = caller.now
+        if visible_at is not None:
+            when = _coming_time(db, caller, klass, visible_at)
+        there = {one.student_id: one for one in store.handed_back(db, task_id, caller.now)}
+        if student_ids is None:
+            chosen = [one for one in there.values() if HandingBack(one).ready]
+        else:
+            chosen = [
+                _finished(db, row.class_id, there, number) for number in dict.fromkeys(student_ids)
+            ]
+        if not chosen:
+            raise Refused("There is nothing finished that was not handed back", "student_ids")
+        marks = [(one.mark_id, one.finished_version or 0) for one in chosen]
+        store.add_hand_backs(db, marks, total_shown, when, caller.now, caller.person_id)
+        task_store.set_total_shown(db, task_id, total_shown)
+        caller.log(
+            db,
+            "task-handed-back",
+            task_id,
+            None,
+            {"students": [one.student_id for one in chosen], "from": when, "total": total_shown},
+        )
+        return len(chosen)
+
+
+def _finished(
+    db: sqlite3.Connection, class_id: int, there: dict[int, HandedBackRow], student_id: int
+) -> HandedBackRow:
+    found = there.get(student_id)
+    if found is None or found.finished_version is None:
+        name = own_student(db, class_id, student_id).name
+        raise Refused(f"The mark of {name} is not finished yet", "student_ids")
+    return found
+
+
+def _coming_time(
+    db: sqlite3.Connection, caller: Teacher, klass: ClassRow, visible_at: datetime
+) -> datetime:
+    check_day(visible_at.date(), "visible_at", klass)
+    when = in_utc(visible_at, school_zone(db))
+    if when <= caller.now:
+        raise Refused("This time has passed: leave it empty to hand back now", "visible_at")
+    return when
+
+
+def take_back(caller: Teacher, task_id: int, student_ids: Sequence[int]) -> int:
+    """Take back what was handed back to some students, seen or not yet; gives to how many. That it
+    was there stays on record.
+    """
+    if not student_ids:
+        raise Refused("Choose the students it is taken back from", "student_ids")
+    with caller.transaction() as db:
+        row, _ = own_task(db, caller, task_id)
+        there = {one.student_id: one for one in store.handed_back(db, task_id, caller.now)}
+        marks = []
+        for student_id in dict.fromkeys(student_ids):
+            found = there.get(student_id)
+            if found is None or HandingBack(found).handed_version is None:
+                name = own_student(db, row.class_id, student_id).name
+                raise Refused(f"Nothing was handed back to {name}", "student_ids")
+            marks.append(found.mark_id)
+        store.take_back(db, marks, caller.now, caller.person_id)
+        caller.log(db, "task-taken-back", task_id, {"students": list(student_ids)}, None)
+        return len(marks)
+
+
+def answer_wish(caller: Teacher, task_id: int, student_id: int, granted: bool, answer: str) -> None:
+    """Grant a student another attempt at a task, or decline it, with a word; also unasked. One that
+    is granted is open until it is handed in.
+    """
+    if len(answer) > LONGEST_ANSWER:
+        raise Refused(f"At most {LONGEST_ANSWER:,} characters", "answer")
+    with caller.transaction() as db:
+        row, _ = own_task(db, caller, task_id)
+        person = own_student(db, row.class_id, student_id)
+        there = {one.student_id: one for one in store.handed_back(db, task_id, caller.now)}
+        found = there.get(student_id)
+        if found is None:
+            raise NotFound(f"{person.name} has no marked attempt at this task")
+        if granted and found.seen_version is None:
+            raise Refused(f"Hand the attempt of {person.name} back first", "granted")
+        store.answer_wish(
+            db, found.attempt_id, granted, answer.strip(), caller.now, caller.person_id
+        )
+        caller.log(db, "wish", found.attempt_id, None, {"granted": granted})

@@ -1,0 +1,164 @@
+"""One's own ladder: where a student stands by what was handed back to them, and by nothing else."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from jade_ladder.core.mastery import Mastery, Rules, State, Trail, mastery_of, trail_of
+from jade_ladder.core.next_piece import NextPiece, next_new_piece
+from jade_ladder.core.rollup import StudentRollUp, roll_up_student
+from jade_ladder.service.mastery.kept_evidence import KeptEvidence
+from jade_ladder.service.mastery.rules import is_taught, rules_of
+from jade_ladder.service.shared.caller import Caller, Student, Teacher
+from jade_ladder.service.shared.days import check_day, end_of, school_zone, start_of, today
+from jade_ladder.service.shared.guards import own_class, own_student
+from jade_ladder.store.classes import own_classes as class_store
+from jade_ladder.store.classes.own_classes import OwnClassRow
+from jade_ladder.store.mastery.expectation import not_expected
+from jade_ladder.store.outcomes import outcomes as outcome_store
+from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.outcomes import strands as strand_store
+from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.store.outcomes.scales import StoredScale
+from jade_ladder.store.shared.connection import write_time
+
+
+@dataclass(frozen=True, slots=True)
+class Rung:
+    """An outcome, and where the student stands with it: now, over time, and at the start of an
+    earlier day where one was asked for.
+    """
+
+    outcome: OutcomeRow
+    rules: Rules
+    scale: StoredScale
+    mastery: Mastery
+    trail: Trail
+    next_piece: NextPiece | None
+    before: Mastery | None
+
+
+@dataclass(frozen=True, slots=True)
+class ClassLadder:
+    """A student's ladder in one class; `strands` are the titles, in order."""
+
+    klass: OwnClassRow
+    strands: dict[int, str]
+    rungs: tuple[Rung, ...]
+    roll_up: StudentRollUp
+    roll_up_before: StudentRollUp | None
+
+
+def own_ladder(caller: Student, since: date | None = None) -> list[ClassLadder]:
+    """Give the caller's ladder in each class, those they are in first; with `since`, also where
+    they stood at the start of that day.
+    """
+    with caller.reading() as db:
+        return ladders(db, caller, caller.person_id, since)
+
+
+def ladders(
+    db: sqlite3.Connection, caller: Caller, student_id: int, since: date | None = None
+) -> list[ClassLadder]:
+    """Give a student's ladder in each class. Part of a reading."""
+    if since is not None:
+        check_day(since, "since")
+    found = class_store.own_classes(db, student_id)
+    return [_ladder(db, caller, student_id, klass, since) for klass in found]
+
+
+def ladder_of_student(
+    caller: Teacher, class_id: int, student_id: int, since: date | None = None
+) -> ClassLadder:
+    """Give the ladder that a student of the caller's sees in a class."""
+    with caller.reading() as db:
+        own_class(db, caller, class_id)
+        own_student(db, class_id, student_id)
+        klass = class_store.own_class(db, student_id, class_id)
+        assert klass is not None, "a student of the class is or was in it"
+        if since is not None:
+            check_day(since, "since")
+        return _ladder(db, caller, student_id, klass, since)
+
+
+@dataclass(frozen=True, slots=True)
+class ShownOutcomes:
+    """What one student may see of some outcomes of a class: the evidence, and the rules."""
+
+    outcomes: tuple[OutcomeRow, ...]
+    rules: dict[int, Rules]
+    scales: dict[int, StoredScale]
+    kept: KeptEvidence
+
+
+def shown_outcomes(
+    db: sqlite3.Connection,
+    caller: Caller,
+    student_id: int,
+    klass: OwnClassRow,
+    only: Sequence[int] | None = None,
+) -> ShownOutcomes:
+    """Load what a student may see of the outcomes that a class teaches and that are expected of
+    them, or of some of these. Part of a reading.
+    """
+    day = today(db, caller)
+    zone = school_zone(db)
+    limit = end_of(day, zone)
+    if klass.until is not None:
+        limit = min(limit, start_of(klass.until, zone))
+        day = min(day, klass.until)
+    lifted = not_expected(db, [student_id], day)
+    scales = scale_store.scales(db)
+    outcomes = tuple(
+        one
+        for one in outcome_store.class_outcomes(db, klass.id)
+        if is_taught(one, day)
+        and (student_id, one.id) not in lifted
+        and (only is None or one.id in only)
+    )
+    kept = KeptEvidence.load_shown(
+        db, student_id, (one.id for one in outcomes), write_time(limit), caller.now
+    )
+    rules = {one.id: rules_of(klass, one, scales) for one in outcomes}
+    return ShownOutcomes(outcomes, rules, scales, kept)
+
+
+def _ladder(
+    db: sqlite3.Connection,
+    caller: Caller,
+    student_id: int,
+    klass: OwnClassRow,
+    since: date | None,
+) -> ClassLadder:
+    shown = shown_outcomes(db, caller, student_id, klass)
+    limit = None if since is None else write_time(start_of(since, school_zone(db)))
+    rungs = tuple(_rung(shown, student_id, outcome, limit) for outcome in shown.outcomes)
+    wanted = {one.outcome.strand_id for one in rungs}
+    strands = dict(strand_store.strands_by_id(db, wanted))
+    before = [one.before for one in rungs if one.before is not None]
+    return ClassLadder(
+        klass,
+        strands,
+        rungs,
+        roll_up_student(one.mastery for one in rungs),
+        roll_up_student(before) if since is not None else None,
+    )
+
+
+def _rung(shown: ShownOutcomes, student_id: int, outcome: OutcomeRow, limit: str | None) -> Rung:
+    rules = shown.rules[outcome.id]
+    gathered = shown.kept.gathered(student_id, outcome.id)
+    mastery = mastery_of(gathered.pieces(), rules)
+    done = mastery.state is State.MASTERED
+    return Rung(
+        outcome,
+        rules,
+        shown.scales[outcome.scale_id],
+        mastery,
+        trail_of(gathered, rules),
+        None if done else next_new_piece(gathered, rules, half_steps=True),
+        None if limit is None else shown.kept.replay(student_id, outcome.id, rules).until(limit),
+    )

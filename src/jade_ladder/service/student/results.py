@@ -1,0 +1,202 @@
+"""What a student gets back: the levels, remarks and total of a version of their mark, and what it
+moved.
+"""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.mastery import Mastery, mastery_of
+from jade_ladder.core.rubric import highest_points
+from jade_ladder.core.total import Total
+from jade_ladder.service.marking.choices import Choice, choice_of, total_of_choices
+from jade_ladder.service.mastery.own_ladder import shown_outcomes
+from jade_ladder.service.shared.caller import Caller, Student, Teacher
+from jade_ladder.service.shared.guards import own_student, own_task
+from jade_ladder.service.student.criteria import ShownCriterion, shown_criteria
+from jade_ladder.service.work.handing_in import OwnTask, task_of_student
+from jade_ladder.store.classes import own_classes as class_store
+from jade_ladder.store.marking import hand_backs as store
+from jade_ladder.store.marking.hand_backs import SeenRow, WishRow
+from jade_ladder.store.marking.marks import RemarkRow
+from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.store.outcomes.scales import StoredScale
+from jade_ladder.store.rubrics import criteria as criterion_store
+from jade_ladder.store.rubrics import rubrics as rubric_store
+from jade_ladder.store.rubrics.criteria import StoredCriterion
+from jade_ladder.store.work import attempts as attempt_store
+from jade_ladder.store.work.attempts import WorkPart
+
+LONGEST_WORD = 1_000
+
+
+@dataclass(frozen=True, slots=True)
+class Moved:
+    """An outcome that the attempt is evidence for: without it, and with it."""
+
+    outcome: OutcomeRow
+    scale: StoredScale
+    before: Mastery
+    after: Mastery
+
+
+@dataclass(frozen=True, slots=True)
+class Result:
+    """What a student gets back of one attempt; `attempts` are the numbers of all that they see.
+
+    `total` is None where only the levels are shown. `moved` is empty on a teacher's preview of what
+    was not handed back yet: it would be worked out with what the student may not see.
+    """
+
+    task: OwnTask
+    seen: SeenRow
+    parts: tuple[WorkPart, ...]
+    criteria: tuple[ShownCriterion, ...]
+    choices: Mapping[int, Choice]
+    remarks: Mapping[int | None, RemarkRow]
+    points_shown: bool
+    total: Total | None
+    moved: tuple[Moved, ...]
+    attempts: tuple[int, ...]
+    wish: WishRow | None
+
+
+def own_result(caller: Student, task_id: int, attempt: int | None = None) -> Result:
+    """Give what was handed back to the caller of an attempt at a task, or of the newest; NotFound
+    for what was not handed back, in the same words as for what is not there.
+    """
+    with caller.reading() as db:
+        return _seen_result(db, caller, caller.person_id, task_id, attempt)
+
+
+def result_of_student(caller: Teacher, task_id: int, student_id: int) -> Result:
+    """Give the page that a student of the caller's gets of their newest marked attempt: as they see
+    it where it is handed back and was not changed since, else as it would be, handed back now.
+    """
+    with caller.reading() as db:
+        row, _ = own_task(db, caller, task_id)
+        own_student(db, row.class_id, student_id)
+        rows = store.handed_back(db, task_id, caller.now)
+        found = next((one for one in rows if one.student_id == student_id), None)
+        if found is None:
+            raise NotFound("Nothing of this student is marked at this task yet")
+        if found.seen_version is not None and found.seen_version == found.version:
+            return _seen_result(db, caller, student_id, task_id, found.number)
+        would = SeenRow(
+            0,
+            found.attempt_id,
+            found.number,
+            found.mark_id,
+            found.version,
+            row.total_shown,
+            caller.now,
+            None,
+            None,
+        )
+        task = task_of_student(db, caller, student_id, task_id)
+        return _result(db, caller, student_id, task, would, (found.number,), preview=True)
+
+
+def read_result(caller: Student, task_id: int, attempt: int, next_word: str) -> None:
+    """Remember that the caller has read what was handed back, with their own word on what to do
+    next, which the teacher sees.
+    """
+    if len(next_word) > LONGEST_WORD:
+        raise Refused(f"At most {LONGEST_WORD:,} characters", "next_word")
+    with caller.transaction() as db:
+        seen = _seen(db, caller, caller.person_id, task_id, attempt)[0]
+        store.set_read(db, seen.hand_back_id, caller.now, next_word.strip() or None)
+
+
+def ask_again(caller: Student, task_id: int, attempt: int, words: str) -> None:
+    """Ask for another attempt at a task, with a word why; once for each attempt."""
+    if len(words) > LONGEST_WORD:
+        raise Refused(f"At most {LONGEST_WORD:,} characters", "words")
+    with caller.transaction() as db:
+        task = task_of_student(db, caller, caller.person_id, task_id)
+        seen = _seen(db, caller, caller.person_id, task_id, attempt)[0]
+        if not task.row.present:
+            raise Refused("You are not in this class any more", "words")
+        if seen.number != task.row.number:
+            raise Refused("There is a newer attempt already", "words")
+        if task.row.wished:
+            raise Refused("You have asked already", "words")
+        store.add_wish(db, seen.attempt_id, words.strip(), caller.now)
+
+
+def _seen(
+    db: sqlite3.Connection, caller: Caller, student_id: int, task_id: int, attempt: int | None
+) -> tuple[SeenRow, tuple[int, ...]]:
+    rows = store.seen_attempts(db, task_id, student_id, caller.now)
+    for row in rows:
+        if attempt is None or row.number == attempt:
+            return row, tuple(one.number for one in rows)
+    raise NotFound("Nothing was handed back here")
+
+
+def _seen_result(
+    db: sqlite3.Connection, caller: Caller, student_id: int, task_id: int, attempt: int | None
+) -> Result:
+    task = task_of_student(db, caller, student_id, task_id)
+    seen, attempts = _seen(db, caller, student_id, task_id, attempt)
+    return _result(db, caller, student_id, task, seen, attempts)
+
+
+def _result(
+    db: sqlite3.Connection,
+    caller: Caller,
+    student_id: int,
+    task: OwnTask,
+    seen: SeenRow,
+    attempts: tuple[int, ...],
+    preview: bool = False,
+) -> Result:
+    revision_id = store.revision_of_mark(db, seen.mark_id, seen.version) or task.row.revision_id
+    criteria = criterion_store.criteria(db, revision_id)
+    standing = store.standing_at(db, seen.mark_id, seen.version)
+    choices = {number: choice_of(row) for number, row in standing.choices.items()}
+    points = task.row.points
+    if points is None:
+        points = highest_points([stored.criterion for stored in criteria])
+    moved = () if preview else _moved(db, caller, student_id, task, seen, criteria)
+    return Result(
+        task,
+        seen,
+        tuple(attempt_store.work_parts(db, seen.attempt_id)),
+        shown_criteria(db, criteria),
+        choices,
+        standing.remarks,
+        rubric_store.points_shown(db, revision_id),
+        total_of_choices(criteria, choices, points) if seen.total_shown else None,
+        moved,
+        attempts,
+        store.wish_of(db, seen.attempt_id),
+    )
+
+
+def _moved(
+    db: sqlite3.Connection,
+    caller: Caller,
+    student_id: int,
+    task: OwnTask,
+    seen: SeenRow,
+    criteria: list[StoredCriterion],
+) -> tuple[Moved, ...]:
+    klass = class_store.own_class(db, student_id, task.row.class_id)
+    assert klass is not None, "an own task is of an own class"
+    about = [tie.outcome_id for stored in criteria for tie in stored.alignments]
+    shown = shown_outcomes(db, caller, student_id, klass, about)
+    without = shown.kept.without(seen.attempt_id)
+    found = []
+    for outcome in shown.outcomes:
+        rows = shown.kept.rows(student_id, outcome.id)
+        if any(row.attempt_id == seen.attempt_id for row in rows):
+            before, after = (
+                mastery_of(kept.gathered(student_id, outcome.id).pieces(), shown.rules[outcome.id])
+                for kept in (without, shown.kept)
+            )
+            found.append(Moved(outcome, shown.scales[outcome.scale_id], before, after))
+    return tuple(found)

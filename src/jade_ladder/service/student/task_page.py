@@ -1,0 +1,75 @@
+"""A task's page for a student: what is asked, what counts, and where they stand with it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from jade_ladder.core.mastery import Mastery, mastery_of
+from jade_ladder.service.mastery.own_ladder import shown_outcomes
+from jade_ladder.service.shared.caller import Student
+from jade_ladder.service.student.criteria import ShownCriterion, shown_criteria
+from jade_ladder.service.work.handing_in import OwnTask, Receipt, receipt_of, task_of_student
+from jade_ladder.store.classes import own_classes as class_store
+from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.store.outcomes.scales import StoredScale
+from jade_ladder.store.rubrics import criteria as criterion_store
+from jade_ladder.store.rubrics import rubrics as rubric_store
+from jade_ladder.store.work import attempts as attempt_store
+from jade_ladder.store.work import handing_in as store
+from jade_ladder.store.work.handing_in import DraftRow
+
+
+@dataclass(frozen=True, slots=True)
+class TaskOutcome:
+    """An outcome that a task is about, with the student's own ladder on it."""
+
+    outcome: OutcomeRow
+    scale: StoredScale
+    mastery: Mastery
+
+
+@dataclass(frozen=True, slots=True)
+class StudentTaskPage:
+    """A task as its student sees it. The criteria are those of the rubric, none where it is not
+    shown beforehand; `handed_in` is the text that waits to be marked.
+    """
+
+    task: OwnTask
+    criteria: tuple[ShownCriterion, ...]
+    points_shown: bool
+    outcomes: tuple[TaskOutcome, ...]
+    draft: DraftRow | None
+    handed_in: str | None
+    receipts: tuple[Receipt, ...]
+
+
+def task_page(caller: Student, task_id: int) -> StudentTaskPage:
+    """Give a task's page for the caller."""
+    with caller.reading() as db:
+        task = task_of_student(db, caller, caller.person_id, task_id)
+        row = task.row
+        criteria = criterion_store.criteria(db, row.revision_id)
+        about = [tie.outcome_id for stored in criteria for tie in stored.alignments]
+        klass = class_store.own_class(db, caller.person_id, row.class_id)
+        assert klass is not None, "an own task is of an own class"
+        shown = shown_outcomes(db, caller, caller.person_id, klass, about)
+        parts = attempt_store.work_parts(db, row.attempt_id) if row.attempt_id else []
+        return StudentTaskPage(
+            task,
+            shown_criteria(db, criteria) if row.rubric_shown else (),
+            rubric_store.points_shown(db, row.revision_id),
+            tuple(
+                TaskOutcome(
+                    outcome,
+                    shown.scales[outcome.scale_id],
+                    mastery_of(
+                        shown.kept.gathered(caller.person_id, outcome.id).pieces(),
+                        shown.rules[outcome.id],
+                    ),
+                )
+                for outcome in shown.outcomes
+            ),
+            store.draft(db, caller.person_id, task_id),
+            parts[0].text if parts else None,
+            tuple(receipt_of(one) for one in store.hand_ins(db, caller.person_id, task_id)),
+        )

@@ -1,0 +1,227 @@
+"""Handing in, as students do it: a draft that is kept, handing in, taking back."""
+
+from __future__ import annotations
+
+import hashlib
+import sqlite3
+from dataclasses import dataclass
+from datetime import datetime
+
+from jade_ladder.core.errors import NotFound, Refused, Stale
+from jade_ladder.core.handing_in import Closed, Standing, can_take_back, count_words, why_closed
+from jade_ladder.service.shared.caller import Caller, Student, Teacher
+from jade_ladder.service.shared.days import today
+from jade_ladder.service.shared.guards import own_task
+from jade_ladder.service.work.attempts import LONGEST_WORK
+from jade_ladder.store.work import attempts as attempt_store
+from jade_ladder.store.work import handing_in as store
+from jade_ladder.store.work import tasks as task_store
+from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.handing_in import DraftRow, HandingIn, HandInRow, OwnTaskRow
+from jade_ladder.store.work.tasks import TaskKind
+
+_WHY = {
+    Closed.OBSERVED: "This task is observed in the room: nothing is handed in",
+    Closed.LEFT: "You are not in this class any more, so nothing can be handed in",
+    Closed.EXCUSED: "You are excused from this task",
+    Closed.PAST_CLOSING: "Handing in is closed. What you wrote is kept: speak to your teacher",
+    Closed.MARKED: "Your teacher has begun to mark this. Once it is handed back, you can ask for "
+    "another attempt",
+    Closed.PAST_DUE: "It was handed in, and is past its due time: it cannot be replaced any more",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class OwnTask:
+    """A task as its student sees it: where they stand, and why nothing can be handed in now, in
+    words, or nothing where it can.
+    """
+
+    row: OwnTaskRow
+    closed: Closed | None
+    why: str
+    can_take_back: bool
+
+    @property
+    def open_number(self) -> int:
+        """The number of the attempt that would be handed in."""
+        number = self.row.number or 1
+        return number + 1 if self.row.granted else number
+
+
+@dataclass(frozen=True, slots=True)
+class Receipt:
+    """That work was handed in: when, with how many words, and the hash of its text (SHA-256 of its
+    UTF-8) by which anybody can see that it is the same.
+    """
+
+    number: int
+    attempt: int
+    at: datetime
+    words: int
+    text_hash: str
+    taken_back_at: datetime | None
+
+
+def own_tasks(caller: Student) -> list[OwnTask]:
+    """List the tasks of all of the caller's classes, past ones too, by due time."""
+    with caller.reading() as db:
+        rows = store.own_tasks(db, caller.person_id, today(db, caller), caller.now)
+    return [_seen(row, caller.now) for row in rows]
+
+
+def task_of_student(
+    db: sqlite3.Connection, caller: Caller, student_id: int, task_id: int
+) -> OwnTask:
+    """Give a task of a class that somebody is or was a student of; NotFound for any other, in the
+    same words whether it is another's or nobody's. Part of a transaction or a reading.
+    """
+    row = store.own_task(db, student_id, task_id, today(db, caller), caller.now)
+    if row is None:
+        raise NotFound("There is no such task for you")
+    return _seen(row, caller.now)
+
+
+def _seen(row: OwnTaskRow, now: datetime) -> OwnTask:
+    standing = Standing(
+        row.kind is TaskKind.OBSERVED,
+        row.present,
+        row.excused,
+        row.due_at,
+        row.closes_at,
+        row.has_work,
+        row.marked,
+        bool(row.granted),
+    )
+    closed = why_closed(standing, now)
+    why = "" if closed is None else _WHY[closed]
+    return OwnTask(row, closed, why, can_take_back(standing, now))
+
+
+def open_task(caller: Student, task_id: int) -> None:
+    """Remember that the caller has opened a task, which their teacher sees."""
+    with caller.transaction() as db:
+        found = task_of_student(db, caller, caller.person_id, task_id)
+        if found.row.opened_at is None and found.row.present:
+            store.set_opened(db, _record(db, caller, task_id), caller.now)
+
+
+def draft(caller: Student, task_id: int) -> DraftRow | None:
+    """Give what the caller has written and not handed in."""
+    with caller.reading() as db:
+        task_of_student(db, caller, caller.person_id, task_id)
+        return store.draft(db, caller.person_id, task_id)
+
+
+def save_draft(caller: Student, task_id: int, text: str, based_on: int) -> DraftRow:
+    """Keep what the caller writes, as far as it is; the same text sent twice is one. Raises Stale
+    where another tab has saved in between, and Refused where nothing can be handed in any more.
+    """
+    _check_length(text)
+    with caller.transaction() as db:
+        _check_open(task_of_student(db, caller, caller.person_id, task_id))
+        now = store.draft(db, caller.person_id, task_id)
+        if now is not None and now.text == text:
+            return now
+        _check_draft(now, based_on)
+        version = store.save_draft(db, _record(db, caller, task_id), text, caller.now)
+        return DraftRow(text, version, caller.now)
+
+
+def hand_in(caller: Student, task_id: int, text: str, based_on: int) -> Receipt:
+    """Hand a text in, or replace what was handed in before it is due; gives the receipt. The same
+    text sent twice is handed in once. The server's clock says when. Raises Stale where another tab
+    has saved another draft in between.
+    """
+    _check_length(text)
+    if not text.strip():
+        raise Refused("There is nothing written yet", "text")
+    with caller.transaction() as db:
+        found = task_of_student(db, caller, caller.person_id, task_id)
+        newest = next(iter(store.hand_ins(db, caller.person_id, task_id)), None)
+        text_hash = hashlib.sha256(text.encode()).hexdigest()
+        waiting = found.row.has_work and not found.row.granted
+        if (
+            newest is not None
+            and waiting
+            and newest.taken_back_at is None
+            and newest.attempt_number == found.row.number
+            and newest.text_hash == text_hash
+        ):
+            return receipt_of(newest)
+        _check_open(found)
+        draft_now = store.draft(db, caller.person_id, task_id)
+        if draft_now is not None and draft_now.text != text:
+            _check_draft(draft_now, based_on)
+        record = _record(db, caller, task_id)
+        attempt_id = found.row.attempt_id
+        if attempt_id is None or found.row.granted:
+            attempt_id = attempt_store.add_attempt(db, record, caller.now, Dating.HANDED_IN)
+        else:
+            attempt_store.date_attempt(db, attempt_id, caller.now, Dating.HANDED_IN)
+        attempt_store.set_work(db, attempt_id, text, None, caller.now, caller.person_id)
+        number = store.add_hand_in(db, record, found.open_number, text, text_hash, caller.now)
+        store.delete_draft(db, record)
+        return Receipt(number, found.open_number, caller.now, count_words(text), text_hash, None)
+
+
+def take_back(caller: Student, task_id: int) -> DraftRow:
+    """Take back what was handed in, before it is due and before anybody marks it; gives the draft
+    that it is again.
+    """
+    with caller.transaction() as db:
+        found = task_of_student(db, caller, caller.person_id, task_id)
+        attempt_id = found.row.attempt_id
+        if not found.can_take_back or attempt_id is None:
+            raise Refused(
+                found.why or "There is nothing handed in that could be taken back", "text"
+            )
+        record = _record(db, caller, task_id)
+        parts = attempt_store.work_parts(db, attempt_id)
+        text = parts[0].text if parts else ""
+        store.take_back(db, record, attempt_id, caller.now)
+        version = store.save_draft(db, record, text, caller.now)
+        return DraftRow(text, version, caller.now)
+
+
+def handing_in(caller: Teacher, task_id: int) -> list[HandingIn]:
+    """List how far the students of a task are with handing in: opened, begun, how often."""
+    with caller.reading() as db:
+        own_task(db, caller, task_id)
+        return store.handing_in(db, task_id)
+
+
+def receipt_of(row: HandInRow) -> Receipt:
+    """Give the receipt of a time that work was handed in."""
+    return Receipt(
+        row.id,
+        row.attempt_number,
+        row.at,
+        count_words(row.text),
+        row.text_hash,
+        row.taken_back_at,
+    )
+
+
+def _record(db: sqlite3.Connection, caller: Student, task_id: int) -> int:
+    return task_store.task_student(db, task_id, caller.person_id)
+
+
+def _check_open(found: OwnTask) -> None:
+    if found.closed is not None:
+        raise Refused(found.why, "text")
+
+
+def _check_length(text: str) -> None:
+    if len(text) > LONGEST_WORK:
+        raise Refused(f"Work has at most {LONGEST_WORK:,} characters", "text")
+
+
+def _check_draft(now: DraftRow | None, based_on: int) -> None:
+    version = 0 if now is None else now.version
+    if version != based_on:
+        raise Stale(
+            "This was written on in another tab or on another device. Nothing of either is lost: "
+            "look at what is there now",
+            version,
+        )

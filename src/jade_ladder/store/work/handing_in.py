@@ -1,0 +1,227 @@
+"""What students write and hand in: the draft, and each time that it was handed in."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from datetime import date, datetime
+
+from jade_ladder.store.shared.rows import fetch, fetch_one, insert
+from jade_ladder.store.work.tasks import TaskKind
+
+
+@dataclass(frozen=True, slots=True)
+class OwnTaskRow:
+    """A task of a class, and where one student stands with it.
+
+    `present` while they are in the class and it is not set aside. Of the newest attempt: its
+    number, when it was handed in, whether its mark was begun, and whether another was asked for and
+    granted; of what was handed back and is visible: the attempt it is of, since when, and when it
+    was read.
+    """
+
+    id: int
+    class_id: int
+    class_name: str
+    revision_id: int
+    title: str
+    instructions: str
+    kind: TaskKind
+    due_at: datetime | None
+    closes_at: datetime | None
+    rubric_shown: bool
+    points: int | None
+    practice: bool
+    present: bool
+    excused: bool
+    opened_at: datetime | None
+    drafted_at: datetime | None
+    attempt_id: int | None
+    number: int | None
+    handed_in_at: datetime | None
+    has_work: bool
+    marked: bool
+    wished: bool
+    granted: bool | None
+    answer: str | None
+    back_number: int | None
+    back_at: datetime | None
+    read_at: datetime | None
+
+
+_OWN = """
+WITH visible AS (
+  SELECT h.mark_id, max(h.id) AS id FROM hand_back h
+  WHERE h.taken_back_at IS NULL AND h.visible_at <= :now GROUP BY h.mark_id)
+SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind, t.due_at, t.closes_at,
+       t.rubric_shown, t.points, t.practice,
+       k.set_aside_at IS NULL AND EXISTS (
+         SELECT 1 FROM membership l
+         WHERE l.class_id = k.id AND l.person_id = :student AND l.role = 'student'
+           AND l.since <= :day AND (l.until IS NULL OR l.until > :day)),
+       coalesce(ts.excused, 0), ts.opened_at, d.saved_at, a.id, a.number,
+       CASE a.dating WHEN 'handed-in' THEN a.done_at END,
+       EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id),
+       EXISTS (SELECT 1 FROM mark m
+               WHERE m.attempt_id = a.id AND m.role = 'teacher' AND m.version > 0),
+       w.id IS NOT NULL, w.granted, w.answer, b.number, hb.visible_at, hb.read_at
+FROM task t
+JOIN school_class k ON k.id = t.class_id
+LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = :student
+LEFT JOIN draft_work d ON d.task_student_id = ts.id
+LEFT JOIN attempt a ON a.task_student_id = ts.id
+  AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+LEFT JOIN wish w ON w.attempt_id = a.id
+LEFT JOIN hand_back hb ON hb.id = (
+  SELECT v.id FROM attempt o JOIN mark m ON m.attempt_id = o.id AND m.role = 'teacher'
+  JOIN visible v ON v.mark_id = m.id
+  WHERE o.task_student_id = ts.id ORDER BY o.number DESC LIMIT 1)
+LEFT JOIN mark bm ON bm.id = hb.mark_id
+LEFT JOIN attempt b ON b.id = bm.attempt_id
+WHERE EXISTS (SELECT 1 FROM membership l
+              WHERE l.class_id = k.id AND l.person_id = :student AND l.role = 'student')"""
+
+
+def own_tasks(
+    db: sqlite3.Connection, student_id: int, day: date, now: datetime
+) -> list[OwnTaskRow]:
+    """List the tasks of all classes that a person is or was a student of, by due time."""
+    return fetch(
+        db,
+        OwnTaskRow,
+        f"{_OWN} ORDER BY t.due_at IS NULL, t.due_at, t.id",
+        {"student": student_id, "day": day, "now": now},
+    )
+
+
+def own_task(
+    db: sqlite3.Connection, student_id: int, task_id: int, day: date, now: datetime
+) -> OwnTaskRow | None:
+    """Give a task of a class that a person is or was a student of."""
+    return fetch_one(
+        db,
+        OwnTaskRow,
+        f"{_OWN} AND t.id = :task",
+        {"student": student_id, "task": task_id, "day": day, "now": now},
+    )
+
+
+def set_opened(db: sqlite3.Connection, task_student_id: int, at: datetime) -> None:
+    """Remember when a student opened a task first."""
+    db.execute(
+        "UPDATE task_student SET opened_at = coalesce(opened_at, ?) WHERE id = ?",
+        (at, task_student_id),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class DraftRow:
+    """What a student has written and not handed in."""
+
+    text: str
+    version: int
+    saved_at: datetime
+
+
+def draft(db: sqlite3.Connection, student_id: int, task_id: int) -> DraftRow | None:
+    """Give the draft of a student at a task."""
+    return fetch_one(
+        db,
+        DraftRow,
+        """SELECT d.text, d.version, d.saved_at FROM task_student ts
+           JOIN draft_work d ON d.task_student_id = ts.id
+           WHERE ts.student_id = ? AND ts.task_id = ?""",
+        (student_id, task_id),
+    )
+
+
+def save_draft(db: sqlite3.Connection, task_student_id: int, text: str, at: datetime) -> int:
+    """Save a draft; gives its version."""
+    row: tuple[int] = db.execute(
+        """INSERT INTO draft_work (task_student_id, text, saved_at) VALUES (?, ?, ?)
+           ON CONFLICT (task_student_id) DO UPDATE SET text = excluded.text,
+             saved_at = excluded.saved_at, version = version + 1
+           RETURNING version""",
+        (task_student_id, text, at),
+    ).fetchone()
+    return row[0]
+
+
+def delete_draft(db: sqlite3.Connection, task_student_id: int) -> None:
+    """Forget a draft: it was handed in."""
+    db.execute("DELETE FROM draft_work WHERE task_student_id = ?", (task_student_id,))
+
+
+@dataclass(frozen=True, slots=True)
+class HandInRow:
+    """One time that work was handed in: the receipt."""
+
+    id: int
+    attempt_number: int
+    text: str
+    text_hash: str
+    at: datetime
+    taken_back_at: datetime | None
+
+
+def hand_ins(db: sqlite3.Connection, student_id: int, task_id: int) -> list[HandInRow]:
+    """List each time that a student handed in at a task, the newest first."""
+    return fetch(
+        db,
+        HandInRow,
+        """SELECT h.id, h.attempt_number, h.text, h.text_hash, h.at, h.taken_back_at
+           FROM task_student ts JOIN hand_in h ON h.task_student_id = ts.id
+           WHERE ts.student_id = ? AND ts.task_id = ? ORDER BY h.id DESC""",
+        (student_id, task_id),
+    )
+
+
+def add_hand_in(
+    db: sqlite3.Connection,
+    task_student_id: int,
+    number: int,
+    text: str,
+    text_hash: str,
+    at: datetime,
+) -> int:
+    """Keep that work was handed in, as it was; gives the receipt's number."""
+    return insert(
+        db,
+        """INSERT INTO hand_in (task_student_id, attempt_number, text, text_hash, at)
+           VALUES (?, ?, ?, ?, ?)""",
+        (task_student_id, number, text, text_hash, at),
+    )
+
+
+def take_back(db: sqlite3.Connection, task_student_id: int, attempt_id: int, at: datetime) -> None:
+    """Withdraw an attempt that nobody has begun to mark; the receipts stay, with when."""
+    db.execute(
+        """UPDATE hand_in SET taken_back_at = ?
+           WHERE task_student_id = ? AND taken_back_at IS NULL
+             AND attempt_number = (SELECT number FROM attempt WHERE id = ?)""",
+        (at, task_student_id, attempt_id),
+    )
+    db.execute("DELETE FROM attempt WHERE id = ?", (attempt_id,))
+
+
+@dataclass(frozen=True, slots=True)
+class HandingIn:
+    """How far a student is with handing in, as the teacher sees it."""
+
+    student_id: int
+    opened_at: datetime | None
+    drafted_at: datetime | None
+    times: int
+
+
+def handing_in(db: sqlite3.Connection, task_id: int) -> list[HandingIn]:
+    """List how far each student is who has opened a task."""
+    return fetch(
+        db,
+        HandingIn,
+        """SELECT ts.student_id, ts.opened_at, d.saved_at,
+                  (SELECT count(*) FROM hand_in h WHERE h.task_student_id = ts.id)
+           FROM task_student ts LEFT JOIN draft_work d ON d.task_student_id = ts.id
+           WHERE ts.task_id = ? AND ts.opened_at IS NOT NULL ORDER BY ts.student_id""",
+        (task_id,),
+    )

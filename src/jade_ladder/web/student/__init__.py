@@ -1,0 +1,1 @@
+"""What students see: their tasks, what was handed back, their ladder."""

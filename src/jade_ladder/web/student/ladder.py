@@ -1,0 +1,135 @@
+"""One's own ladder, for the student and for their teacher."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated
+
+from fastapi import Query
+from pydantic import BaseModel
+
+from jade_ladder.service.mastery import own_ladder as service
+from jade_ladder.service.mastery.own_ladder import ClassLadder, Rung
+from jade_ladder.web.mastery.models import MasteryOut
+from jade_ladder.web.mastery.trail import NextPieceOut, TrailPointOut
+from jade_ladder.web.outcomes.methods import MethodOut
+from jade_ladder.web.shared.bodies import router_of
+from jade_ladder.web.shared.callers import AsStudent, AsTeacher
+from jade_ladder.web.shared.fields import Day
+from jade_ladder.web.shared.numbers import Value
+from jade_ladder.web.student.models import ScaleForStudentOut
+
+router = router_of("own ladder")
+Since = Annotated[Day | None, Query(description="Also where one stood at the start of this day")]
+
+
+class RungOut(BaseModel):
+    """An outcome, and where the student stands with it by what was handed back."""
+
+    id: int
+    code: str
+    title: str
+    description: str
+    strand_id: int | None
+    scale: ScaleForStudentOut
+    mastery_cut: Value
+    lowest: Value
+    highest: Value
+    minimum: int
+    method: MethodOut
+    mastery: MasteryOut
+    before: MasteryOut | None
+    first_reached: datetime | None
+    held_since: datetime | None
+    back: bool
+    slipped_at: datetime | None
+    points: list[TrailPointOut]
+    next_piece: NextPieceOut | None
+
+    @classmethod
+    def of(cls, rung: Rung) -> RungOut:
+        """Show an outcome."""
+        scale, trail = rung.rules.scale, rung.trail
+        return cls(
+            id=rung.outcome.id,
+            code=rung.outcome.code,
+            title=rung.outcome.title,
+            description=rung.outcome.description,
+            strand_id=rung.outcome.strand_id,
+            scale=ScaleForStudentOut.of(rung.scale),
+            mastery_cut=scale.mastery_cut,
+            lowest=scale.lowest,
+            highest=scale.highest,
+            minimum=rung.rules.minimum,
+            method=MethodOut.of(rung.rules.method),
+            mastery=MasteryOut.of(rung.mastery),
+            before=None if rung.before is None else MasteryOut.of(rung.before),
+            first_reached=trail.first_reached,
+            held_since=trail.held_since,
+            back=trail.back,
+            slipped_at=trail.slipped_at,
+            points=[
+                TrailPointOut(at=point.at, value=point.value, state=point.state)
+                for point in trail.points
+            ],
+            next_piece=None
+            if rung.next_piece is None
+            else NextPieceOut(
+                level=scale.levels[rung.next_piece.level].name,
+                half_way=rung.next_piece.half_way,
+                value=rung.next_piece.value,
+                smallest=rung.next_piece.smallest,
+                or_better=rung.next_piece.or_better,
+            ),
+        )
+
+
+class StrandTitleOut(BaseModel):
+    """A strand's title."""
+
+    id: int
+    title: str
+
+
+class OwnLadderOut(BaseModel):
+    """A ladder in one class: `mastered` of `of` outcomes, and how many it was before."""
+
+    class_id: int
+    class_name: str
+    until: date | None
+    mastered: int
+    of: int
+    mastered_before: int | None
+    strands: list[StrandTitleOut]
+    rungs: list[RungOut]
+
+    @classmethod
+    def shown(cls, ladder: ClassLadder) -> OwnLadderOut:
+        """Show a ladder."""
+        before = ladder.roll_up_before
+        return cls(
+            class_id=ladder.klass.id,
+            class_name=ladder.klass.name,
+            until=ladder.klass.until,
+            mastered=ladder.roll_up.mastered,
+            of=ladder.roll_up.of,
+            mastered_before=None if before is None else before.mastered,
+            strands=[
+                StrandTitleOut(id=number, title=title) for number, title in ladder.strands.items()
+            ],
+            rungs=[RungOut.of(rung) for rung in ladder.rungs],
+        )
+
+
+@router.get("/my/ladder")
+def read_own_ladder(caller: AsStudent, since: Since = None) -> list[OwnLadderOut]:
+    """Give one's own ladder in each class, those one is in first."""
+    return [OwnLadderOut.shown(one) for one in service.own_ladder(caller, since)]
+
+
+@router.get("/classes/{class_id:int}/students/{student_id:int}/own-ladder")
+def read_ladder_of_student(
+    class_id: int, student_id: int, caller: AsTeacher, since: Since = None
+) -> OwnLadderOut:
+    """Give the ladder that a student sees."""
+    return OwnLadderOut.shown(service.ladder_of_student(caller, class_id, student_id, since))

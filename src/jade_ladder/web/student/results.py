@@ -1,0 +1,152 @@
+"""What was handed back to a student."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from pydantic import BaseModel
+
+from jade_ladder.service.student import results as service
+from jade_ladder.service.student.results import Result
+from jade_ladder.web.marking.models import ChoiceOut, RemarkOut, TotalOut
+from jade_ladder.web.mastery.models import MasteryOut
+from jade_ladder.web.shared.bodies import router_of
+from jade_ladder.web.shared.callers import AsStudent, AsTeacher
+from jade_ladder.web.shared.fields import Text
+from jade_ladder.web.student.models import (
+    CriterionForStudentOut,
+    OwnTaskOut,
+    ScaleForStudentOut,
+)
+
+router = router_of("results")
+
+
+class MovedOut(BaseModel):
+    """An outcome that the work is evidence for: without it, and with it."""
+
+    id: int
+    title: str
+    scale: ScaleForStudentOut
+    before: MasteryOut
+    after: MasteryOut
+
+
+class WishOut(BaseModel):
+    """That another attempt was asked for; `granted` null: not answered yet."""
+
+    words: str
+    made_at: datetime
+    granted: bool | None
+    answer: str | None
+
+
+class ResultOut(BaseModel):
+    """What a student gets back of one attempt; `attempts` are all that they see. No total: only the
+    levels are shown.
+    """
+
+    task: OwnTaskOut
+    attempt: int
+    attempts: list[int]
+    handed_back_at: datetime
+    read_at: datetime | None
+    next_word: str | None
+    work: list[str]
+    criteria: list[CriterionForStudentOut]
+    choices: list[ChoiceOut]
+    remarks: list[RemarkOut]
+    total: TotalOut | None
+    moved: list[MovedOut]
+    wish: WishOut | None
+
+    @classmethod
+    def of(cls, found: Result) -> ResultOut:
+        """Show a result."""
+        seen, wish = found.seen, found.wish
+        return cls(
+            task=OwnTaskOut.of(found.task),
+            attempt=seen.number,
+            attempts=list(found.attempts),
+            handed_back_at=seen.visible_at,
+            read_at=seen.read_at,
+            next_word=seen.next_word,
+            work=[part.text for part in found.parts],
+            criteria=[
+                CriterionForStudentOut.of(one, found.points_shown and seen.total_shown)
+                for one in found.criteria
+            ],
+            choices=[
+                ChoiceOut(
+                    criterion_id=number,
+                    level_id=choice.level_id,
+                    half_way=choice.half_way,
+                    not_assessed=choice.not_assessed,
+                )
+                for number, choice in found.choices.items()
+            ],
+            remarks=[
+                RemarkOut(criterion_id=one.criterion_id, text=one.text)
+                for one in found.remarks.values()
+            ],
+            total=TotalOut.of(found.total) if found.total else None,
+            moved=[
+                MovedOut(
+                    id=one.outcome.id,
+                    title=one.outcome.title,
+                    scale=ScaleForStudentOut.of(one.scale),
+                    before=MasteryOut.of(one.before),
+                    after=MasteryOut.of(one.after),
+                )
+                for one in found.moved
+            ],
+            wish=wish
+            and WishOut(
+                words=wish.words,
+                made_at=wish.made_at,
+                granted=wish.granted,
+                answer=wish.answer,
+            ),
+        )
+
+
+class ReadIn(BaseModel):
+    """One's own word on what to do next."""
+
+    next_word: Text = ""
+
+
+class WishIn(BaseModel):
+    """Why one would like another attempt."""
+
+    words: Text = ""
+
+
+@router.get("/my/tasks/{task_id:int}/results")
+def read_newest_result(task_id: int, caller: AsStudent) -> ResultOut:
+    """Give what was handed back of one's newest attempt that was."""
+    return ResultOut.of(service.own_result(caller, task_id))
+
+
+@router.get("/my/tasks/{task_id:int}/results/{attempt:int}")
+def read_result(task_id: int, attempt: int, caller: AsStudent) -> ResultOut:
+    """Give what was handed back of one attempt."""
+    return ResultOut.of(service.own_result(caller, task_id, attempt))
+
+
+@router.post("/my/tasks/{task_id:int}/results/{attempt:int}/read", status_code=204)
+def say_read(task_id: int, attempt: int, body: ReadIn, caller: AsStudent) -> None:
+    """Say that one has read what was handed back."""
+    service.read_result(caller, task_id, attempt, body.next_word)
+
+
+@router.post("/my/tasks/{task_id:int}/results/{attempt:int}/wish", status_code=204)
+def ask_again(task_id: int, attempt: int, body: WishIn, caller: AsStudent) -> None:
+    """Ask for another attempt."""
+    service.ask_again(caller, task_id, attempt, body.words)
+
+
+@router.get("/tasks/{task_id:int}/students/{student_id:int}/result")
+def read_result_of_student(task_id: int, student_id: int, caller: AsTeacher) -> ResultOut:
+    """Give the page that a student gets: as they see it, or as it would be, handed back now."""
+    return ResultOut.of(service.result_of_student(caller, task_id, student_id))

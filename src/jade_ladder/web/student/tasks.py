@@ -1,0 +1,122 @@
+"""One's own tasks: what is asked, the draft, handing in."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from pydantic import BaseModel
+
+from jade_ladder.formats.markdown import to_html
+from jade_ladder.service.student.task_page import task_page
+from jade_ladder.service.work import handing_in as service
+from jade_ladder.store.work.handing_in import DraftRow
+from jade_ladder.web.mastery.models import MasteryOut
+from jade_ladder.web.shared.bodies import router_of
+from jade_ladder.web.shared.callers import AsStudent
+from jade_ladder.web.shared.fields import Text, Whole
+from jade_ladder.web.student.models import (
+    CriterionForStudentOut,
+    OwnTaskOut,
+    ReceiptOut,
+    ScaleForStudentOut,
+)
+
+router = router_of("own tasks", "/my/tasks")
+
+
+class DraftOut(BaseModel):
+    """What is written and not handed in."""
+
+    text: str
+    version: int
+    saved_at: datetime
+
+    @classmethod
+    def of(cls, row: DraftRow) -> DraftOut:
+        """Show a draft."""
+        return cls(text=row.text, version=row.version, saved_at=row.saved_at)
+
+
+class TextIn(BaseModel):
+    """What is written, with the version of the draft that it is based on (0: there was none)."""
+
+    text: Text
+    version: Whole
+
+
+class TaskOutcomeOut(BaseModel):
+    """An outcome that a task is about, with one's own ladder on it."""
+
+    id: int
+    title: str
+    description: str
+    scale: ScaleForStudentOut
+    mastery: MasteryOut
+
+
+class OwnTaskPageOut(BaseModel):
+    """A task's page. `instructions` are HTML that is safe to show; no criteria: the rubric is not
+    shown beforehand. `handed_in` is the text of the newest attempt.
+    """
+
+    task: OwnTaskOut
+    instructions: str
+    criteria: list[CriterionForStudentOut]
+    outcomes: list[TaskOutcomeOut]
+    draft: DraftOut | None
+    handed_in: str | None
+    receipts: list[ReceiptOut]
+
+
+@router.get("")
+def read_own_tasks(caller: AsStudent) -> list[OwnTaskOut]:
+    """List the tasks of all of one's classes, by due time."""
+    return [OwnTaskOut.of(one) for one in service.own_tasks(caller)]
+
+
+@router.get("/{task_id:int}")
+def read_own_task(task_id: int, caller: AsStudent) -> OwnTaskPageOut:
+    """Give a task's page."""
+    page = task_page(caller, task_id)
+    return OwnTaskPageOut(
+        task=OwnTaskOut.of(page.task),
+        instructions=to_html(page.task.row.instructions),
+        criteria=[CriterionForStudentOut.of(one, page.points_shown) for one in page.criteria],
+        outcomes=[
+            TaskOutcomeOut(
+                id=one.outcome.id,
+                title=one.outcome.title,
+                description=one.outcome.description,
+                scale=ScaleForStudentOut.of(one.scale),
+                mastery=MasteryOut.of(one.mastery),
+            )
+            for one in page.outcomes
+        ],
+        draft=None if page.draft is None else DraftOut.of(page.draft),
+        handed_in=page.handed_in,
+        receipts=[ReceiptOut.of(one) for one in page.receipts],
+    )
+
+
+@router.post("/{task_id:int}/opened", status_code=204)
+def open_own_task(task_id: int, caller: AsStudent) -> None:
+    """Say that one has opened a task, which one's teacher sees."""
+    service.open_task(caller, task_id)
+
+
+@router.put("/{task_id:int}/draft")
+def save_own_draft(task_id: int, body: TextIn, caller: AsStudent) -> DraftOut:
+    """Keep what one writes."""
+    return DraftOut.of(service.save_draft(caller, task_id, body.text, body.version))
+
+
+@router.post("/{task_id:int}/hand-in", status_code=201)
+def hand_in(task_id: int, body: TextIn, caller: AsStudent) -> ReceiptOut:
+    """Hand in, or replace what was handed in."""
+    return ReceiptOut.of(service.hand_in(caller, task_id, body.text, body.version))
+
+
+@router.post("/{task_id:int}/take-back")
+def take_own_work_back(task_id: int, caller: AsStudent) -> DraftOut:
+    """Take back what was handed in, before it is due."""
+    return DraftOut.of(service.take_back(caller, task_id))
