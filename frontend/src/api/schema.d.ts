@@ -3849,6 +3849,20 @@ export interface components {
          */
         Dating: "handed-in" | "on-paper" | "observed" | "undecided";
         /**
+         * DemoPersonOut
+         * @description Somebody of the demo, whom everybody can sign in as.
+         */
+        DemoPersonOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Given Name */
+            given_name: string;
+            /** Teacher */
+            teacher: boolean;
+        };
+        /**
          * DemoSignInIn
          * @description Which of the demo people.
          */
@@ -4204,6 +4218,18 @@ export interface components {
             left_out: string;
         };
         /**
+         * InvitedOut
+         * @description Somebody who was added, with the secret of their link, which is shown once.
+         */
+        InvitedOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Token */
+            token: string;
+        };
+        /**
          * JoinIn
          * @description The secret of a link or a code, the password to be, and a student's name to sign in with.
          */
@@ -4222,6 +4248,22 @@ export interface components {
              * @default false
              */
             own_device: boolean;
+        };
+        /**
+         * JoiningOut
+         * @description Whom a link or code invites. A student chooses a name to sign in with, or has one.
+         */
+        JoiningOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Given Name */
+            given_name: string;
+            /** Teacher */
+            teacher: boolean;
+            /** Sign In Name */
+            sign_in_name: string | null;
         };
         /**
          * LeftIn
@@ -5022,18 +5064,6 @@ export interface components {
             schools: boolean;
         };
         /**
-         * PersonOut
-         * @description A person as others see them.
-         */
-        PersonOut: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Given Name */
-            given_name: string;
-        };
-        /**
          * PictureOut
          * @description Where the class stood after a task: students at each level, lowest first.
          */
@@ -5481,7 +5511,7 @@ export interface components {
             /** First Start */
             first_start: boolean;
             /** Demo People */
-            demo_people: components["schemas"]["PersonOut"][];
+            demo_people: components["schemas"]["DemoPersonOut"][];
         };
         /**
          * ShareIn
@@ -6458,34 +6488,6 @@ export interface components {
             /** Words */
             words: number;
         };
-        /**
-         * InvitedOut
-         * @description Somebody who was added, with the secret of their link, which is shown once.
-         */
-        jade_ladder__web__people__colleagues__InvitedOut: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Token */
-            token: string;
-        };
-        /**
-         * InvitedOut
-         * @description Whom a link or code invites. A student chooses a name to sign in with, or has one.
-         */
-        jade_ladder__web__people__sessions__InvitedOut: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Given Name */
-            given_name: string;
-            /** Teacher */
-            teacher: boolean;
-            /** Sign In Name */
-            sign_in_name: string | null;
-        };
     };
     responses: {
         /** @description Refused, with the fields at fault */
@@ -6568,6 +6570,7 @@ export type CutPreset = components['schemas']['CutPreset'];
 export type CutsIn = components['schemas']['CutsIn'];
 export type CutsOut = components['schemas']['CutsOut'];
 export type Dating = components['schemas']['Dating'];
+export type DemoPersonOut = components['schemas']['DemoPersonOut'];
 export type DemoSignInIn = components['schemas']['DemoSignInIn'];
 export type DeskOut = components['schemas']['DeskOut'];
 export type DeskState = components['schemas']['DeskState'];
@@ -6596,7 +6599,9 @@ export type HandingInOut = components['schemas']['HandingInOut'];
 export type HardCutOut = components['schemas']['HardCutOut'];
 export type Health = components['schemas']['Health'];
 export type ImportedOut = components['schemas']['ImportedOut'];
+export type InvitedOut = components['schemas']['InvitedOut'];
 export type JoinIn = components['schemas']['JoinIn'];
+export type JoiningOut = components['schemas']['JoiningOut'];
 export type LeftIn = components['schemas']['LeftIn'];
 export type LevelChangeOut = components['schemas']['LevelChangeOut'];
 export type LevelForStudentOut = components['schemas']['LevelForStudentOut'];
@@ -6647,7 +6652,6 @@ export type OwnSessionOut = components['schemas']['OwnSessionOut'];
 export type OwnTaskOut = components['schemas']['OwnTaskOut'];
 export type OwnTaskPageOut = components['schemas']['OwnTaskPageOut'];
 export type OwnerIn = components['schemas']['OwnerIn'];
-export type PersonOut = components['schemas']['PersonOut'];
 export type PictureOut = components['schemas']['PictureOut'];
 export type PlaceIn = components['schemas']['PlaceIn'];
 export type PresetOut = components['schemas']['PresetOut'];
@@ -6728,8 +6732,6 @@ export type WishIn = components['schemas']['WishIn'];
 export type WishOut = components['schemas']['WishOut'];
 export type WorkAtDeskOut = components['schemas']['WorkAtDeskOut'];
 export type WorkPartOut = components['schemas']['WorkPartOut'];
-export type JadeLadderWebPeopleColleaguesInvitedOut = components['schemas']['jade_ladder__web__people__colleagues__InvitedOut'];
-export type JadeLadderWebPeopleSessionsInvitedOut = components['schemas']['jade_ladder__web__people__sessions__InvitedOut'];
 export type ResponseRefused = components['responses']['Refused'];
 export type ResponseNotNow = components['responses']['NotNow'];
 export type $defs = Record<string, never>;
@@ -6865,7 +6867,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["jade_ladder__web__people__sessions__InvitedOut"];
+                    "application/json": components["schemas"]["JoiningOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];
@@ -9473,7 +9475,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["jade_ladder__web__people__colleagues__InvitedOut"][];
+                    "application/json": components["schemas"]["InvitedOut"][];
                 };
             };
             "4XX": components["responses"]["Refused"];

@@ -9,7 +9,8 @@ import { act } from '@/design/keys'
 import InsecureNotice from './InsecureNotice.vue'
 import { router } from './router'
 import { useLeaving } from './useLeaving'
-import { ref } from 'vue'
+import { useSession } from '@/shared/session'
+import { ref, watchEffect } from 'vue'
 
 const theme = useTheme()
 useEventListener(document, 'keydown', act)
@@ -21,6 +22,16 @@ router.afterEach(() => (unreached.value = null))
 function again() {
   if (unreached.value) location.assign(unreached.value)
 }
+
+/** Students have pages of their own, and teachers theirs. */
+const { data: session } = useSession()
+watchEffect(() => {
+  const person = session.value?.person
+  const here = router.currentRoute.value
+  if (!person || !here.matched.length || ['sign-in', 'join'].includes(String(here.name))) return
+  const ofStudents = here.path === '/my' || here.path.startsWith('/my/')
+  if (person.teacher === ofStudents) void router.replace(person.teacher ? '/' : '/my')
+})
 
 const { giveWay } = useLeaving()
 onSignedOut((byAnother) => {

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { NButton } from 'naive-ui'
+import { NButton, NCheckbox } from 'naive-ui'
 import { useQueryCache } from '@pinia/colada'
-import { onMounted, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import { tabPerson, tellTabs } from '@/api/person'
+import type { JoiningOut } from '@/api/schema'
 import TextField from '@/design/controls/TextField.vue'
 import { vOpens } from '@/design/focus'
 import FormProblem from '@/design/telling/FormProblem.vue'
@@ -15,28 +16,43 @@ import { keys } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import Brand from './Brand.vue'
 
-/** Setting one's password by the link that an administrator handed on. */
+/** Setting one's password by the link that was handed on, or by the code of a slip. */
 const route = useRoute()
 const router = useRouter()
 const cache = useQueryCache()
 const { data: session } = useSession()
-const token = route.hash.slice(1)
-const name = ref('')
+/** The secret of the link, or the code as it is typed. */
+const token = ref(route.hash.slice(1))
+const invited = ref<JoiningOut | null>(null)
+const name = computed(() => invited.value?.name ?? '')
 const lost = ref<Problem | null>(null)
 const password = ref('')
+const signInName = ref('')
+const ownDevice = ref(false)
 const { problem, busy, send } = useSending()
 
-onMounted(async () => {
+async function look() {
+  lost.value = null
   try {
-    name.value = (await ask(api.POST('/api/session/invited', { body: { token } }))).name
+    invited.value = await ask(api.POST('/api/session/invited', { body: { token: token.value } }))
   } catch (error) {
     lost.value = asProblem(error)
   }
-})
+}
+onMounted(() => token.value && look())
 
 const join = () =>
   send(async () => {
-    await ask(api.POST('/api/session/join', { body: { token, password: password.value } }))
+    await ask(
+      api.POST('/api/session/join', {
+        body: {
+          token: token.value,
+          password: password.value,
+          sign_in_name: signInName.value,
+          own_device: ownDevice.value,
+        },
+      }),
+    )
     tabPerson.value = null
     await cache.invalidateQueries({ key: keys.session })
     tellTabs(tabPerson.value)
@@ -51,11 +67,32 @@ usePageTitle('Join')
     <h1>{{ name ? `Welcome, ${name}` : 'Join' }}</h1>
     <p v-if="session?.school" class="quiet">{{ session.school }}</p>
     <Notice v-if="lost" class="door-card" clay role="alert">{{ lost.message }}</Notice>
-    <form v-else-if="name" v-opens class="door-card" novalidate @submit.prevent="join">
+    <form v-if="!name" v-opens class="door-card" novalidate @submit.prevent="look">
+      <TextField
+        v-model="token"
+        label="The code on your slip"
+        hint="Twelve letters and digits; capitals and hyphens do not matter"
+        autocomplete="off"
+      />
+      <NButton type="primary" attr-type="submit" :disabled="!token.trim()" block>Go on</NButton>
+      <p class="small"><RouterLink :to="{ name: 'sign-in' }">Sign in instead</RouterLink></p>
+    </form>
+    <form v-else v-opens class="door-card" novalidate @submit.prevent="join">
       <Notice v-if="session?.person && session.person.name !== name">
         {{ session.person.name }} is signed in in this browser, and is signed out when you join.
       </Notice>
       <FormProblem :problem="problem" />
+      <TextField
+        v-if="invited && !invited.teacher && !invited.sign_in_name"
+        v-model="signInName"
+        label="A name to sign in with"
+        hint="You choose it: letters, digits, dots, hyphens"
+        autocomplete="username"
+        :error="problem?.at('sign_in_name')"
+      />
+      <p v-else-if="invited?.sign_in_name">
+        You sign in as <b>{{ invited.sign_in_name }}</b>.
+      </p>
       <TextField
         v-model="password"
         type="password"
@@ -64,6 +101,9 @@ usePageTitle('Join')
         autocomplete="new-password"
         :error="problem?.at('password')"
       />
+      <NCheckbox v-if="invited && !invited.teacher" v-model:checked="ownDevice"
+        >This is my own device</NCheckbox
+      >
       <NButton type="primary" attr-type="submit" :disabled="busy" block>Set it and sign in</NButton>
     </form>
   </main>

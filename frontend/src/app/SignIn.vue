@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Notice from '@/design/telling/Notice.vue'
 import { useQueryCache } from '@pinia/colada'
-import { NButton, NInput } from 'naive-ui'
+import { NButton, NCheckbox, NInput } from 'naive-ui'
 import { ref, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
@@ -19,6 +19,7 @@ const cache = useQueryCache()
 const { data: session } = useSession()
 const email = ref('')
 const password = ref('')
+const ownDevice = ref(false)
 const { problem, busy, send } = useSending()
 
 watchEffect(() => {
@@ -42,7 +43,11 @@ async function goOn() {
 
 const signIn = () =>
   enter(() =>
-    ask(api.POST('/api/session', { body: { email: email.value, password: password.value } })),
+    ask(
+      api.POST('/api/session', {
+        body: { email: email.value, password: password.value, own_device: ownDevice.value },
+      }),
+    ),
   )
 const signInAs = (personId: number) =>
   enter(() => ask(api.POST('/api/session/demo', { body: { person_id: personId } })))
@@ -64,10 +69,10 @@ usePageTitle('Sign in')
     </Notice>
     <form class="door-card" @submit.prevent="signIn">
       <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
-      <Field v-slot="{ id }" label="E-mail">
+      <Field v-slot="{ id }" label="E-mail, or name to sign in with">
         <NInput
           v-model:value="email"
-          :input-props="{ id, type: 'email', autocomplete: 'username', required: true }"
+          :input-props="{ id, autocomplete: 'username', required: true }"
           placeholder=""
         />
       </Field>
@@ -79,7 +84,14 @@ usePageTitle('Sign in')
           placeholder=""
         />
       </Field>
+      <NCheckbox v-model:checked="ownDevice">This is my own device</NCheckbox>
+      <p class="small quiet">
+        Otherwise students are signed out after half an hour without doing anything.
+      </p>
       <NButton type="primary" attr-type="submit" :disabled="busy" block>Sign in</NButton>
+      <p class="small">
+        <RouterLink :to="{ name: 'join' }">I have a slip with a code</RouterLink>
+      </p>
     </form>
     <section v-if="session?.demo_people.length" class="door-card">
       <h2>Try the demo</h2>
@@ -90,7 +102,7 @@ usePageTitle('Sign in')
         :disabled="busy"
         @click="signInAs(person.id)"
       >
-        Sign in as {{ person.name }}, teacher
+        Sign in as {{ person.name }}, {{ person.teacher ? 'teacher' : 'student' }}
       </NButton>
     </section>
   </main>

@@ -6,6 +6,7 @@ import { routes as outcomes } from '@/features/outcomes/routes'
 import { routes as people } from '@/features/people/routes'
 import { routes as reports } from '@/features/reports/routes'
 import { routes as rubrics } from '@/features/rubrics/routes'
+import { routes as student } from '@/features/student/routes'
 import { routes as work } from '@/features/work/routes'
 
 export const router = createRouter({
@@ -14,6 +15,7 @@ export const router = createRouter({
     { name: 'sign-in', path: '/sign-in', component: () => import('./SignIn.vue') },
     { name: 'join', path: '/join', component: () => import('./Join.vue') },
     { name: 'first-start', path: '/first-start', component: () => import('./FirstStart.vue') },
+    { path: '/my', component: () => import('./StudentShell.vue'), children: student },
     {
       path: '/',
       component: () => import('./Shell.vue'),

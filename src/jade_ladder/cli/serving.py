@@ -68,7 +68,7 @@ def _serve(
     import uvicorn
 
     from jade_ladder.demo.scenario import PASSWORD, open_demo
-    from jade_ladder.service.people.accounts import teachers
+    from jade_ladder.service.people.accounts import demo_people
     from jade_ladder.store.shared.backup import in_use
     from jade_ladder.store.shared.connection import Database
     from jade_ladder.web.application import Settings, create_app
@@ -87,7 +87,7 @@ def _serve(
             raise stopping(str(error)) from None
         typer.echo(f"Jade Ladder is at {address}")
         if demo:
-            for person in teachers(database):
+            for person in (one for one in demo_people(database) if one.may_teach):
                 typer.echo(f"Sign in by one click, or as {person.email} with “{PASSWORD}”")
         typer.echo("Stop it with Ctrl C.")
         # On all addresses of the machine, which of them people open is known only if it is said.

@@ -8,26 +8,28 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
-from jade_ladder.core.errors import StoreError
+from jade_ladder.core.errors import NotFound, StoreError
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.demo import words
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.changes import revisions
-from jade_ladder.service.classes import classes, students, teachers
-from jade_ladder.service.marking import desk, saving
+from jade_ladder.service.classes import classes, slips, students, teachers
+from jade_ladder.service.marking import desk, handing_back, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.outcomes import methods, outcomes, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
-from jade_ladder.service.people import accounts
+from jade_ladder.service.people import accounts, invitations
 from jade_ladder.service.rubrics import library, rubrics
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
-from jade_ladder.service.shared.caller import Administrator, Teacher
+from jade_ladder.service.shared.caller import Administrator, Student, Teacher
+from jade_ladder.service.student import results
 from jade_ladder.service.work import attempts, tasks
 from jade_ladder.service.work.tasks import TaskWords
 from jade_ladder.store.rubrics.criteria import StoredCriterion
@@ -103,9 +105,50 @@ class _Demo:
             set_tasks = {
                 task.title: self.task(class_id, made, students, task) for task in words.TASKS
             }
+            self.students_side(class_id, students, set_tasks)
             self.revision(made["map"], codes)
             self.second_class(codes, made["walk"])
             return DemoClass(class_id, students, codes, made, set_tasks)
+
+    def students_side(
+        self, class_id: int, members: tuple[int, ...], set_tasks: dict[str, int]
+    ) -> None:
+        """Let some students sign in, hand back what is finished of earlier tasks, and open one
+        attempt again.
+        """
+        joining = {
+            members[at]: words.SIGNING_IN[given]
+            for at, (given, _, _) in enumerate(words.STUDENTS)
+            if given in words.SIGNING_IN
+        }
+        caller = self.at(self.day(-70))
+        for slip in slips.make_slips(caller, class_id, list(joining)):
+            name = joining[slip.person.id]
+            invitations.accept(self.database, slip.code, PASSWORD, caller.now, name)
+        for task in words.TASKS:
+            number = set_tasks[task.title]
+            if task.due > 0 or task.marked < 1:
+                continue
+            back = self.at(self.day(min(task.due + 4, 0)), 18)
+            handing_back.hand_back(back, number, None, True)
+            for student_id in joining:
+                with suppress(NotFound):
+                    reader = Student(self.database, student_id, back.now + timedelta(hours=14))
+                    if task.due < -20:
+                        results.read_result(reader, number, 1, "")
+        self.again(set_tasks[words.AGAIN], next(iter(joining)))
+
+    def again(self, task_id: int, student_id: int) -> None:
+        """Let a student ask for another attempt, and get it."""
+        asking = Student(self.database, student_id, self.moment(self.day(-2), 15))
+        results.ask_again(asking, task_id, 1, "I know now how to credit the tide table")
+        handing_back.answer_wish(
+            self.at(self.day(-1)),
+            task_id,
+            student_id,
+            True,
+            "Credit the tide table, then it stands.",
+        )
 
     def second_class(self, codes: dict[str, int], rubric_id: int) -> None:
         """Make a class of a year below, on some of the same outcomes, with a colleague in it."""

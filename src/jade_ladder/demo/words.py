@@ -15,6 +15,12 @@ COURSES: dict[str, tuple[float, float]] = {
 }
 """How a student's skill goes over the term, in levels: from, to."""
 
+SIGNING_IN = {"Farida": "farida", "Hana": "hana", "Dafne": "dafne"}
+"""Students who have a password and whom the demo lets in, with their names to sign in with."""
+
+AGAIN = "Which path floods first?"
+"""The task at which one of them may try again."""
+
 STUDENTS: tuple[tuple[str, str, str], ...] = (
     ("Leif", "Aasen", "slips"),
     ("Juno", "Abara", "stalls"),

@@ -2,6 +2,7 @@
 import HandOut from '@/shared/HandOut.vue'
 import SidePanel from '@/design/controls/SidePanel.vue'
 import { say } from '@/design/telling/messages'
+import LinkButton from '@/design/controls/LinkButton.vue'
 import Tag from '@/design/controls/Tag.vue'
 import { useQuery } from '@pinia/colada'
 import { NButton, NTable } from 'naive-ui'
@@ -75,6 +76,12 @@ usePageTitle('Class list')
         <span class="quiet">{{ several(present.length, 'student') }}</span>
         <div class="actions">
           <HandOut v-if="data?.length" what="class-list" :class-id="classId" />
+          <LinkButton
+            v-if="data?.length && !klass?.set_aside"
+            bare
+            :to="{ name: 'slips', params: { classId } }"
+            >Slips to sign in</LinkButton
+          >
           <template v-if="!klass?.set_aside">
             <NButton type="primary" @click="editing = 'new'"> Add a student <kbd>A</kbd> </NButton>
             <NButton @click="importing = !importing">Import a class list</NButton>

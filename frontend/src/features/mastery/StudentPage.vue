@@ -67,6 +67,9 @@ usePageTitle(() => page.value?.name)
         >{{ page.count.mastered }} of {{ page.count.of }} outcomes mastered</span
       >
       <div class="actions">
+        <LinkButton bare :to="{ name: 'students-view', params: { classId, studentId } }"
+          >What they see</LinkButton
+        >
         <HandOut what="outcomes" :class-id="classId" :thing="studentId" />
         <LinkButton
           v-if="waiting"

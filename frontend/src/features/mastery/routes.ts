@@ -2,5 +2,6 @@ import { inClass } from '@/shared/inClass'
 
 export const routes = [
   inClass('mastery', 'mastery', () => import('./Wall.vue')),
+  inClass('students-view', 'students/:studentId(\\d+)/view', () => import('./StudentsView.vue')),
   inClass('student', 'students/:studentId(\\d+)', () => import('./StudentPage.vue')),
 ]

@@ -1,15 +1,14 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
-import { computed, reactive } from 'vue'
 import { api, ask } from '@/api/client'
 import LinkButton from '@/design/controls/LinkButton.vue'
-import Tag from '@/design/controls/Tag.vue'
 import TextField from '@/design/controls/TextField.vue'
-import { dayAndTime, several } from '@/design/format'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import QueryState from '@/design/telling/QueryState.vue'
 import { say } from '@/design/telling/messages'
+import PasswordForm from '@/shared/account/PasswordForm.vue'
+import SessionList from '@/shared/account/SessionList.vue'
 import { useDraft } from '@/shared/forms/useDraft'
 import { useSending } from '@/shared/forms/useSending'
 import { usePageTitle } from '@/shared/pageTitle'
@@ -17,7 +16,7 @@ import { keys, useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 
 /** One's own name, e-mail and password, and where one is signed in. */
-const { data: session, timeZone } = useSession()
+const { data: session } = useSession()
 const refresh = useRefresh().account
 const { data, error, isPending, refetch } = useQuery({
   key: keys.account,
@@ -42,28 +41,10 @@ async function save() {
   if (done) say('Saved')
 }
 
-const secret = reactive({ current: '', password: '' })
-const changing = useSending(refresh)
-const { problem: wrong } = changing
-async function changePassword() {
-  let ended = 0
-  const done = await changing.send(async () => {
-    ended = (await ask(api.PUT('/api/account/password', { body: { ...secret } }))).removed
-  })
-  if (!done) return
-  Object.assign(secret, { current: '', password: '' })
-  const elsewhere = ended ? `; you are signed out in ${several(ended, 'other place')}` : ''
-  say(`Your password is changed${elsewhere}`)
-}
-
-const ending = useSending(refresh)
-async function end(number: number) {
-  const done = await ending.send(() =>
-    ask(api.DELETE('/api/account/sessions/{number}', { params: { path: { number } } })),
-  )
-  if (done) say('You are signed out there')
-}
-const sessions = computed(() => data.value?.sessions ?? [])
+const change = async (body: { current: string; password: string }) =>
+  (await ask(api.PUT('/api/account/password', { body }))).removed
+const end = (number: number) =>
+  ask(api.DELETE('/api/account/sessions/{number}', { params: { path: { number } } }))
 usePageTitle('Your account')
 </script>
 
@@ -104,48 +85,8 @@ usePageTitle('Your account')
         />
         <NButton type="primary" attr-type="submit">Save</NButton>
       </form>
-      <form novalidate @submit.prevent="changePassword">
-        <h2>Password</h2>
-        <FormProblem :problem="wrong" />
-        <div class="two">
-          <TextField
-            v-model="secret.current"
-            type="password"
-            label="Present password"
-            autocomplete="current-password"
-            :error="wrong?.at('current')"
-          />
-          <TextField
-            v-model="secret.password"
-            type="password"
-            label="New password"
-            hint="At least 10 characters"
-            autocomplete="new-password"
-            :error="wrong?.at('password')"
-          />
-        </div>
-        <NButton attr-type="submit">Change the password</NButton>
-      </form>
-      <section>
-        <h2>Where you are signed in</h2>
-        <ul>
-          <li v-for="one in sessions" :key="one.id">
-            <span class="where"
-              >{{ one.device || 'A browser' }}
-              <span class="quiet small">since {{ dayAndTime(one.made_at, timeZone) }}</span></span
-            >
-            <Tag v-if="one.this">here</Tag>
-            <NButton
-              v-else
-              class="push"
-              size="small"
-              :aria-label="`Sign out of ${one.device || 'a browser'}`"
-              @click="end(one.id)"
-              >Sign out there</NButton
-            >
-          </li>
-        </ul>
-      </section>
+      <PasswordForm class="part" :change="change" :refresh="refresh" />
+      <SessionList :sessions="data.sessions" :end="end" :refresh="refresh" />
     </template>
   </div>
 </template>
@@ -155,25 +96,7 @@ usePageTitle('Your account')
   max-width: 640px;
 }
 form,
-section {
+.part {
   margin-bottom: 26px;
-}
-h2 {
-  margin-bottom: 8px;
-}
-ul {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-}
-.where {
-  flex: 1 1 0;
-}
-li {
-  display: flex;
-  gap: 6px 12px;
-  align-items: center;
-  min-height: 44px;
-  border-bottom: 1px solid var(--line);
 }
 </style>

@@ -38,7 +38,9 @@ const draft = useDraft('task', () => ({
     kind: props.task?.kind ?? ('handed-in' as TaskKind),
     rubric_id: props.task?.rubric_id ?? 0,
     due: localInput(props.task?.due_at ?? null, timeZone.value),
+    closes: localInput(props.task?.closes_at ?? null, timeZone.value),
     points: props.task?.own_points ?? '',
+    rubric_shown: props.task?.rubric_shown ?? true,
     practice: props.task?.practice ?? false,
   },
 }))
@@ -66,6 +68,8 @@ async function save() {
     due_at: body.due || null,
     points: body.points.trim() || null,
     practice: body.practice,
+    closes_at: body.closes || null,
+    rubric_shown: body.rubric_shown,
   }
   const { task } = props
   await send(async () => {
@@ -104,6 +108,7 @@ async function save() {
     <TextField
       v-model="body.instructions"
       label="Instructions"
+      hint="Students read them; Markdown for headings, lists and links"
       :error="problem?.at('instructions')"
       :rows="4"
       multiline
@@ -140,6 +145,17 @@ async function save() {
       :error="problem?.at('due_at')"
       time
     />
+    <DateField
+      v-if="body.kind === 'handed-in' && body.due"
+      v-model="body.closes"
+      label="Closes"
+      hint="After it nothing is handed in any more. Leave it empty to take late work."
+      :error="problem?.at('closes_at')"
+      time
+    />
+    <NCheckbox class="practice" v-model:checked="body.rubric_shown"
+      >Students see the rubric beforehand</NCheckbox
+    >
     <TextField
       v-model="body.points"
       label="Points"

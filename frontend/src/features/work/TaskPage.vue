@@ -17,6 +17,9 @@ import Menu from '@/design/controls/Menu.vue'
 import { say } from '@/design/telling/messages'
 import QueryState from '@/design/telling/QueryState.vue'
 import { day, dayAndTime, duration, several } from '@/design/format'
+import HandBack from './HandBack.vue'
+import WishForm from './WishForm.vue'
+import { seenWords } from '@/shared/student/handedBack'
 import ExcuseForm from './ExcuseForm.vue'
 import TaskForm from './TaskForm.vue'
 import TimesForm from './TimesForm.vue'
@@ -37,6 +40,34 @@ const {
   query: () =>
     ask(api.GET('/api/tasks/{task_id}', { params: { path: { task_id: props.taskId } } })),
 })
+const { data: handingBack } = useQuery({
+  key: () => keys.handingBack(props.taskId),
+  query: () =>
+    ask(
+      api.GET('/api/tasks/{task_id}/handing-back', { params: { path: { task_id: props.taskId } } }),
+    ),
+})
+const { data: handingIn } = useQuery({
+  key: () => keys.handingIn(props.taskId),
+  query: () =>
+    ask(
+      api.GET('/api/tasks/{task_id}/handing-in', { params: { path: { task_id: props.taskId } } }),
+    ),
+})
+const backOf = (id: number) => handingBack.value?.find((one) => one.student_id === id)
+const toHandBack = computed(() => handingBack.value?.filter((one) => one.ready).length ?? 0)
+const handing = ref(false)
+/** Whose wish for another attempt is answered. */
+const answering = ref<number | null>(null)
+/** How far a student is who has handed nothing in: opened, or begun to write. */
+function howFar(id: number): string {
+  const found = handingIn.value?.find((one) => one.student_id === id)
+  if (!found) return ''
+  if (found.times > 1) return `handed in ${found.times} times`
+  if (found.times) return ''
+  return found.drafted_at ? 'has begun' : 'has opened it'
+}
+
 const entering = ref<number | null>(null)
 /** Who is to be excused, once it is seen what that does. */
 const excusing = ref<number | null>(null)
@@ -96,7 +127,20 @@ async function excuse(student: StudentAtTaskOut) {
   })
 }
 
+async function takeBack(student: StudentAtTaskOut) {
+  const done = await send(() =>
+    ask(
+      api.POST('/api/tasks/{task_id}/taken-back', {
+        params: { path: { task_id: props.taskId } },
+        body: { student_ids: [student.id] },
+      }),
+    ),
+  )
+  if (done) say(`Taken back from ${student.name}: they see no mark of it now`)
+}
+
 function rowItems(student: StudentAtTaskOut) {
+  const back = backOf(student.id)
   const enter = {
     text: student.has_work ? 'Replace the work' : 'Enter work',
     act: () => (entering.value = student.id),
@@ -104,6 +148,12 @@ function rowItems(student: StudentAtTaskOut) {
   const excused = student.state === 'excused'
   return [
     ...(observed.value ? [] : [enter]),
+    ...(back?.seen_at || back?.coming_at
+      ? [{ text: 'Take it back', act: () => takeBack(student) }]
+      : []),
+    ...(back?.seen_at && !back.granted
+      ? [{ text: 'Another attempt …', act: () => (answering.value = student.id) }]
+      : []),
     {
       text: excused ? 'No longer excused' : student.finished ? 'Excuse …' : 'Excuse',
       act: () => (student.finished && !excused ? (excusing.value = student.id) : excuse(student)),
@@ -125,7 +175,9 @@ async function remove() {
   say(`${gone.title} is deleted`, {
     work: async () => {
       const { title, instructions, kind, rubric_id, due_at, own_points, practice } = gone
-      const body = { title, instructions, kind, rubric_id, due_at, points: own_points, practice }
+      const { closes_at, rubric_shown } = gone
+      const shown = { closes_at, rubric_shown, points: own_points }
+      const body = { title, instructions, kind, rubric_id, due_at, practice, ...shown }
       const path = { class_id: props.classId }
       await ask(api.POST('/api/classes/{class_id}/tasks', { params: { path }, body }))
       await refresh()
@@ -146,6 +198,9 @@ usePageTitle(() => task.value?.title)
         <Tag v-if="task.practice">practice</Tag>
         <div class="actions">
           <HandOut what="marks" :class-id="classId" :thing="taskId" />
+          <NButton v-if="handingBack?.length" @click="handing = !handing">
+            Hand back{{ toHandBack ? ` ${toHandBack}` : '' }}
+          </NButton>
           <LinkButton main :to="{ name: 'desk', params: { classId, taskId } }">
             {{ task.to_mark ? `Mark ${task.to_mark}` : 'Open the desk' }}
           </LinkButton>
@@ -165,6 +220,12 @@ usePageTitle(() => task.value?.title)
         </template>
       </p>
       <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
+      <HandBack
+        v-if="handing && handingBack"
+        :task="task"
+        :rows="handingBack"
+        @done="handing = false"
+      />
       <TimesForm
         v-if="correcting && chosen.length"
         :key="picked.join(' ')"
@@ -215,14 +276,41 @@ usePageTitle(() => task.value?.title)
                     >{{ duration(student.late_minutes) }} late</span
                   >
                   <Tag v-if="howDated(student)">{{ howDated(student) }}</Tag>
+                  <span v-if="howFar(student.id)" class="small">{{ howFar(student.id) }}</span>
                 </td>
                 <td>
                   <Tag :tone="stateWords(student.state, student.left).clay ? 'clay' : undefined">{{
                     stateWords(student.state, student.left).text
                   }}</Tag>
+                  <template v-if="backOf(student.id)">
+                    <span
+                      class="small seen"
+                      :class="seenWords(backOf(student.id)!, timeZone).clay ? 'clay' : 'quiet'"
+                      >{{ seenWords(backOf(student.id)!, timeZone).text }}</span
+                    >
+                    <p v-if="backOf(student.id)!.next_word" class="small">
+                      “{{ backOf(student.id)!.next_word }}”
+                    </p>
+                    <NButton
+                      v-if="backOf(student.id)!.wish && backOf(student.id)!.granted === null"
+                      class="link clay"
+                      text
+                      size="small"
+                      @click="answering = student.id"
+                      >asks for another attempt</NButton
+                    >
+                    <span v-else-if="backOf(student.id)!.granted" class="small quiet">
+                      · another attempt is open</span
+                    >
+                  </template>
                 </td>
                 <td class="num">
                   <Menu :label="`More on ${student.name}`" small :items="rowItems(student)" />
+                </td>
+              </tr>
+              <tr v-if="answering === student.id && backOf(student.id)">
+                <td colspan="5">
+                  <WishForm :task-id="taskId" :row="backOf(student.id)!" @done="answering = null" />
                 </td>
               </tr>
               <tr v-if="excusing === student.id">
@@ -272,6 +360,9 @@ usePageTitle(() => task.value?.title)
 <style scoped>
 .lead {
   margin-bottom: 12px;
+}
+.seen {
+  margin-left: 8px;
 }
 .pick {
   width: 28px;

@@ -98,7 +98,7 @@ def check_email(email: str) -> None:
         raise Refused("An e-mail looks like name@school", "email")
 
 
-def teachers(database: Database) -> list[Person]:
-    """List those who may teach (the demo's sign-in page offers them)."""
+def demo_people(database: Database) -> list[Person]:
+    """List those whom the demo's sign-in page offers: teachers, and students who have joined."""
     with database.reading() as db:
-        return store.teachers(db)
+        return [*store.teachers(db), *store.joined_students(db)]

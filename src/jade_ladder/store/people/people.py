@@ -67,6 +67,13 @@ def teachers(db: sqlite3.Connection) -> list[Person]:
     return fetch(db, Person, f"{PERSON} WHERE may_teach = 1 AND ended_at IS NULL ORDER BY id")
 
 
+def joined_students(db: sqlite3.Connection) -> list[Person]:
+    """List the students who have set a password, as they were made."""
+    return fetch(
+        db, Person, f"{PERSON} WHERE may_teach = 0 AND password_hash IS NOT NULL ORDER BY id"
+    )
+
+
 def person(db: sqlite3.Connection, person_id: int) -> Person | None:
     """Give one person."""
     return fetch_one(db, Person, f"{PERSON} WHERE id = ?", (person_id,))

@@ -29,6 +29,12 @@ class PersonOut(BaseModel):
     given_name: str
 
 
+class DemoPersonOut(PersonOut):
+    """Somebody of the demo, whom everybody can sign in as."""
+
+    teacher: bool
+
+
 class SignedInOut(PersonOut):
     """The person who is signed in; an administrator changes what belongs to the school."""
 
@@ -44,7 +50,7 @@ class SessionOut(BaseModel):
     time_zone: str
     language: str
     first_start: bool
-    demo_people: list[PersonOut]
+    demo_people: list[DemoPersonOut]
 
 
 class SignInIn(BaseModel):
@@ -75,7 +81,7 @@ class LinkIn(BaseModel):
     token: Text
 
 
-class InvitedOut(PersonOut):
+class JoiningOut(PersonOut):
     """Whom a link or code invites. A student chooses a name to sign in with, or has one."""
 
     teacher: bool
@@ -119,7 +125,10 @@ def read_session(request: Request, database: Db) -> SessionOut:
         time_zone=school.time_zone if school else "UTC",
         language=school.language if school else "en",
         first_start=accounts.needs_first_teacher(database),
-        demo_people=[_out(teacher) for teacher in accounts.teachers(database)] if demo else [],
+        demo_people=[
+            DemoPersonOut(**dict(_out(one)), teacher=one.may_teach)
+            for one in (accounts.demo_people(database) if demo else [])
+        ],
     )
 
 
@@ -173,11 +182,11 @@ def make_first_teacher(
 
 @router.post("/invited")
 @body_up_to(SMALL)
-def read_invited(body: LinkIn, request: Request, database: Db) -> InvitedOut:
+def read_invited(body: LinkIn, request: Request, database: Db) -> JoiningOut:
     """Say whom a link or code invites."""
     with counted_try(request, f"code {body.token}"):
         found = invitations.invited_person(database, body.token, datetime.now(UTC))
-    return InvitedOut(
+    return JoiningOut(
         **dict(_out(found.person)),
         teacher=found.person.may_teach,
         sign_in_name=found.sign_in_name,
@@ -200,7 +209,7 @@ def join(body: JoinIn, request: Request, response: Response, database: Db) -> No
 @body_up_to(SMALL)
 def sign_in_to_demo(body: DemoSignInIn, request: Request, response: Response, database: Db) -> None:
     """Sign in as one of the demo people, in the demo only."""
-    known = {person.id for person in accounts.teachers(database)}
+    known = {person.id for person in accounts.demo_people(database)}
     if not request.app.state.settings.demo or body.person_id not in known:
         raise NotFound("There is no such demo person")
     _begin(request, response, database, body.person_id)

@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { useQuery } from '@pinia/colada'
+import { api, ask } from '@/api/client'
+import LinkButton from '@/design/controls/LinkButton.vue'
+import { several } from '@/design/format'
+import Notice from '@/design/telling/Notice.vue'
+import QueryState from '@/design/telling/QueryState.vue'
+import { usePageTitle } from '@/shared/pageTitle'
+import { keys } from '@/shared/queries'
+import LadderView from '@/shared/student/LadderView.vue'
+
+/** The ladder that a student sees, for their teacher. */
+const props = defineProps<{ classId: number; studentId: number }>()
+const path = () => ({
+  params: { path: { class_id: props.classId, student_id: props.studentId } },
+})
+const { data, error, isPending, refetch } = useQuery({
+  key: () => keys.ladderOfStudent(props.classId, props.studentId, null),
+  query: () => ask(api.GET('/api/classes/{class_id}/students/{student_id}/own-ladder', path())),
+})
+const { data: page } = useQuery({
+  key: () => keys.studentPage(props.classId, props.studentId),
+  query: () => ask(api.GET('/api/classes/{class_id}/mastery/{student_id}', path())),
+})
+const print = () => window.print()
+usePageTitle(() => page.value && `What ${page.value.name} sees`)
+</script>
+
+<template>
+  <div class="page narrow">
+    <div class="page-head">
+      <h1>{{ page?.name }}</h1>
+      <span v-if="data" class="quiet"
+        >{{ data.mastered }} of {{ several(data.of, 'outcome') }} mastered</span
+      >
+      <div class="actions no-print">
+        <LinkButton bare :to="{ name: 'student', params: { classId, studentId } }"
+          >Your view</LinkButton
+        >
+        <NButton quaternary @click="print">Print</NButton>
+      </div>
+    </div>
+    <Notice class="gap no-print">
+      This is the ladder that {{ page?.name }} sees: it counts only what was handed back.
+    </Notice>
+    <QueryState v-if="!data" :error="error" :pending="isPending" @again="refetch()" />
+    <LadderView v-else :ladder="data" />
+  </div>
+</template>
+
+<style scoped>
+.narrow {
+  max-width: 820px;
+}
+.gap {
+  margin-bottom: 14px;
+}
+</style>

@@ -1,0 +1,196 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { api, ask } from '@/api/client'
+import type { OwnTaskPageOut, ReceiptOut } from '@/api/schema'
+import TextField from '@/design/controls/TextField.vue'
+import { clock, dayAndTime, duration, several } from '@/design/format'
+import FormProblem from '@/design/telling/FormProblem.vue'
+import Modal from '@/design/telling/Modal.vue'
+import Notice from '@/design/telling/Notice.vue'
+import { say } from '@/design/telling/messages'
+import { useSending } from '@/shared/forms/useSending'
+import { useSession } from '@/shared/session'
+import { countWords, forgetUnsent } from '@/shared/student/writing'
+import { useWriting } from './useWriting'
+
+/** Writing, a last look, handing in, and taking back before it is due. */
+const props = defineProps<{ page: OwnTaskPageOut }>()
+const emit = defineEmits<{ changed: [] }>()
+const { timeZone } = useSession()
+const task = computed(() => props.page.task)
+const path = { params: { path: { task_id: props.page.task.id } } }
+const writing = useWriting(props.page.task.id, props.page.draft)
+const { problem, busy, send } = useSending(async () => emit('changed'))
+const looking = ref(false)
+const receipt = ref<ReceiptOut | null>(null)
+const words = computed(() => countWords(writing.text.value))
+/** Something waits to be marked, and no further attempt is open. */
+const there = computed(() => task.value.has_work && !task.value.granted)
+const editing = ref(false)
+const late = computed(() => {
+  const { due_at } = task.value
+  const minutes = due_at ? Math.ceil((Date.now() - Date.parse(due_at)) / 60_000) : 0
+  return minutes > 0 && !task.value.granted ? duration(minutes) : ''
+})
+const newest = computed(() => props.page.receipts.find((one) => !one.taken_back_at))
+const when = (iso: string) => dayAndTime(iso, timeZone.value)
+
+async function look() {
+  // The draft first: what is handed in is what stands here.
+  await writing.save()
+  if (!writing.theirs.value) looking.value = true
+}
+
+async function handIn() {
+  const done = await send(async () => {
+    receipt.value = await ask(
+      api.POST('/api/my/tasks/{task_id}/hand-in', {
+        ...path,
+        body: { text: writing.text.value, version: writing.version.value },
+      }),
+    )
+  })
+  looking.value = false
+  if (!done) return
+  forgetUnsent(task.value.id)
+  editing.value = false
+  say('Handed in')
+}
+
+async function takeBack() {
+  const done = await send(async () => {
+    const draft = await ask(api.POST('/api/my/tasks/{task_id}/take-back', path))
+    writing.text.value = draft.text
+    writing.version.value = draft.version
+  })
+  if (!done) return
+  receipt.value = null
+  say('Taken back: it is a draft again')
+}
+
+/** Write on what was handed in; it stays handed in until it is handed in again. */
+function begin() {
+  if (!writing.text.value) writing.text.value = props.page.handed_in ?? ''
+  editing.value = true
+}
+</script>
+
+<template>
+  <section aria-label="Your work" class="work">
+    <FormProblem :problem="problem" />
+    <Notice v-if="writing.theirs.value" clay role="alert" class="gap">
+      You wrote on in another tab or on another device.
+      <p class="theirs">{{ writing.theirs.value.text || 'Nothing stands there.' }}</p>
+      <span class="row wrap">
+        <NButton size="small" @click="writing.choose(true)">Keep what stands here</NButton>
+        <NButton size="small" @click="writing.choose(false)">Take the other one</NButton>
+      </span>
+    </Notice>
+    <template v-if="there && !editing">
+      <h2>Handed in</h2>
+      <p v-if="newest" class="small">{{ when(newest.at) }} · {{ several(newest.words, 'word') }}</p>
+      <details v-if="newest" class="small quiet receipt">
+        <summary>Receipt</summary>
+        Number {{ newest.number }}. SHA-256 of the text:
+        <code>{{ newest.text_hash }}</code>
+      </details>
+      <div class="paper" dir="auto">{{ page.handed_in }}</div>
+      <p v-if="task.can_take_back" class="row wrap">
+        <NButton @click="begin">Write on, and hand in again</NButton>
+        <NButton quaternary :disabled="busy" @click="takeBack">Take it back</NButton>
+      </p>
+      <p v-else class="quiet small">{{ task.why }}</p>
+    </template>
+    <template v-else-if="task.closed && !editing">
+      <Notice>{{ task.why }}</Notice>
+      <div v-if="writing.text.value" class="paper" dir="auto">{{ writing.text.value }}</div>
+    </template>
+    <template v-else>
+      <h2>{{ task.granted ? `Attempt ${task.attempt}` : 'Your work' }}</h2>
+      <Notice v-if="late" clay class="gap">
+        It is {{ late }} past the due time. You can still hand it in; it is marked as late.
+      </Notice>
+      <TextField
+        v-model="writing.text.value"
+        label="Write here"
+        multiline
+        :rows="14"
+        :error="problem?.at('text')"
+        @update:model-value="writing.typed()"
+      />
+      <p class="row small quiet state" role="status">
+        <span>{{ several(words, 'word') }}</span>
+        <span v-if="writing.problem.value?.gone" class="clay">
+          Not saved on the server yet; it is kept on this device and sent when there is a connection
+        </span>
+        <span v-else-if="writing.problem.value && !writing.theirs.value" class="clay">{{
+          writing.problem.value.message
+        }}</span>
+        <span v-else-if="writing.dirty.value">Saving …</span>
+        <span v-else-if="writing.savedAt.value"
+          >Saved at {{ clock(writing.savedAt.value, timeZone) }}</span
+        >
+      </p>
+      <p class="row wrap">
+        <NButton type="primary" size="large" :disabled="!words || busy" @click="look"
+          >Hand in …</NButton
+        >
+        <NButton v-if="editing" quaternary @click="editing = false">Leave it as handed in</NButton>
+      </p>
+    </template>
+    <Modal v-model:show="looking" title="Hand this in?">
+      <p class="small quiet">
+        {{ several(words, 'word') }}<template v-if="late"> · {{ late }} late</template>
+      </p>
+      <div class="paper last" dir="auto">{{ writing.text.value }}</div>
+      <p v-if="task.due_at && !late" class="small">
+        Until {{ when(task.due_at) }} you can take it back and hand it in again.
+      </p>
+      <div class="row wrap">
+        <NButton type="primary" :disabled="busy" @click="handIn">Hand in</NButton>
+        <NButton quaternary @click="looking = false">Not yet</NButton>
+      </div>
+    </Modal>
+  </section>
+</template>
+
+<style scoped>
+h2 {
+  margin-bottom: 8px;
+}
+.gap {
+  margin-bottom: 12px;
+}
+.paper {
+  background: var(--card);
+  border: 1px solid var(--line);
+  border-radius: var(--r);
+  padding: 16px 18px;
+  margin: 10px 0 14px;
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
+  line-height: 1.6;
+  max-width: 72ch;
+}
+.last {
+  max-height: 40vh;
+  overflow-y: auto;
+}
+.theirs {
+  white-space: pre-wrap;
+  max-height: 120px;
+  overflow-y: auto;
+  margin: 6px 0;
+}
+.state {
+  flex-wrap: wrap;
+  margin-bottom: 12px;
+}
+.wrap {
+  flex-wrap: wrap;
+}
+.receipt code {
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,180 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { CriterionForStudentOut, ResultOut } from '@/api/schema'
+import Ladder from '@/design/Ladder.vue'
+import { dayAndTime } from '@/design/format'
+import { useSession } from '@/shared/session'
+
+/** What a student gets back: levels with the next one up, remarks, total, and what moved. */
+const props = defineProps<{ result: ResultOut; preview?: boolean }>()
+const { timeZone } = useSession()
+const rows = computed(() =>
+  props.result.criteria.map((criterion) => {
+    const choice = props.result.choices.find((one) => one.criterion_id === criterion.id)
+    const at = criterion.levels.findIndex((one) => one.id === choice?.level_id)
+    return {
+      criterion,
+      level: at < 0 ? null : at,
+      half: choice?.half_way ?? false,
+      notAssessed: choice?.not_assessed ?? false,
+      next: at >= 0 ? criterion.levels[at + 1] : undefined,
+      remark: props.result.remarks.find((one) => one.criterion_id === criterion.id)?.text,
+    }
+  }),
+)
+const whole = computed(() => props.result.remarks.find((one) => one.criterion_id === null)?.text)
+const metAt = (one: CriterionForStudentOut) => one.met_level ?? one.levels.length
+const when = (iso: string) => dayAndTime(iso, timeZone.value)
+</script>
+
+<template>
+  <div class="result">
+    <div class="work">
+      <p class="quiet small">
+        <template v-if="result.task.handed_in_at"
+          >Handed in {{ when(result.task.handed_in_at) }} ·
+        </template>
+        {{
+          preview ? 'as it would be, handed back now' : `handed back ${when(result.handed_back_at)}`
+        }}
+        · attempt {{ result.attempt }}
+      </p>
+      <div v-for="(text, at) in result.work" :key="at" class="paper" dir="auto">{{ text }}</div>
+      <p v-if="!result.work.length" class="quiet">Nothing was handed in here on screen.</p>
+    </div>
+    <div class="levels">
+      <div class="row head">
+        <h2>{{ preview ? 'Levels' : 'Your levels' }}</h2>
+        <b v-if="result.total" class="push"
+          >{{ result.total.value }} of {{ result.total.out_of }}</b
+        >
+      </div>
+      <p v-if="whole" class="whole" dir="auto">“{{ whole }}”</p>
+      <section v-for="row in rows" :key="row.criterion.id" :aria-label="row.criterion.title">
+        <Ladder
+          :level="row.level"
+          :levels="row.criterion.levels.length"
+          :mastery-level="metAt(row.criterion)"
+          :size="30"
+        />
+        <div>
+          <h3>
+            {{ row.criterion.title }}
+            <span class="quiet">
+              ·
+              <template v-if="row.level !== null"
+                >{{ row.criterion.levels[row.level]!.name }}{{ row.half ? ', half-way up' : '' }}
+              </template>
+              <template v-else>not assessed</template>
+            </span>
+          </h3>
+          <p v-if="row.level !== null">{{ row.criterion.levels[row.level]!.descriptor }}</p>
+          <p v-if="row.remark" class="remark" dir="auto">“{{ row.remark }}”</p>
+          <p v-if="row.next?.descriptor" class="climb small">
+            <b>To climb:</b> {{ row.next.descriptor }}
+          </p>
+        </div>
+      </section>
+      <details v-if="result.total && result.total.lines.length > 1" class="small lines">
+        <summary>How the total comes about</summary>
+        <p v-for="(line, at) in result.total.lines" :key="at" class="row">
+          <span>{{ line.kind === 'rubric' ? 'Criteria' : line.reason }}</span>
+          <span class="push">{{ line.amount }}</span>
+        </p>
+      </details>
+      <template v-if="result.moved.length">
+        <h2 class="moved">Moved by this work</h2>
+        <p v-for="one in result.moved" :key="one.id" class="row move">
+          <Ladder
+            :level="one.after.level"
+            :levels="one.scale.levels.length"
+            :mastery-level="one.scale.mastery_level"
+            :uncertain="one.after.state === 'needs-evidence'"
+          />
+          <span
+            >{{ one.title }}
+            <span v-if="one.after.state === 'mastered'" class="small mastered">mastered</span></span
+          >
+          <span class="push small quiet nowrap"
+            >{{ one.before.value ?? 'no evidence' }} → {{ one.after.value }}</span
+          >
+        </p>
+      </template>
+      <slot />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.result {
+  display: grid;
+  grid-template-columns: minmax(0, 1.6fr) minmax(320px, 1fr);
+  gap: 28px;
+}
+.paper {
+  background: var(--card);
+  border: 1px solid var(--line);
+  border-radius: var(--r);
+  padding: 22px 26px;
+  margin-top: 10px;
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
+  font-size: 15.5px;
+  line-height: 1.65;
+}
+.head {
+  border-bottom: 1px solid var(--edge);
+  padding-bottom: 4px;
+}
+.whole {
+  padding: 10px 0 4px;
+}
+section {
+  display: flex;
+  gap: 14px;
+  padding: 11px 0;
+  border-bottom: 1px solid var(--line);
+}
+section > div {
+  min-width: 0;
+  overflow-wrap: anywhere;
+}
+h3 span {
+  font-family: var(--body);
+  font-weight: 400;
+}
+.remark {
+  margin-top: 4px;
+  white-space: pre-wrap;
+}
+.climb {
+  margin-top: 6px;
+  padding-left: 8px;
+  border-left: 2px solid var(--edge);
+}
+.lines {
+  padding: 10px 0;
+}
+.moved {
+  margin: 16px 0 4px;
+}
+.move {
+  padding: 4px 0;
+}
+.mastered {
+  color: var(--jade-deep);
+  font-weight: 650;
+}
+.nowrap {
+  white-space: nowrap;
+}
+@media (max-width: 900px) {
+  .result {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  /* Levels and remarks first: they are what one came for. */
+  .work {
+    order: 2;
+  }
+}
+</style>
