@@ -4139,6 +4139,8 @@ export interface components {
             name: string;
             /** Attempt */
             attempt: number;
+            /** Version */
+            version: number;
             /** Finished */
             finished: boolean;
             /** Ready */

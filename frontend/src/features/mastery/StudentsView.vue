@@ -45,7 +45,8 @@ usePageTitle(() => page.value && `What ${page.value.name} sees`)
       This is the ladder that {{ page?.name }} sees: it counts only what was handed back.
     </Notice>
     <QueryState v-if="!data" :error="error" :pending="isPending" @again="refetch()" />
-    <LadderView v-else :ladder="data" />
+    <h2 v-if="data" class="visually-hidden">Outcomes</h2>
+    <LadderView v-if="data" :ladder="data" />
   </div>
 </template>
 

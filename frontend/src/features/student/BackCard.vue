@@ -5,19 +5,19 @@ import { dayAndTime } from '@/design/format'
 import { useSession } from '@/shared/session'
 
 /** A piece of work that was handed back. */
-defineProps<{ task: OwnTaskOut }>()
+defineProps<{ task: OwnTaskOut; heading?: 'h2' | 'h3' }>()
 const { timeZone } = useSession()
 </script>
 
 <template>
   <article class="card row">
     <div>
-      <h3>
+      <component :is="heading ?? 'h3'" class="title">
         <RouterLink
           :to="{ name: 'my-result', params: { taskId: task.id, attempt: task.back_number ?? '' } }"
           >{{ task.title }}</RouterLink
         >
-      </h3>
+      </component>
       <p class="small quiet">
         {{ dayAndTime(task.back_at!, timeZone) }} · {{ task.class_name
         }}<template v-if="task.back_number! > 1"> · attempt {{ task.back_number }}</template>
@@ -28,6 +28,9 @@ const { timeZone } = useSession()
 </template>
 
 <style scoped>
+.title {
+  font-size: 14.5px;
+}
 .card {
   background: var(--card);
   border: 1px solid var(--line);

@@ -17,7 +17,7 @@ usePageTitle('Handed back')
     <EmptyState v-else-if="!back.length" title="Nothing was handed back yet">
       When your teacher hands work back, its levels and remarks stand here.
     </EmptyState>
-    <BackCard v-for="task in back" :key="task.id" :task="task" />
+    <BackCard v-for="task in back" :key="task.id" :task="task" heading="h2" />
   </div>
 </template>
 

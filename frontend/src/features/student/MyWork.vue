@@ -46,7 +46,7 @@ usePageTitle('My work')
   <div class="page narrow">
     <h1 class="visually-hidden">My work</h1>
     <QueryState v-if="!data" :error="error" :pending="isPending" @again="refetch()" />
-    <template v-else>
+    <div v-else class="columns">
       <section aria-labelledby="due">
         <h2 id="due">Due</h2>
         <p v-if="!due.length" class="quiet none">Nothing is due.</p>
@@ -127,16 +127,21 @@ usePageTitle('My work')
       <EmptyState v-if="!data.length && !present.length" title="Nothing here yet">
         What your teachers set for you stands here, and what they hand back.
       </EmptyState>
-    </template>
+    </div>
   </div>
 </template>
 
 <style scoped>
 .narrow {
-  max-width: 640px;
+  max-width: 1040px;
+}
+.columns {
+  columns: 2 420px;
+  column-gap: 28px;
 }
 section {
   margin-bottom: 20px;
+  break-inside: avoid;
 }
 section > h2 {
   margin-bottom: 8px;

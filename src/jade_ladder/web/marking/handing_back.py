@@ -26,6 +26,7 @@ class HandingBackOut(BaseModel):
     student_id: int
     name: str
     attempt: int
+    version: int
     finished: bool
     ready: bool
     changed: bool
@@ -47,6 +48,7 @@ class HandingBackOut(BaseModel):
             student_id=row.student_id,
             name=row.name,
             attempt=row.number,
+            version=row.version,
             finished=row.finished_version is not None,
             ready=one.ready,
             changed=one.changed,

@@ -11,6 +11,7 @@ import CriterionMark from './CriterionMark.vue'
 import DeskFoot from './DeskFoot.vue'
 import DeskStudents from './DeskStudents.vue'
 import DeskWork from './DeskWork.vue'
+import SeenSign from './SeenSign.vue'
 import RemarkField from './RemarkField.vue'
 import { nameOfChoice, useChoosing } from './useChoosing'
 import type { Save } from '@/features/marking/saving/saves'
@@ -185,6 +186,12 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
           />
         </div>
       </div>
+      <SeenSign
+        :class-id="classId"
+        :task-id="taskId"
+        :student-id="currentId"
+        :mark="mark ?? null"
+      />
       <DeskFoot
         :mark="mark"
         :left="left"
