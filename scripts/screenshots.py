@@ -57,6 +57,14 @@ def remark(page: Page) -> None:
     page.get_by_text("Saved").wait_for()
 
 
+def hand_back(page: Page) -> None:
+    """Open handing back, with what the student will see."""
+    page.get_by_role("button", name="Hand back").first.click()
+    page.get_by_text("The page of").wait_for()
+
+
+FARIDA = 14
+"""The number of the demo's student whose pages are shown."""
 VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
     "class-list": ("/classes/1/students", 1280, False, class_list),
     "student": ("/classes/1/students/20", 1280, False, nothing),
@@ -70,6 +78,10 @@ VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
     "task": ("/classes/1/tasks/8", 1280, False, nothing),
     "marking-desk": ("/classes/1/marking/8", 1280, False, remark),
     "marking-phone": ("/classes/1/marking/6", 390, False, nothing),
+    "student-work": ("/my", 390, False, nothing),
+    "student-task": ("/my/tasks/9", 1280, False, nothing),
+    "student-result": ("/my/tasks/7/result", 1280, False, nothing),
+    "hand-back": ("/classes/1/tasks/8", 1280, False, hand_back),
     "evidence-trail": ("/classes/1/mastery?student=20&outcome=4", 1280, False, nothing),
 }
 
@@ -88,7 +100,8 @@ def main() -> None:
                 has_touch=width < 500,
                 is_mobile=width < 500,
             )
-            page.request.post("/api/session/demo", data={"person_id": 1})
+            person = FARIDA if path.startswith("/my") else 1
+            page.request.post("/api/session/demo", data={"person_id": person})
             page.goto(path)
             page.wait_for_load_state("networkidle")
             act(page)

@@ -13,6 +13,7 @@ from scripts.bench.lists import bench_lists
 from scripts.bench.load import bench_load
 from scripts.bench.marking import bench_marking
 from scripts.bench.preview import bench_preview
+from scripts.bench.students import bench_students
 
 
 def main() -> None:
@@ -26,6 +27,7 @@ def main() -> None:
         bench_framework(Path(folder))
         bench_lists(Path(folder))
         bench_load(Path(folder))
+        bench_students(Path(folder))
         bench_editor(Path(folder))
         bench_desk(Path(folder))
         bench_print(Path(folder))

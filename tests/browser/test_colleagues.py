@@ -43,7 +43,7 @@ def test_a_colleague_joins_marks_and_takes_a_class_over(
     page.get_by_role("button", name="Set it and sign in").click()
     expect(page.get_by_role("link", name="Mei Tan")).to_be_visible()
     page.goto(link)
-    expect(page.get_by_role("alert")).to_contain_text("This link was used already")
+    expect(page.get_by_role("alert")).to_contain_text("This link or code was used already")
 
     # She marks, and sees the rubric that it is marked by.
     page.goto("/classes/1/marking/8")

@@ -187,3 +187,36 @@ def test_two_tabs_another_student_and_a_session_that_ran_out(
     sign_out(page)
     left = page.evaluate("() => [...Object.keys(localStorage), ...Object.keys(sessionStorage)]")
     assert [key for key in left if "writing" in key or "typed" in key] == []
+
+
+def test_a_message_is_read_before_it_goes_and_stands_in_the_outbox(
+    demo_server: Server, open_page: Open
+) -> None:
+    page = open_page(demo_server, "/classes/1/tasks/9")
+    page.get_by_role("button", name="Message").click()
+    panel = page.get_by_role("region", name="Message")
+    expect(panel.get_by_role("button", name="Send to 26 students")).to_be_visible()
+    panel.get_by_label("To", exact=True).select_option("those below a level on an outcome")
+    panel.get_by_label("Outcome").select_option("W1 I can plot and follow a bearing")
+    panel.get_by_label("Below").select_option("Arrived")
+    panel.get_by_label("Text").fill("Dear {given name}, look at {task} again.")
+    expect(panel).to_contain_text("Dear Juno, look at Map for a visitor again.")
+    panel.get_by_label("To", exact=True).select_option("those who have handed nothing in")
+    expect(panel.get_by_role("button", name="Send to 26 students")).to_be_visible()
+    panel.get_by_role("checkbox", name="Send to Leif Aasen").click()
+    panel.get_by_role("button", name="Send to 25 students").click()
+    expect(page.get_by_text("Sent to 25 students")).to_be_visible()
+    expect(page.get_by_text("25 students, 0 read")).to_be_visible()
+    page.goto("/outbox")
+    expect(page.get_by_text("nothing leaves this machine")).to_be_visible()
+    mail = page.get_by_role("article").filter(has_text="Dear Farida")
+    expect(mail).to_contain_text("/my/tasks/9")
+    sign_out(page)
+    page.get_by_role("button", name="Sign in as Farida Nasser").click()
+    message = page.get_by_role("region", name="Messages")
+    expect(message).to_contain_text("Dear Farida, look at Map for a visitor again.")
+    message.get_by_role("button", name="Read: Map for a visitor").click()
+    expect(message).to_contain_text("1 read")
+    page.goto("/my/account")
+    page.get_by_text("Reminders and messages of my teachers").click()
+    expect(page.get_by_role("checkbox", name="Reminders")).not_to_be_checked()

@@ -27,8 +27,9 @@ from jade_ladder.service.changes.many_outcomes import OutcomeChanges
 from jade_ladder.service.classes import class_list, classes, slips, students
 from jade_ladder.service.classes import teachers as class_teachers
 from jade_ladder.service.exchange import framework_import, frameworks, outcome_lists
-from jade_ladder.service.marking import desk, handing_back, pile, saving
+from jade_ladder.service.marking import desk, handing_back, pile, reminders, saving
 from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.marking.reminders import Audience, Reminder
 from jade_ladder.service.mastery import (
     coverage,
     expectation,
@@ -70,6 +71,7 @@ from tests.builders import (
 WORDS = OutcomeWords("N1", "New", "", None)
 METHOD = Method(MethodKind.LATEST)
 FRAMEWORK = Framework("d", "D", "", (), (FrameworkOutcome("o", "N1", "New"),))
+REMINDER = Reminder(Audience.ALL, "Soon", "It is due")
 LINE = StudentLine(1, "Kai", "Nord")
 
 Operation = Callable[[Teacher, Small], object]
@@ -246,6 +248,9 @@ OPERATIONS: dict[str, Operation] = {
         s.mark(s.students[0], 3, 3, caller=c),
         results.result_of_student(c, s.task_id, s.students[0]),
     ),
+    "remind": lambda c, s: reminders.send_reminder(c, s.task_id, REMINDER, [s.students[0]]),
+    "preview reminder": lambda c, s: reminders.preview_reminder(c, s.task_id, REMINDER),
+    "sent": lambda c, s: reminders.sent_messages(c, s.task_id),
     "own ladder of student": lambda c, s: own_ladder.ladder_of_student(
         c, s.class_id, s.students[0]
     ),
@@ -280,7 +285,7 @@ OWN = {
     # A student's own: tests/service/student tries them, test_who_may walks their routes.
     *("own_tasks", "open_task", "draft", "save_draft", "hand_in", "own_ladder"),
     *("task_page", "own_result", "read_result", "ask_again", "student_account"),
-    *("change_own_email",),
+    *("change_own_email", "own_messages", "see_message", "kinds_off", "set_kind_off", "outbox"),
     *("restore_account", "assign_class", "read_log", "untaught_classes"),
 }
 """Operations that take nothing of anybody else: what they give or make is the caller's own."""
@@ -322,6 +327,7 @@ def prepared(caller: Teacher) -> Small:
 
 
 READS = {
+    *("preview reminder", "sent"),
     *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),
     "class teachers",

@@ -7,15 +7,29 @@ from datetime import date, timedelta
 
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, students
-from jade_ladder.service.marking import desk, pile, saving
+from jade_ladder.service.marking import desk, handing_back, pile, saving
 from jade_ladder.service.marking.choices import Choice
-from jade_ladder.service.mastery import coverage, outcome_page, student_page, trail, wall
+from jade_ladder.service.mastery import (
+    coverage,
+    outcome_page,
+    own_ladder,
+    student_page,
+    trail,
+    wall,
+)
 from jade_ladder.service.outcomes import outcomes
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.search import find
-from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.work import tasks
+from jade_ladder.service.shared.caller import Student, Teacher
+from jade_ladder.service.student.task_page import task_page
+from jade_ladder.service.work import handing_in, tasks
 from tests.builders import Small, small
+
+
+def student(caller: Teacher, made: Small) -> Student:
+    """The first student of the small class."""
+    return Student(caller.database, made.students[0], caller.now)
+
 
 LOOKS: dict[str, Callable[[Teacher, Small], object]] = {
     "desk": lambda c, s: desk.desk(c, s.task_id),
@@ -32,6 +46,10 @@ LOOKS: dict[str, Callable[[Teacher, Small], object]] = {
     "rubric": lambda c, s: rubrics.get_rubric(c, s.rubric_id),
     "rubrics": lambda c, s: rubrics.rubrics(c),
     "finder": lambda c, s: find.everything(c),
+    "handing back": lambda c, s: handing_back.handing_back(c, s.task_id),
+    "a student's task": lambda c, s: task_page(student(c, s), s.task_id),
+    "a student's tasks": lambda c, s: handing_in.own_tasks(student(c, s)),
+    "a student's ladder": lambda c, s: own_ladder.own_ladder(student(c, s)),
 }
 SAVE_AT_MOST = 11
 """With the one by which the session is read, twelve."""

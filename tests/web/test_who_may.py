@@ -171,6 +171,9 @@ def test_another_teachers_things_are_as_if_they_were_not_there(
 ) -> None:
     """The same answer, to the letter, for what is another teacher's and for what nobody has."""
     client, made, colleague = place
+    sign_in(client, made.caller.database, made.caller.person_id)
+    with colleague.database.looking() as db:
+        own_session = db.execute("SELECT max(id) FROM session").fetchone()[0]
     sign_in(client, colleague.database, colleague.person_id)
     theirs = {
         "class_id": made.class_id,
@@ -179,7 +182,7 @@ def test_another_teachers_things_are_as_if_they_were_not_there(
         "rubric_id": made.rubric_id,
         "task_id": made.task_id,
         "person_id": made.caller.person_id,
-        "number": 1,
+        "number": own_session,
     }
     before = everything(colleague.database)
     own = client.request(method, filled(path, theirs, 1), **body_of(operation))

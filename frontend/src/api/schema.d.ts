@@ -2886,6 +2886,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/my/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Messages
+         * @description List what one was told, the newest first.
+         */
+        get: operations["read_own_messages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/messages/{number}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * See Message
+         * @description Say that one has seen a message.
+         */
+        post: operations["see_message"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/messages/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Kinds
+         * @description List the kinds of message, and which come as mail, too.
+         */
+        get: operations["read_kinds"];
+        /**
+         * Set Kind Mailed
+         * @description Say whether a kind of message comes as mail, too.
+         */
+        put: operations["set_kind_mailed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Outbox
+         * @description List mail with what became of it, the newest first.
+         */
+        get: operations["read_outbox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Sent Messages
+         * @description List what was sent about a task, the newest first.
+         */
+        get: operations["read_sent_messages"];
+        put?: never;
+        /**
+         * Send Reminder
+         * @description Send a message.
+         */
+        post: operations["send_reminder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/messages/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Reminder
+         * @description Give a message as each of those gets it whom it would go to.
+         */
+        post: operations["preview_reminder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3062,6 +3190,12 @@ export interface components {
             /** Students */
             students: number;
         };
+        /**
+         * Audience
+         * @description To whom a message goes.
+         * @enum {string}
+         */
+        Audience: "all" | "missing" | "below-on-criterion" | "below-on-outcome";
         /**
          * Basis
          * @description How the default map of an alignment was made.
@@ -3980,6 +4114,20 @@ export interface components {
             message: string;
         };
         /**
+         * FilledOut
+         * @description A message as one student gets it.
+         */
+        FilledOut: {
+            /** Student Id */
+            student_id: number;
+            /** Name */
+            name: string;
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * FirstStep
          * @description The steps to the first marked student, in their order.
          * @enum {string}
@@ -4433,6 +4581,47 @@ export interface components {
             id: number;
         };
         /**
+         * MailOut
+         * @description A message as its receiver gets it, and what became of it.
+         */
+        MailOut: {
+            /** Id */
+            id: number;
+            /** Address */
+            address: string;
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Next Try At
+             * Format: date-time
+             */
+            next_try_at: string;
+            /** Tries */
+            tries: number;
+            /** Sent At */
+            sent_at: string | null;
+            /** Gave Up At */
+            gave_up_at: string | null;
+            /** Problem */
+            problem: string | null;
+        };
+        /**
+         * MailedKind
+         * @description A kind of message, and whether it comes as mail, too.
+         */
+        MailedKind: {
+            kind: components["schemas"]["MessageKind"];
+            /** Mail */
+            mail: boolean;
+        };
+        /**
          * MarkOut
          * @description The state of one student's mark: `attempt` is its number, `unmarked` are keys of criteria,
          *     `saved_at` is when the newest version was saved, `counting` is what counts meanwhile under an
@@ -4474,6 +4663,36 @@ export interface components {
             level: number | null;
             /** Pieces */
             pieces: number;
+        };
+        /**
+         * MessageKind
+         * @description What a message is about; each can be switched off as mail by who receives it.
+         * @enum {string}
+         */
+        MessageKind: "reminder" | "handed-back" | "attempt" | "slip";
+        /**
+         * MessageOut
+         * @description A message: from whom, and the page that it is about.
+         */
+        MessageOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["MessageKind"];
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+            /** Path */
+            path: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Sender */
+            sender: string;
+            /** Seen At */
+            seen_at: string | null;
         };
         /**
          * MethodChange
@@ -4675,6 +4894,16 @@ export interface components {
         OrderIn: {
             /** Order */
             order: number[];
+        };
+        /**
+         * OutboxOut
+         * @description The outbox; where mail is `simulated`, nothing leaves the machine.
+         */
+        OutboxOut: {
+            /** Simulated */
+            simulated: boolean;
+            /** Mail */
+            mail: components["schemas"]["MailOut"][];
         };
         /**
          * OutcomeChange
@@ -5202,6 +5431,22 @@ export interface components {
             text: string;
         };
         /**
+         * ReminderIn
+         * @description A message as it is written; {given name}, {name}, {task} and {due} are filled in. To those
+         *     below a level: on which criterion or outcome (`about`), and which level (0 the lowest).
+         */
+        ReminderIn: {
+            audience: components["schemas"]["Audience"];
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+            /** About */
+            about?: number | null;
+            /** Level */
+            level?: number | null;
+        };
+        /**
          * Removed
          * @description How many were removed.
          */
@@ -5497,6 +5742,47 @@ export interface components {
             thin?: number | null;
             /** Language */
             language?: string | null;
+        };
+        /**
+         * SendingIn
+         * @description A message, and to which of its audience it goes.
+         */
+        SendingIn: {
+            audience: components["schemas"]["Audience"];
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+            /** About */
+            about?: number | null;
+            /** Level */
+            level?: number | null;
+            /** Student Ids */
+            student_ids: number[];
+        };
+        /**
+         * SentOut
+         * @description What was sent: to how many, how many have seen it, and how many got it as mail, too.
+         */
+        SentOut: {
+            kind: components["schemas"]["MessageKind"];
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Sender */
+            sender: string;
+            /** People */
+            people: number;
+            /** Seen */
+            seen: number;
+            /** Mailed */
+            mailed: number;
         };
         /**
          * SessionOut
@@ -6528,6 +6814,7 @@ export type ArchivedIn = components['schemas']['ArchivedIn'];
 export type AsideIn = components['schemas']['AsideIn'];
 export type AskedCellOut = components['schemas']['AskedCellOut'];
 export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
+export type Audience = components['schemas']['Audience'];
 export type Basis = components['schemas']['Basis'];
 export type BodyEnterWork = components['schemas']['Body_enter_work'];
 export type BodyImportClassList = components['schemas']['Body_import_class_list'];
@@ -6584,6 +6871,7 @@ export type EmailIn = components['schemas']['EmailIn'];
 export type EndedIn = components['schemas']['EndedIn'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
 export type FieldProblem = components['schemas']['FieldProblem'];
+export type FilledOut = components['schemas']['FilledOut'];
 export type FirstStep = components['schemas']['FirstStep'];
 export type FirstTeacherIn = components['schemas']['FirstTeacherIn'];
 export type FitOut = components['schemas']['FitOut'];
@@ -6617,8 +6905,12 @@ export type LinkIn = components['schemas']['LinkIn'];
 export type LinkOut = components['schemas']['LinkOut'];
 export type LogEntryOut = components['schemas']['LogEntryOut'];
 export type Made = components['schemas']['Made'];
+export type MailOut = components['schemas']['MailOut'];
+export type MailedKind = components['schemas']['MailedKind'];
 export type MarkOut = components['schemas']['MarkOut'];
 export type MasteryOut = components['schemas']['MasteryOut'];
+export type MessageKind = components['schemas']['MessageKind'];
+export type MessageOut = components['schemas']['MessageOut'];
 export type MethodChange = components['schemas']['MethodChange'];
 export type MethodIn = components['schemas']['MethodIn'];
 export type MethodKind = components['schemas']['MethodKind'];
@@ -6635,6 +6927,7 @@ export type NextPieceOut = components['schemas']['NextPieceOut'];
 export type NotExpectedOut = components['schemas']['NotExpectedOut'];
 export type NoticeOut = components['schemas']['NoticeOut'];
 export type OrderIn = components['schemas']['OrderIn'];
+export type OutboxOut = components['schemas']['OutboxOut'];
 export type OutcomeChange = components['schemas']['OutcomeChange'];
 export type OutcomeCoverageOut = components['schemas']['OutcomeCoverageOut'];
 export type OutcomeIn = components['schemas']['OutcomeIn'];
@@ -6663,6 +6956,7 @@ export type ReadIn = components['schemas']['ReadIn'];
 export type ReceiptOut = components['schemas']['ReceiptOut'];
 export type RemarkIn = components['schemas']['RemarkIn'];
 export type RemarkOut = components['schemas']['RemarkOut'];
+export type ReminderIn = components['schemas']['ReminderIn'];
 export type Removed = components['schemas']['Removed'];
 export type ResultOut = components['schemas']['ResultOut'];
 export type RetireIn = components['schemas']['RetireIn'];
@@ -6679,6 +6973,8 @@ export type ScaleInLibraryOut = components['schemas']['ScaleInLibraryOut'];
 export type ScaleLevelForStudentOut = components['schemas']['ScaleLevelForStudentOut'];
 export type ScaleOut = components['schemas']['ScaleOut'];
 export type SchoolIn = components['schemas']['SchoolIn'];
+export type SendingIn = components['schemas']['SendingIn'];
+export type SentOut = components['schemas']['SentOut'];
 export type SessionOut = components['schemas']['SessionOut'];
 export type ShareIn = components['schemas']['ShareIn'];
 export type SharedIn = components['schemas']['SharedIn'];
@@ -10867,6 +11163,198 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_messages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    see_message: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailedKind"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    set_kind_mailed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailedKind"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_outbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutboxOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_sent_messages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    send_reminder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendingIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    preview_reminder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReminderIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilledOut"][];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

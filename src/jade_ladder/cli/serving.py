@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import gc
 import json
+import os
 import socket
 from contextlib import ExitStack, closing
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 from urllib.parse import urlsplit
 
 import typer
 
 from jade_ladder.cli.common import SCHOOL_DATA, Data, app, stopping
 from jade_ladder.core.errors import JadeLadderError
+
+if TYPE_CHECKING:
+    from jade_ladder.outside.smtp import SmtpMailer
 
 Port = Annotated[int, typer.Option(envvar="PORT", help="The port to listen on.")]
 Host = Annotated[str, typer.Option(help="The address to listen on.")]
@@ -27,6 +31,16 @@ Proxy = Annotated[
 ]
 
 
+Smtp = Annotated[
+    str,
+    typer.Option(
+        help="The school's mail server, host:port. A name and password for it are taken from "
+        "JADE_LADDER_SMTP_USER and JADE_LADDER_SMTP_PASSWORD."
+    ),
+]
+MailFrom = Annotated[str, typer.Option(help="The address that mail comes from.")]
+
+
 @app.command()
 def serve(
     port: Port = 8000,
@@ -36,6 +50,8 @@ def serve(
     key: Key = None,
     url: Url = "",
     proxy: Proxy = "",
+    smtp: Smtp = "",
+    mail_from: MailFrom = "",
 ) -> None:
     """Serve the application. The first start leads to a page that makes the first teacher."""
     if (certificate is None) != (key is None):
@@ -45,7 +61,12 @@ def serve(
             raise stopping(f"there is no file {file}")
     if url and not _is_address(url):
         raise stopping(f"--url is an address like https://ladder.school.example, not {url}")
-    _serve(port, data, host, certificate, key, url.rstrip("/"), proxy)
+    if bool(smtp) != bool(mail_from):
+        raise stopping("mail takes both --smtp and --mail-from")
+    if mail_from and "@" not in mail_from.strip("@"):
+        raise stopping(f"--mail-from is an address like ladder@school.example, not {mail_from}")
+    mail = (_mail_server(smtp), mail_from) if smtp else None
+    _serve(port, data, host, certificate, key, url.rstrip("/"), proxy, mail=mail)
 
 
 @app.command()
@@ -63,12 +84,14 @@ def _serve(
     url: str = "",
     proxy: str = "",
     demo: bool = False,
+    mail: tuple[tuple[str, int], str] | None = None,
 ) -> None:
     # Imported here: calculate starts in a fraction of the time without them.
     import uvicorn
 
     from jade_ladder.demo.scenario import PASSWORD, open_demo
     from jade_ladder.service.people.accounts import demo_people
+    from jade_ladder.simulated.mail import SimulatedMailer
     from jade_ladder.store.shared.backup import in_use
     from jade_ladder.store.shared.connection import Database
     from jade_ladder.web.application import Settings, create_app
@@ -92,8 +115,16 @@ def _serve(
         typer.echo("Stop it with Ctrl C.")
         # On all addresses of the machine, which of them people open is known only if it is said.
         known = Address(None if host in ("", "0.0.0.0", "::") and not url else address)
+        settings = Settings(
+            database,
+            demo=demo,
+            worker=True,
+            address=known,
+            mailer=SimulatedMailer() if mail is None else _smtp(*mail, known.url),
+            mail_simulated=mail is None,
+        )
         config = uvicorn.Config(
-            create_app(Settings(database, demo=demo, worker=True, address=known)),
+            create_app(settings),
             log_level="warning",
             server_header=False,
             ssl_certfile=certificate,
@@ -105,6 +136,21 @@ def _serve(
         # What is loaded now stays: the collector need not walk it at every large answer.
         gc.freeze()
         uvicorn.Server(config).run(sockets=[listening])
+
+
+def _mail_server(written: str) -> tuple[str, int]:
+    host, _, port = written.rpartition(":")
+    if not host or not port.isdigit() or not 0 < int(port) < 65536:
+        raise stopping(f"--smtp is a host and a port like mail.school.example:587, not {written}")
+    return host.strip("[]"), int(port)
+
+
+def _smtp(server: tuple[str, int], sender: str, base_url: str | None) -> SmtpMailer:
+    from jade_ladder.outside.smtp import SmtpMailer
+
+    user = os.environ.get("JADE_LADDER_SMTP_USER", "")
+    password = os.environ.get("JADE_LADDER_SMTP_PASSWORD", "")
+    return SmtpMailer(*server, sender, base_url, user, password)
 
 
 def _is_address(url: str) -> bool:

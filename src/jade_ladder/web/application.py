@@ -16,6 +16,7 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from jade_ladder import __version__
+from jade_ladder.service.messages.outbox import Mailer
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.changes import excusing, revisions
 from jade_ladder.web.changes import methods as method_changes
@@ -25,9 +26,11 @@ from jade_ladder.web.classes import class_list, classes, slips, students
 from jade_ladder.web.classes import teachers as class_teachers
 from jade_ladder.web.exchange import frameworks, outcome_lists
 from jade_ladder.web.marking import desk as marking
-from jade_ladder.web.marking import earlier_pages, handing_back
+from jade_ladder.web.marking import earlier_pages, handing_back, reminders
 from jade_ladder.web.mastery import coverage, student_page, trail
 from jade_ladder.web.mastery import wall as mastery
+from jade_ladder.web.messages import messages, outbox
+from jade_ladder.web.messages.outbox import MailSender
 from jade_ladder.web.outcomes import outcomes, scales, strands
 from jade_ladder.web.people import colleagues, log, notices, own_account, school
 from jade_ladder.web.people import sessions as session
@@ -86,13 +89,18 @@ SUBJECTS = (
     results,
     ladder,
     account,
+    messages,
+    outbox,
+    reminders,
 )
 
 
 @dataclass(frozen=True, slots=True)
 class Settings:
     """What an application is made with; `demo` lets its people sign in by one click, `worker` works
-    out heavy reads in a process of their own, `address` is what the server answers to.
+    out heavy reads in a process of their own, `address` is what the server answers to. `mailer`
+    takes the mail that is due; without one it stays in the outbox. It is `mail_simulated` where
+    nothing leaves the machine.
     """
 
     database: Database
@@ -100,6 +108,8 @@ class Settings:
     static: Path = STATIC
     worker: bool = False
     address: Address = ANY_ADDRESS
+    mailer: Mailer | None = None
+    mail_simulated: bool = True
 
 
 class Health(BaseModel):
@@ -115,7 +125,13 @@ def create_app(settings: Settings) -> FastAPI:
     @asynccontextmanager
     async def lifespan(_: FastAPI) -> AsyncIterator[None]:
         app.state.heavy.begin()
+        now = app.state.settings
+        sender = None if now.mailer is None else MailSender(now.database, now.mailer)
+        if sender is not None:
+            sender.begin()
         yield
+        if sender is not None:
+            sender.close()
         app.state.heavy.close()
         app.state.settings.database.close()
 

@@ -54,6 +54,7 @@ usePageTitle('Your account')
       <h1>Your account</h1>
       <div v-if="session?.person?.administrator" class="actions">
         <LinkButton :to="{ name: 'colleagues' }">Colleagues</LinkButton>
+        <LinkButton :to="{ name: 'outbox' }">Outbox</LinkButton>
         <LinkButton :to="{ name: 'log' }">Log</LinkButton>
       </div>
     </div>

@@ -9,6 +9,7 @@ import TextField from '@/design/controls/TextField.vue'
 import { say } from '@/design/telling/messages'
 import PasswordForm from '@/shared/account/PasswordForm.vue'
 import SessionList from '@/shared/account/SessionList.vue'
+import MailKinds from './MailKinds.vue'
 import { useSending } from '@/shared/forms/useSending'
 import { usePageTitle } from '@/shared/pageTitle'
 import { keys, useRefresh } from '@/shared/queries'
@@ -55,6 +56,7 @@ usePageTitle('My account')
         />
         <NButton attr-type="submit">Save</NButton>
       </form>
+      <MailKinds v-if="data.email" class="gap" />
       <PasswordForm class="gap" :change="change" :refresh="refresh" />
       <SessionList :sessions="data.sessions" :end="end" :refresh="refresh" />
     </template>

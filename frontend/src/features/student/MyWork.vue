@@ -14,6 +14,7 @@ import { keys } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import { useOwnTasks } from '@/shared/student/ownTasks'
 import BackCard from './BackCard.vue'
+import MyMessages from './MyMessages.vue'
 import { dueWords, nextWords } from './words'
 
 /** A student's first page: what is due, what to do again, what was handed back, where I stand. */
@@ -67,6 +68,7 @@ usePageTitle('My work')
           </LinkButton>
         </article>
       </section>
+      <MyMessages />
       <section v-if="again.length" aria-labelledby="again">
         <h2 id="again">To do again</h2>
         <article v-for="task in again" :key="task.id" class="card">

@@ -17,6 +17,8 @@ import Menu from '@/design/controls/Menu.vue'
 import { say } from '@/design/telling/messages'
 import QueryState from '@/design/telling/QueryState.vue'
 import { day, dayAndTime, duration, several } from '@/design/format'
+import MessageForm from './MessageForm.vue'
+import SentMessages from './SentMessages.vue'
 import HandBack from './HandBack.vue'
 import WishForm from './WishForm.vue'
 import { seenWords } from '@/shared/student/handedBack'
@@ -57,6 +59,7 @@ const { data: handingIn } = useQuery({
 const backOf = (id: number) => handingBack.value?.find((one) => one.student_id === id)
 const toHandBack = computed(() => handingBack.value?.filter((one) => one.ready).length ?? 0)
 const handing = ref(false)
+const messaging = ref(false)
 /** Whose wish for another attempt is answered. */
 const answering = ref<number | null>(null)
 /** How far a student is who has handed nothing in: opened, or begun to write. */
@@ -198,6 +201,9 @@ usePageTitle(() => task.value?.title)
         <Tag v-if="task.practice">practice</Tag>
         <div class="actions">
           <HandOut what="marks" :class-id="classId" :thing="taskId" />
+          <NButton v-if="task.where.length" quaternary @click="messaging = !messaging"
+            >Message</NButton
+          >
           <NButton v-if="handingBack?.length" @click="handing = !handing">
             Hand back{{ toHandBack ? ` ${toHandBack}` : '' }}
           </NButton>
@@ -226,6 +232,7 @@ usePageTitle(() => task.value?.title)
         :rows="handingBack"
         @done="handing = false"
       />
+      <MessageForm v-if="messaging" :task="task" @done="messaging = false" />
       <TimesForm
         v-if="correcting && chosen.length"
         :key="picked.join(' ')"
@@ -349,6 +356,7 @@ usePageTitle(() => task.value?.title)
     </div>
     <aside class="side" aria-label="The task">
       <TaskForm :class-id="classId" :task="task" />
+      <SentMessages :task-id="taskId" />
       <p v-if="!task.where.some((one) => one.dating)" class="delete small">
         <NButton class="link" text @click="remove">Delete this task</NButton>
         <span class="quiet"> Nobody has work or a mark on it.</span>

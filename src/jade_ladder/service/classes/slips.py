@@ -13,6 +13,8 @@ from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_class, own_student
 from jade_ladder.store.classes import students as store
 from jade_ladder.store.classes.students import SignInRow
+from jade_ladder.store.messages import messages as message_store
+from jade_ladder.store.messages.messages import MessageKind, NewMessage
 from jade_ladder.store.people.people import Person
 
 
@@ -62,4 +64,23 @@ def _slip(
         )
     code = make_code(db, caller, student_id)
     caller.log(db, "slip", student_id, None, {"class": class_id})
+    if row.joined:
+        # Who did not ask for it hears of it.
+        message_store.add_messages(
+            db,
+            [
+                NewMessage(
+                    student_id,
+                    MessageKind.SLIP,
+                    "A new slip was made for you",
+                    "Your teacher made a new slip by which your password can be set anew, and you "
+                    "were signed out. If you did not ask for it, speak to them.",
+                    "/my/account",
+                    None,
+                    caller.now,
+                )
+            ],
+            caller.person_id,
+            caller.now,
+        )
     return Slip(person, code, row.sign_in_name)

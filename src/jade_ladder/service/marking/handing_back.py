@@ -14,7 +14,10 @@ from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.marking import hand_backs as store
 from jade_ladder.store.marking.hand_backs import HandedBackRow
+from jade_ladder.store.messages import messages as message_store
+from jade_ladder.store.messages.messages import MessageKind, NewMessage
 from jade_ladder.store.work import tasks as task_store
+from jade_ladder.store.work.tasks import TaskRow
 
 LONGEST_ANSWER = 1_000
 
@@ -82,6 +85,7 @@ def hand_back(
         marks = [(one.mark_id, one.finished_version or 0) for one in chosen]
         store.add_hand_backs(db, marks, total_shown, when, caller.now, caller.person_id)
         task_store.set_total_shown(db, task_id, total_shown)
+        _tell(db, caller, row, [one.student_id for one in chosen], when)
         caller.log(
             db,
             "task-handed-back",
@@ -90,6 +94,33 @@ def hand_back(
             {"students": [one.student_id for one in chosen], "from": when, "total": total_shown},
         )
         return len(chosen)
+
+
+def _tell(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    task: TaskRow,
+    students: Sequence[int],
+    visible_at: datetime,
+) -> None:
+    message_store.drop_coming(db, task.id, students, MessageKind.HANDED_BACK, caller.now)
+    message_store.add_messages(
+        db,
+        (
+            NewMessage(
+                number,
+                MessageKind.HANDED_BACK,
+                f"Handed back: {task.title}",
+                f"Your work “{task.title}” was handed back, with levels and remarks.",
+                f"/my/tasks/{task.id}/result",
+                task.id,
+                visible_at,
+            )
+            for number in students
+        ),
+        caller.person_id,
+        caller.now,
+    )
 
 
 def _finished(
@@ -129,6 +160,7 @@ def take_back(caller: Teacher, task_id: int, student_ids: Sequence[int]) -> int:
                 raise Refused(f"Nothing was handed back to {name}", "student_ids")
             marks.append(found.mark_id)
         store.take_back(db, marks, caller.now, caller.person_id)
+        message_store.drop_coming(db, task_id, student_ids, MessageKind.HANDED_BACK, caller.now)
         caller.log(db, "task-taken-back", task_id, {"students": list(student_ids)}, None)
         return len(marks)
 
@@ -150,5 +182,22 @@ def answer_wish(caller: Teacher, task_id: int, student_id: int, granted: bool, a
             raise Refused(f"Hand the attempt of {person.name} back first", "granted")
         store.answer_wish(
             db, found.attempt_id, granted, answer.strip(), caller.now, caller.person_id
+        )
+        said = "is open" if granted else "is not open for now"
+        message_store.add_messages(
+            db,
+            [
+                NewMessage(
+                    student_id,
+                    MessageKind.ATTEMPT,
+                    f"Another attempt: {row.title}",
+                    f"Another attempt at “{row.title}” {said}. {answer.strip()}".strip(),
+                    f"/my/tasks/{task_id}",
+                    task_id,
+                    caller.now,
+                )
+            ],
+            caller.person_id,
+            caller.now,
         )
         caller.log(db, "wish", found.attempt_id, None, {"granted": granted})

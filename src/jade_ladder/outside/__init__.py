@@ -1,0 +1,1 @@
+"""Services outside of this machine."""

@@ -1,0 +1,1 @@
+"""What people are told, in the application and by mail."""
