@@ -5,7 +5,10 @@ with the network cut, handed in, marked, handed back, read, asked again, and the
 from __future__ import annotations
 
 import re
+import sqlite3
 from collections.abc import Callable
+from contextlib import closing
+from datetime import UTC, datetime, timedelta
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -25,6 +28,13 @@ def sign_in(page: Page, name: str, password: str = PASSWORD) -> None:
 def sign_out(page: Page) -> None:
     page.get_by_role("button", name="Sign out").click()
     expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+
+
+def until_then(server: Server) -> None:
+    """Let the time come that the teacher set for handing back."""
+    now = datetime.now(UTC).isoformat(timespec="microseconds")
+    with closing(sqlite3.connect(server.data / "jade-ladder.sqlite3", timeout=20)) as db, db:
+        db.execute("UPDATE hand_back SET visible_at = ? WHERE visible_at > ?", (now, now))
 
 
 @pytest.mark.parametrize("width", [1280, 390])
@@ -110,13 +120,21 @@ def test_the_whole_round(demo_server: Server, open_page: Open, width: int) -> No
     panel = page.get_by_role("region", name="Hand back")
     expect(panel).to_contain_text("The page of Kaia Mwangi, as they would see it")
     expect(panel).to_contain_text("Every line earns its place")
+    # From a set time on: nothing is seen before.
+    tomorrow = (datetime.now() + timedelta(days=1)).strftime("%Y-%m-%dT09:00")
+    panel.get_by_label("From").fill(tomorrow)
     panel.get_by_role("button", name="Hand back to 1 student").click()
-    expect(row).to_contain_text("handed back")
+    expect(row).to_contain_text("seen from")
     sign_out(page)
 
     # Read, with a word, and asked again.
     page.set_viewport_size({"width": width, "height": 800})
     sign_in(page, "KAIA")
+    expect(page.get_by_text("not handed back yet").first).to_be_visible()
+    expect(page.get_by_role("heading", name="Handed back")).to_have_count(1)
+    until_then(demo_server)
+    page.reload()
+    expect(page.get_by_text("not handed back yet")).to_have_count(1)
     page.get_by_role("link", name="Map for a visitor").first.click()
     expect(page.get_by_role("heading", name="Your levels")).to_be_visible()
     expect(page.get_by_role("heading", name="Moved by this work")).to_be_visible()

@@ -2935,7 +2935,7 @@ export interface paths {
         };
         /**
          * Read Kinds
-         * @description List the kinds of message, and which come as mail, too.
+         * @description List the kinds of message that can be switched off as mail, and which come so.
          */
         get: operations["read_kinds"];
         /**
@@ -4273,6 +4273,18 @@ export interface components {
         HandCell: {
             /** Value */
             value: string | null;
+        };
+        /**
+         * HandInIn
+         * @description What is handed in, and the receipt's number of what it replaces, if it does.
+         */
+        HandInIn: {
+            /** Text */
+            text: string;
+            /** Version */
+            version: number;
+            /** Replaced */
+            replaced?: number | null;
         };
         /**
          * HandingBackOut
@@ -6884,6 +6896,7 @@ export type GridLevelOut = components['schemas']['GridLevelOut'];
 export type GridOut = components['schemas']['GridOut'];
 export type HandBackIn = components['schemas']['HandBackIn'];
 export type HandCell = components['schemas']['HandCell'];
+export type HandInIn = components['schemas']['HandInIn'];
 export type HandingBackOut = components['schemas']['HandingBackOut'];
 export type HandingInOut = components['schemas']['HandingInOut'];
 export type HardCutOut = components['schemas']['HardCutOut'];
@@ -10852,7 +10865,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TextIn"];
+                "application/json": components["schemas"]["HandInIn"];
             };
         };
         responses: {

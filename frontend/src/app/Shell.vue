@@ -122,7 +122,7 @@ useKeys('Everywhere', [
         <Search :size="15" aria-hidden="true" />
         <span class="visually-hidden">Find anything</span> <kbd>Ctrl K</kbd>
       </button>
-      <span class="who small">
+      <span class="who who-am-i small">
         <RouterLink :to="{ name: 'account' }">{{ session?.person?.name }}</RouterLink>
         <NButton class="link" text @click="signOut">Sign out</NButton>
       </span>
@@ -247,32 +247,8 @@ main:focus {
 .top > .find:not(.steps + .find) {
   margin-left: auto;
 }
-.who {
-  display: grid;
-  color: var(--ink-2);
-  white-space: nowrap;
-  line-height: 1.25;
-  justify-items: start;
-}
-/* Each a target of its own, for thumbs too. */
-.who > * {
-  min-height: 26px;
-  display: inline-flex;
-  align-items: center;
-}
 .who .link {
   color: var(--ink-3);
-}
-.skip {
-  position: absolute;
-  left: -999px;
-}
-.skip:focus {
-  left: 8px;
-  top: 8px;
-  background: var(--card);
-  padding: 8px 12px;
-  z-index: 10;
 }
 @media (max-width: 1100px) {
   .top {

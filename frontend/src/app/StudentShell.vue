@@ -57,7 +57,7 @@ onMounted(() => import('./SignIn.vue'))
           >
         </RouterLink>
       </nav>
-      <span class="who small">
+      <span class="who who-am-i small">
         <RouterLink :to="{ name: 'my-account' }">{{ session?.person?.name }}</RouterLink>
         <NButton class="link" text @click="signOut">Sign out</NButton>
       </span>
@@ -125,29 +125,8 @@ nav a.on {
   background: var(--clay-wash);
   color: var(--clay);
 }
-.who {
-  display: grid;
-  justify-items: start;
-  white-space: nowrap;
-}
-.who > * {
-  min-height: 26px;
-  display: inline-flex;
-  align-items: center;
-}
 main:focus {
   outline: 0;
-}
-.skip {
-  position: absolute;
-  left: -999px;
-}
-.skip:focus {
-  left: 8px;
-  top: 8px;
-  background: var(--card);
-  padding: 8px 12px;
-  z-index: 10;
 }
 .ask {
   margin-top: 14px;

@@ -143,6 +143,8 @@ def test_kinds_are_switched_off_as_mail_by_who_receives_them(made: Small) -> Non
     messages.set_kind_off(student(made), MessageKind.REMINDER, False)
     reminders.send_reminder(made.caller, made.task_id, WRITTEN, made.students)
     assert [one.address for one in outbox.outbox(administrator(made))] == ["aino@home.example"]
+    with pytest.raises(Refused, match="always told"):
+        messages.set_kind_off(student(made), MessageKind.SLIP, True)
 
 
 class Down:

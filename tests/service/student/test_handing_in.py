@@ -215,7 +215,10 @@ def test_handing_in_twice_is_once_and_replacing_keeps_both_receipts(made: Small)
     assert len(first.text_hash) == 64
     assert [line.to_mark for line in pile(made.caller, made.class_id)] == [1]
     later = as_student(made, days=1)
-    other = handing_in.hand_in(later, made.task_id, "Leg one. Leg two.", 0)
+    for stale in (None, first.number + 1):
+        with pytest.raises(Stale, match="from another tab or device"):
+            handing_in.hand_in(later, made.task_id, "Leg one. Leg two.", 0, stale)
+    other = handing_in.hand_in(later, made.task_id, "Leg one. Leg two.", 0, first.number)
     page = task_page(later, made.task_id)
     assert [one.number for one in page.receipts] == [other.number, first.number]
     assert page.handed_in == "Leg one. Leg two."

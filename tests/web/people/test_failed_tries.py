@@ -210,3 +210,19 @@ def test_a_new_sign_in_ends_what_it_replaces(visitor: TestClient, database: Data
     assert visitor.get("/api/session").json()["person"] is None
     with database.reading() as db:
         assert db.execute("SELECT count(*) FROM session").fetchone() == (1,)
+
+
+def test_wrong_codes_keep_a_class_behind_one_address_from_nothing(visitor: TestClient) -> None:
+    """A class types its codes, with slips of the finger, and signs in; one code is not tried on."""
+    codes = [
+        visitor.post("/api/session/invited", json={"token": f"AAAABBBB{n:04}"}).status_code
+        for n in range(PER_ADDRESS + 5)
+    ]
+    assert set(codes) == {404}
+    one = [
+        visitor.post("/api/session/invited", json={"token": "CCCCDDDDEEEE"}).status_code
+        for _ in range(PER_ACCOUNT + 1)
+    ]
+    assert one == [404] * PER_ACCOUNT + [429]
+    body = {"email": "ilse@tern.example", "password": "a long password"}
+    assert visitor.post("/api/session", json=body).status_code == 204

@@ -3,15 +3,17 @@ import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { api, ask } from '@/api/client'
 import LinkButton from '@/design/controls/LinkButton.vue'
-import { several } from '@/design/format'
+import { dayInWords, several, today } from '@/design/format'
 import Notice from '@/design/telling/Notice.vue'
 import QueryState from '@/design/telling/QueryState.vue'
 import { usePageTitle } from '@/shared/pageTitle'
 import { keys } from '@/shared/queries'
+import { useSession } from '@/shared/session'
 import LadderView from '@/shared/student/LadderView.vue'
 
 /** The ladder that a student sees, for their teacher. */
 const props = defineProps<{ classId: number; studentId: number }>()
+const { timeZone } = useSession()
 const path = () => ({
   params: { path: { class_id: props.classId, student_id: props.studentId } },
 })
@@ -41,6 +43,7 @@ usePageTitle(() => page.value && `What ${page.value.name} sees`)
         <NButton quaternary @click="print">Print</NButton>
       </div>
     </div>
+    <p class="print-only">{{ dayInWords(today(timeZone)) }}</p>
     <Notice class="gap no-print">
       This is the ladder that {{ page?.name }} sees: it counts only what was handed back.
     </Notice>

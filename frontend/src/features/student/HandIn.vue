@@ -47,7 +47,11 @@ async function handIn() {
     receipt.value = await ask(
       api.POST('/api/my/tasks/{task_id}/hand-in', {
         ...path,
-        body: { text: writing.text.value, version: writing.version.value },
+        body: {
+          text: writing.text.value,
+          version: writing.version.value,
+          replaced: there.value ? (newest.value?.number ?? null) : null,
+        },
       }),
     )
   })

@@ -7,11 +7,10 @@ import { useSending } from '@/shared/forms/useSending'
 import { keys, useRefresh } from '@/shared/queries'
 
 /** Which messages come as mail, too; in the application they all are. */
-const WORDS: Record<MessageKind, string> = {
+const WORDS: Partial<Record<MessageKind, string>> = {
   reminder: 'Reminders and messages of my teachers',
   'handed-back': 'That my work was handed back',
   attempt: 'Whether another attempt is open',
-  slip: 'That a new slip was made for me',
 }
 const { data } = useQuery({
   key: keys.ownKinds,

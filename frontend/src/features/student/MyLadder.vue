@@ -4,14 +4,16 @@ import { useQuery } from '@pinia/colada'
 import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import DateField from '@/design/controls/DateField.vue'
-import { several } from '@/design/format'
+import { dayInWords, several, today } from '@/design/format'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import QueryState from '@/design/telling/QueryState.vue'
 import { usePageTitle } from '@/shared/pageTitle'
 import { keys } from '@/shared/queries'
+import { useSession } from '@/shared/session'
 import LadderView from '@/shared/student/LadderView.vue'
 
 /** Where I stand, class by class, by what was handed back. */
+const { data: session, timeZone } = useSession()
 const since = ref('')
 const asked = computed(() => (/^\d{4}-\d\d-\d\d$/.test(since.value) ? since.value : null))
 const { data, error, isPending, refetch } = useQuery({
@@ -34,6 +36,9 @@ usePageTitle('My ladder')
         <NButton quaternary @click="print">Print</NButton>
       </div>
     </div>
+    <p class="print-only">
+      {{ session?.person?.name }} · {{ session?.school }} · {{ dayInWords(today(timeZone)) }}
+    </p>
     <QueryState v-if="!data" :error="error" :pending="isPending" @again="refetch()" />
     <EmptyState v-else-if="!data.length" title="You are in no class yet">
       Where you stand with each outcome of your classes is shown here.

@@ -33,8 +33,8 @@ const see = (number: number) =>
       <p class="text" dir="auto">{{ one.text }}</p>
       <p class="row small quiet">
         {{ one.sender }} · {{ dayAndTime(one.at, timeZone) }}
-        <NButton class="push" size="small" @click="see(one.id)"
-          >Read<span class="visually-hidden">: {{ one.subject }}</span></NButton
+        <NButton class="push" size="small" :aria-label="`Read: ${one.subject}`" @click="see(one.id)"
+          >Read</NButton
         >
       </p>
     </article>

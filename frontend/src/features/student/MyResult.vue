@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import TextField from '@/design/controls/TextField.vue'
 import { vOpens } from '@/design/focus'
-import { dayAndTime } from '@/design/format'
+import { dayAndTime, dayInWords, today } from '@/design/format'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import Notice from '@/design/telling/Notice.vue'
 import QueryState from '@/design/telling/QueryState.vue'
@@ -18,7 +18,7 @@ import ResultView from '@/shared/student/ResultView.vue'
 
 /** What was handed back of one attempt, and what the student says of it. */
 const props = defineProps<{ taskId: number; attempt: number | null }>()
-const { timeZone } = useSession()
+const { data: session, timeZone } = useSession()
 const { data, error, isPending, refetch } = useQuery({
   key: () => keys.ownResult(props.taskId, props.attempt),
   query: () =>
@@ -101,6 +101,10 @@ usePageTitle(() => data.value?.task.title)
           >
         </nav>
       </div>
+      <p class="print-only">
+        {{ session?.person?.name }} · {{ data.task.class_name }} · {{ session?.school }} ·
+        {{ dayInWords(today(timeZone)) }}
+      </p>
       <ResultView :result="data">
         <div class="own no-print">
           <FormProblem :problem="problem" />

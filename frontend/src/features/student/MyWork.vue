@@ -68,7 +68,6 @@ usePageTitle('My work')
           </LinkButton>
         </article>
       </section>
-      <MyMessages />
       <section v-if="again.length" aria-labelledby="again">
         <h2 id="again">To do again</h2>
         <article v-for="task in again" :key="task.id" class="card">
@@ -80,6 +79,7 @@ usePageTitle('My work')
           </p>
         </article>
       </section>
+      <MyMessages />
       <section v-if="back.length" aria-labelledby="back">
         <h2 id="back">Handed back</h2>
         <BackCard v-for="task in back.slice(0, 3)" :key="task.id" :task="task" />

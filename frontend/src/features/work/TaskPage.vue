@@ -20,13 +20,14 @@ import { day, dayAndTime, duration, several } from '@/design/format'
 import MessageForm from './MessageForm.vue'
 import SentMessages from './SentMessages.vue'
 import HandBack from './HandBack.vue'
+import StudentState from './StudentState.vue'
 import WishForm from './WishForm.vue'
-import { seenWords } from '@/shared/student/handedBack'
+import { useHandingBack } from './useHandingBack'
 import ExcuseForm from './ExcuseForm.vue'
 import TaskForm from './TaskForm.vue'
 import TimesForm from './TimesForm.vue'
 import WorkForm from './WorkForm.vue'
-import { countWords, stateWords } from '@/shared/states'
+import { countWords } from '@/shared/states'
 import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number; taskId: number }>()
@@ -42,35 +43,11 @@ const {
   query: () =>
     ask(api.GET('/api/tasks/{task_id}', { params: { path: { task_id: props.taskId } } })),
 })
-const { data: handingBack } = useQuery({
-  key: () => keys.handingBack(props.taskId),
-  query: () =>
-    ask(
-      api.GET('/api/tasks/{task_id}/handing-back', { params: { path: { task_id: props.taskId } } }),
-    ),
-})
-const { data: handingIn } = useQuery({
-  key: () => keys.handingIn(props.taskId),
-  query: () =>
-    ask(
-      api.GET('/api/tasks/{task_id}/handing-in', { params: { path: { task_id: props.taskId } } }),
-    ),
-})
-const backOf = (id: number) => handingBack.value?.find((one) => one.student_id === id)
-const toHandBack = computed(() => handingBack.value?.filter((one) => one.ready).length ?? 0)
+const back = useHandingBack(props.taskId)
 const handing = ref(false)
 const messaging = ref(false)
 /** Whose wish for another attempt is answered. */
 const answering = ref<number | null>(null)
-/** How far a student is who has handed nothing in: opened, or begun to write. */
-function howFar(id: number): string {
-  const found = handingIn.value?.find((one) => one.student_id === id)
-  if (!found) return ''
-  if (found.times > 1) return `handed in ${found.times} times`
-  if (found.times) return ''
-  return found.drafted_at ? 'has begun' : 'has opened it'
-}
-
 const entering = ref<number | null>(null)
 /** Who is to be excused, once it is seen what that does. */
 const excusing = ref<number | null>(null)
@@ -131,19 +108,12 @@ async function excuse(student: StudentAtTaskOut) {
 }
 
 async function takeBack(student: StudentAtTaskOut) {
-  const done = await send(() =>
-    ask(
-      api.POST('/api/tasks/{task_id}/taken-back', {
-        params: { path: { task_id: props.taskId } },
-        body: { student_ids: [student.id] },
-      }),
-    ),
-  )
+  const done = await send(() => back.takeBack(student.id))
   if (done) say(`Taken back from ${student.name}: they see no mark of it now`)
 }
 
 function rowItems(student: StudentAtTaskOut) {
-  const back = backOf(student.id)
+  const seen = back.backOf(student.id)
   const enter = {
     text: student.has_work ? 'Replace the work' : 'Enter work',
     act: () => (entering.value = student.id),
@@ -151,10 +121,10 @@ function rowItems(student: StudentAtTaskOut) {
   const excused = student.state === 'excused'
   return [
     ...(observed.value ? [] : [enter]),
-    ...(back?.seen_at || back?.coming_at
+    ...(seen?.seen_at || seen?.coming_at
       ? [{ text: 'Take it back', act: () => takeBack(student) }]
       : []),
-    ...(back?.seen_at && !back.granted
+    ...(seen?.seen_at && !seen.granted
       ? [{ text: 'Another attempt …', act: () => (answering.value = student.id) }]
       : []),
     {
@@ -204,8 +174,8 @@ usePageTitle(() => task.value?.title)
           <NButton v-if="task.where.length" quaternary @click="messaging = !messaging"
             >Message</NButton
           >
-          <NButton v-if="handingBack?.length" @click="handing = !handing">
-            Hand back{{ toHandBack ? ` ${toHandBack}` : '' }}
+          <NButton v-if="back.rows.value?.length" @click="handing = !handing">
+            Hand back{{ back.ready.value ? ` ${back.ready.value}` : '' }}
           </NButton>
           <LinkButton main :to="{ name: 'desk', params: { classId, taskId } }">
             {{ task.to_mark ? `Mark ${task.to_mark}` : 'Open the desk' }}
@@ -227,9 +197,9 @@ usePageTitle(() => task.value?.title)
       </p>
       <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
       <HandBack
-        v-if="handing && handingBack"
+        v-if="handing && back.rows.value"
         :task="task"
-        :rows="handingBack"
+        :rows="back.rows.value"
         @done="handing = false"
       />
       <MessageForm v-if="messaging" :task="task" @done="messaging = false" />
@@ -283,41 +253,28 @@ usePageTitle(() => task.value?.title)
                     >{{ duration(student.late_minutes) }} late</span
                   >
                   <Tag v-if="howDated(student)">{{ howDated(student) }}</Tag>
-                  <span v-if="howFar(student.id)" class="small">{{ howFar(student.id) }}</span>
+                  <span v-if="back.howFar(student.id)" class="small">{{
+                    back.howFar(student.id)
+                  }}</span>
                 </td>
                 <td>
-                  <Tag :tone="stateWords(student.state, student.left).clay ? 'clay' : undefined">{{
-                    stateWords(student.state, student.left).text
-                  }}</Tag>
-                  <template v-if="backOf(student.id)">
-                    <span
-                      class="small seen"
-                      :class="seenWords(backOf(student.id)!, timeZone).clay ? 'clay' : 'quiet'"
-                      >{{ seenWords(backOf(student.id)!, timeZone).text }}</span
-                    >
-                    <p v-if="backOf(student.id)!.next_word" class="small">
-                      “{{ backOf(student.id)!.next_word }}”
-                    </p>
-                    <NButton
-                      v-if="backOf(student.id)!.wish && backOf(student.id)!.granted === null"
-                      class="link clay"
-                      text
-                      size="small"
-                      @click="answering = student.id"
-                      >asks for another attempt</NButton
-                    >
-                    <span v-else-if="backOf(student.id)!.granted" class="small quiet">
-                      · another attempt is open</span
-                    >
-                  </template>
+                  <StudentState
+                    :student="student"
+                    :back="back.backOf(student.id)"
+                    @answer="answering = student.id"
+                  />
                 </td>
                 <td class="num">
                   <Menu :label="`More on ${student.name}`" small :items="rowItems(student)" />
                 </td>
               </tr>
-              <tr v-if="answering === student.id && backOf(student.id)">
+              <tr v-if="answering === student.id && back.backOf(student.id)">
                 <td colspan="5">
-                  <WishForm :task-id="taskId" :row="backOf(student.id)!" @done="answering = null" />
+                  <WishForm
+                    :task-id="taskId"
+                    :row="back.backOf(student.id)!"
+                    @done="answering = null"
+                  />
                 </td>
               </tr>
               <tr v-if="excusing === student.id">
@@ -368,9 +325,6 @@ usePageTitle(() => task.value?.title)
 <style scoped>
 .lead {
   margin-bottom: 12px;
-}
-.seen {
-  margin-left: 8px;
 }
 .pick {
   width: 28px;

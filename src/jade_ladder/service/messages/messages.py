@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from jade_ladder.core.errors import NotFound
+from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.service.shared.caller import Student
 from jade_ladder.store.messages import messages as store
 from jade_ladder.store.messages.messages import MessageKind, MessageRow
+
+SWITCHABLE = (MessageKind.REMINDER, MessageKind.HANDED_BACK, MessageKind.ATTEMPT)
+"""The kinds that can be switched off as mail."""
 
 
 def own_messages(caller: Student) -> list[MessageRow]:
@@ -28,6 +31,10 @@ def kinds_off(caller: Student) -> set[MessageKind]:
 
 
 def set_kind_off(caller: Student, kind: MessageKind, off: bool) -> None:
-    """Say whether the caller wants a kind of message as mail; in the application it is always."""
+    """Say whether the caller wants a kind of message as mail; in the application it is always.
+    That a new slip was made for them is always told.
+    """
+    if kind not in SWITCHABLE:
+        raise Refused("This is always told by mail, too: it is about your password", "kind")
     with caller.transaction() as db:
         store.set_kind_off(db, caller.person_id, kind, off)

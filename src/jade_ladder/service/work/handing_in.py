@@ -128,28 +128,29 @@ def save_draft(caller: Student, task_id: int, text: str, based_on: int) -> Draft
         return DraftRow(text, version, caller.now)
 
 
-def hand_in(caller: Student, task_id: int, text: str, based_on: int) -> Receipt:
-    """Hand a text in, or replace what was handed in before it is due; gives the receipt. The same
-    text sent twice is handed in once. The server's clock says when. Raises Stale where another tab
-    has saved another draft in between.
+def hand_in(
+    caller: Student, task_id: int, text: str, based_on: int, replaced: int | None = None
+) -> Receipt:
+    """Hand a text in, or replace what was handed in before it is due (`replaced`: the number of its
+    receipt); gives the receipt. The same text sent twice is handed in once. The server's clock says
+    when. Raises Stale where another tab has handed in, or saved another draft, in between.
     """
     _check_length(text)
     if not text.strip():
         raise Refused("There is nothing written yet", "text")
     with caller.transaction() as db:
         found = task_of_student(db, caller, caller.person_id, task_id)
-        newest = next(iter(store.hand_ins(db, caller.person_id, task_id)), None)
         text_hash = hashlib.sha256(text.encode()).hexdigest()
-        waiting = found.row.has_work and not found.row.granted
-        if (
-            newest is not None
-            and waiting
-            and newest.taken_back_at is None
-            and newest.attempt_number == found.row.number
-            and newest.text_hash == text_hash
-        ):
-            return receipt_of(newest)
+        standing = _standing_receipt(db, caller, found)
+        if standing is not None and standing.text_hash == text_hash:
+            return receipt_of(standing)
         _check_open(found)
+        if standing is not None and standing.id != replaced:
+            raise Stale(
+                "This was handed in from another tab or device meanwhile. Nothing is lost: look at "
+                "what is there now",
+                standing.id,
+            )
         draft_now = store.draft(db, caller.person_id, task_id)
         if draft_now is not None and draft_now.text != text:
             _check_draft(draft_now, based_on)
@@ -189,6 +190,14 @@ def handing_in(caller: Teacher, task_id: int) -> list[HandingIn]:
     with caller.reading() as db:
         own_task(db, caller, task_id)
         return store.handing_in(db, task_id)
+
+
+def _standing_receipt(db: sqlite3.Connection, caller: Student, found: OwnTask) -> HandInRow | None:
+    """Give the receipt of what waits to be marked, if it was handed in here."""
+    newest = next(iter(store.hand_ins(db, caller.person_id, found.row.id)), None)
+    if newest is None or newest.taken_back_at is not None or found.row.granted:
+        return None
+    return newest if newest.attempt_number == found.row.number else None
 
 
 def receipt_of(row: HandInRow) -> Receipt:

@@ -61,9 +61,9 @@ def see_message(number: int, caller: AsStudent) -> None:
 
 @router.get("/kinds")
 def read_kinds(caller: AsStudent) -> list[MailedKind]:
-    """List the kinds of message, and which come as mail, too."""
+    """List the kinds of message that can be switched off as mail, and which come so."""
     off = service.kinds_off(caller)
-    return [MailedKind(kind=kind, mail=kind not in off) for kind in MessageKind]
+    return [MailedKind(kind=kind, mail=kind not in off) for kind in service.SWITCHABLE]
 
 
 @router.put("/kinds", status_code=204)

@@ -16,6 +16,9 @@ from jade_ladder.core.errors import Refused, TooManyTries, Unavailable, WrongSec
 PER_ACCOUNT, PER_ADDRESS = 5, 40
 """Tries that fail before one has to wait: with one e-mail from one address, and from one address
 with any e-mail (a whole school may stand behind one)."""
+CODES_PER_ADDRESS = 300
+"""With codes from one address: a whole class types them at once, and of so many there are, that a
+guesser who has all of these gets nowhere."""
 WAIT_SECONDS = 30.0
 MOST_KEPT = 10_000
 LONGEST_EMAIL = 200
@@ -45,9 +48,9 @@ class Guesses:
         self._counts: OrderedDict[tuple[str, ...], _Count] = OrderedDict()
         self._lock = threading.Lock()
 
-    def begin(self, email: str, address: str) -> int:
+    def begin(self, email: str, address: str, at_address: int = PER_ADDRESS) -> int:
         """Count a try; or, where there were too many, count none and give the seconds to wait."""
-        keys = {(account_key(email), address): PER_ACCOUNT, (address,): PER_ADDRESS}
+        keys = {(account_key(email), address): PER_ACCOUNT, (address,): at_address}
         with self._lock:
             wait = max(self._wait(key, most) for key, most in keys.items())
             if not wait:
@@ -110,13 +113,15 @@ class Hashing:
 
 
 @contextmanager
-def counted_try(request: Request, who: str) -> Iterator[None]:
+def counted_try(request: Request, who: str, code: bool = False) -> Iterator[None]:
     """Count a try at somebody's password or at a code; what ends without an error was right, and is
-    taken back, as is what failed for another reason. Raises TooManyTries.
+    taken back, as is what failed for another reason. Codes are counted apart, so that wrong ones
+    keep nobody from signing in. Raises TooManyTries.
     """
     guesses: Guesses = request.app.state.guesses
-    address = request.client.host if request.client else ""
-    wait = guesses.begin(who, address)
+    host = request.client.host if request.client else ""
+    address = f"codes from {host}" if code else host
+    wait = guesses.begin(who, address, CODES_PER_ADDRESS if code else PER_ADDRESS)
     if wait:
         raise TooManyTries(wait)
     try:

@@ -184,7 +184,7 @@ def make_first_teacher(
 @body_up_to(SMALL)
 def read_invited(body: LinkIn, request: Request, database: Db) -> JoiningOut:
     """Say whom a link or code invites."""
-    with counted_try(request, f"code {body.token}"):
+    with counted_try(request, f"code {body.token}", code=True):
         found = invitations.invited_person(database, body.token, datetime.now(UTC))
     return JoiningOut(
         **dict(_out(found.person)),
@@ -198,7 +198,7 @@ def read_invited(body: LinkIn, request: Request, database: Db) -> JoiningOut:
 def join(body: JoinIn, request: Request, response: Response, database: Db) -> None:
     """Set one's password by a link or code, which is good for once, and sign in."""
     hashing: Hashing = request.app.state.hashing
-    with counted_try(request, f"code {body.token}"), hashing.place():
+    with counted_try(request, f"code {body.token}", code=True), hashing.place():
         number = invitations.accept(
             database, body.token, body.password, datetime.now(UTC), body.sign_in_name
         )

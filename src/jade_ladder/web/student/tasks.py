@@ -44,6 +44,12 @@ class TextIn(BaseModel):
     version: Whole
 
 
+class HandInIn(TextIn):
+    """What is handed in, and the receipt's number of what it replaces, if it does."""
+
+    replaced: Whole | None = None
+
+
 class TaskOutcomeOut(BaseModel):
     """An outcome that a task is about, with one's own ladder on it."""
 
@@ -111,9 +117,10 @@ def save_own_draft(task_id: int, body: TextIn, caller: AsStudent) -> DraftOut:
 
 
 @router.post("/{task_id:int}/hand-in", status_code=201)
-def hand_in(task_id: int, body: TextIn, caller: AsStudent) -> ReceiptOut:
+def hand_in(task_id: int, body: HandInIn, caller: AsStudent) -> ReceiptOut:
     """Hand in, or replace what was handed in."""
-    return ReceiptOut.of(service.hand_in(caller, task_id, body.text, body.version))
+    receipt = service.hand_in(caller, task_id, body.text, body.version, body.replaced)
+    return ReceiptOut.of(receipt)
 
 
 @router.post("/{task_id:int}/take-back")
