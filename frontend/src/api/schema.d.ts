@@ -5231,7 +5231,8 @@ export interface components {
         /**
          * OwnTaskOut
          * @description A task, and where its student stands with it: `closed` says why nothing can be handed in now,
-         *     `why` in words. `back_number` is the newest attempt that was handed back.
+         *     `why` in words; handing in now costs `late_percent` of the points. `back_number` is the newest
+         *     attempt that was handed back.
          */
         OwnTaskOut: {
             /** Id */
@@ -5258,6 +5259,8 @@ export interface components {
             why: string;
             /** Can Take Back */
             can_take_back: boolean;
+            /** Late Percent */
+            late_percent: number;
             /** Drafted At */
             drafted_at: string | null;
             /** Handed In At */
@@ -6252,6 +6255,16 @@ export interface components {
              * @default true
              */
             rubric_shown: boolean;
+            /**
+             * Late Per Day
+             * @default 0
+             */
+            late_per_day: number;
+            /**
+             * Late Most
+             * @default 100
+             */
+            late_most: number;
             /** Version */
             version: number;
         };
@@ -6314,6 +6327,16 @@ export interface components {
              * @default true
              */
             rubric_shown: boolean;
+            /**
+             * Late Per Day
+             * @default 0
+             */
+            late_per_day: number;
+            /**
+             * Late Most
+             * @default 100
+             */
+            late_most: number;
         };
         /**
          * TaskKind
@@ -6409,6 +6432,10 @@ export interface components {
             rubric_shown: boolean;
             /** Total Shown */
             total_shown: boolean;
+            /** Late Per Day */
+            late_per_day: number;
+            /** Late Most */
+            late_most: number;
             /** Version */
             version: number;
             /** Where */

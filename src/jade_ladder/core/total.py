@@ -134,6 +134,48 @@ def _bonuses(criteria: Sequence[CriterionPoints]) -> list[Line]:
     ]
 
 
+@dataclass(frozen=True, slots=True)
+class LateRule:
+    """What late work costs at a task: so many per cent of its points per started calendar day after
+    the due time, by the clock of the school, up to so many.
+    """
+
+    percent_per_day: int
+    most_percent: int
+    due: datetime
+    time_zone: ZoneInfo
+
+    def percent(self, handed_in_at: datetime) -> int:
+        """Give how many per cent of the points work costs that was handed in at a time."""
+        days = started_days_late(self.due, handed_in_at, self.time_zone)
+        return min(days * self.percent_per_day, self.most_percent)
+
+    def lines(self, task_points: Hundredths, handed_in_at: datetime | None) -> tuple[Line, ...]:
+        """Give the line that it makes of a total; none in time, without a time, or at no cost."""
+        if handed_in_at is None or not self.percent(handed_in_at):
+            return ()
+        line = late_line(
+            task_points,
+            self.percent_per_day,
+            self.most_percent,
+            self.due,
+            handed_in_at,
+            self.time_zone,
+        )
+        return () if line is None else (line,)
+
+
+def late_rule(
+    percent_per_day: int, most_percent: int, due: datetime | None, number: int, zone: ZoneInfo
+) -> LateRule | None:
+    """Give what late work costs at an attempt; None where it costs nothing. A further attempt,
+    which was granted, has no due time.
+    """
+    if not percent_per_day or due is None or number > 1:
+        return None
+    return LateRule(percent_per_day, most_percent, due, zone)
+
+
 def late_line(
     task_points: Hundredths,
     percent_per_day: int,

@@ -19,6 +19,7 @@ from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student import results
 from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import attempts, handing_in, tasks
+from jade_ladder.service.work.tasks import TaskWords
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, everything, school_day, small
 
@@ -318,3 +319,34 @@ def test_a_colleague_reaches_the_same_and_a_student_of_another_class_nothing(
     for call in (task_page, handing_in.take_back, handing_in.open_task, handing_in.draft):
         with pytest.raises(NotFound, match="no such task for you"):
             call(Student(made.caller.database, stranger, made.caller.now), made.task_id)
+
+
+def test_late_work_costs_what_the_task_says_at_the_desk_and_on_the_result(
+    made: Small, due: datetime
+) -> None:
+    """8 points, 5% a started day, at most 20%: 25 hours late are two started days, 0.80 points."""
+    row = tasks.get_task(made.caller, made.task_id).row
+    words = TaskWords("Route", "", TaskKind.HANDED_IN, made.rubric_id, due, None, False)
+    words = replace(words, late_per_day=5, late_most=20)
+    tasks.change_task(made.caller, made.task_id, row.version, words)
+    with pytest.raises(Refused, match="from 0 to 100"):
+        tasks.change_task(made.caller, made.task_id, 2, replace(words, late_per_day=101))
+    early, late = as_student(made, days=3 + 1 / 24), as_student(made, days=4 + 1 / 24)
+    assert [task_page(one, made.task_id).task.late_percent for one in (early, late)] == [5, 10]
+    assert task_page(as_student(made, days=30), made.task_id).task.late_percent == 20
+    handing_in.hand_in(late, made.task_id, "Leg one", 0)
+    teacher = at(made.caller, 5)
+    total = made.mark(made.students[0], 4, 4, caller=teacher).total
+    assert total is not None
+    assert [(line.kind, line.amount) for line in total.lines] == [("rubric", 800), ("late", -80)]
+    handing_back.hand_back(teacher, made.task_id, None, True)
+    assert results.own_result(as_student(made, days=6), made.task_id).total == total
+    # A further attempt, which was granted, has no due time: it is not late.
+    handing_back.answer_wish(teacher, made.task_id, made.students[0], True, "")
+    again = as_student(made, days=20)
+    assert task_page(again, made.task_id).task.late_percent == 0
+    handing_in.hand_in(again, made.task_id, "Better", 0)
+    second = made.mark(made.students[0], 4, 4, caller=at(made.caller, 21), attempt=2)
+    assert second.total is not None
+    assert second.total.calculated == 800
+    assert second.student.late_minutes == 0

@@ -113,7 +113,11 @@ function begin() {
     <template v-else>
       <h2>{{ task.granted ? `Attempt ${task.attempt}` : 'Your work' }}</h2>
       <Notice v-if="late" clay class="gap">
-        It is {{ late }} past the due time. You can still hand it in; it is marked as late.
+        It is {{ late }} past the due time. You can still hand it in; it is marked as late<template
+          v-if="task.late_percent"
+        >
+          and costs {{ task.late_percent }}% of the points</template
+        >.
       </Notice>
       <TextField
         v-model="writing.text.value"

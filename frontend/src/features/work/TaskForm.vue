@@ -41,6 +41,8 @@ const draft = useDraft('task', () => ({
     closes: localInput(props.task?.closes_at ?? null, timeZone.value),
     points: props.task?.own_points ?? '',
     rubric_shown: props.task?.rubric_shown ?? true,
+    late_per_day: props.task?.late_per_day ?? 0,
+    late_most: props.task?.late_most ?? 100,
     practice: props.task?.practice ?? false,
   },
 }))
@@ -70,6 +72,8 @@ async function save() {
     practice: body.practice,
     closes_at: body.closes || null,
     rubric_shown: body.rubric_shown,
+    late_per_day: Number(body.late_per_day),
+    late_most: Number(body.late_most),
   }
   const { task } = props
   await send(async () => {
@@ -153,6 +157,26 @@ async function save() {
       :error="problem?.at('closes_at')"
       time
     />
+    <div v-if="body.kind === 'handed-in' && body.due" class="two">
+      <TextField
+        v-model="body.late_per_day"
+        label="Late costs, % a day"
+        hint="Of the points, per started day"
+        :error="problem?.at('late_per_day')"
+        type="number"
+        min="0"
+        max="100"
+      />
+      <TextField
+        v-if="Number(body.late_per_day)"
+        v-model="body.late_most"
+        label="At most, %"
+        :error="problem?.at('late_most')"
+        type="number"
+        min="0"
+        max="100"
+      />
+    </div>
     <NCheckbox class="practice" v-model:checked="body.rubric_shown"
       >Students see the rubric beforehand</NCheckbox
     >

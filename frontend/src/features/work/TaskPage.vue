@@ -148,8 +148,8 @@ async function remove() {
   say(`${gone.title} is deleted`, {
     work: async () => {
       const { title, instructions, kind, rubric_id, due_at, own_points, practice } = gone
-      const { closes_at, rubric_shown } = gone
-      const shown = { closes_at, rubric_shown, points: own_points }
+      const { closes_at, rubric_shown, late_per_day, late_most } = gone
+      const shown = { closes_at, rubric_shown, late_per_day, late_most, points: own_points }
       const body = { title, instructions, kind, rubric_id, due_at, practice, ...shown }
       const path = { class_id: props.classId }
       await ask(api.POST('/api/classes/{class_id}/tasks', { params: { path }, body }))

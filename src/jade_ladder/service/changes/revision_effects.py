@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.evidence import AttemptEvidence
 from jade_ladder.core.mastery import Mastery
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import highest_points
-from jade_ladder.core.total import Total
+from jade_ladder.core.total import Total, late_rule
 from jade_ladder.service.changes.revisions import CarryPlan, carry_plan
 from jade_ladder.service.changes.what_if import Effects, LevelChange
 from jade_ladder.service.marking.carried_marks import CarriedMark
@@ -18,6 +19,7 @@ from jade_ladder.service.marking.choices import Totals
 from jade_ladder.service.marking.moves import AttemptMark
 from jade_ladder.service.mastery.class_evidence import ClassEvidence
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import school_zone
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.students import StudentRow
@@ -93,16 +95,21 @@ def revision_effects(
             if found.tasks
         ]
         own = {klass.id: klass for klass in class_store.classes_of_teacher(db, caller.person_id)}
+        zone = school_zone(db)
     return RevisionEffects(
         found.only_words,
-        tuple(_task_effect(found, task, own, sights) for task in found.tasks),
+        tuple(_task_effect(found, task, own, sights, zone) for task in found.tasks),
         _moves(sights, own, [mark for task_id in chosen for mark in found.marks[task_id]]),
         found.elsewhere,
     )
 
 
 def _task_effect(
-    found: CarryPlan, task: TaskRow, own: dict[int, ClassRow], sights: Sequence[_Sight]
+    found: CarryPlan,
+    task: TaskRow,
+    own: dict[int, ClassRow],
+    sights: Sequence[_Sight],
+    zone: ZoneInfo,
 ) -> TaskEffect:
     marks = found.marks[task.id]
     source = found.sources[task.id]
@@ -110,8 +117,9 @@ def _task_effect(
     totals_before, totals_after = Totals(source, points[0]), Totals(found.criteria, points[1])
     totals = []
     for mark in marks:
-        before = totals_before.total(mark.was)
-        after = totals_after.total(mark.choices)
+        late = late_rule(task.late_per_day, task.late_most, task.due_at, mark.mark.number, zone)
+        before = totals_before.total(mark.was, late, mark.mark.handed_in_at)
+        after = totals_after.total(mark.choices, late, mark.mark.handed_in_at)
         if _shown(before) != _shown(after):
             totals.append(TotalMove(mark.mark.name, before, after, mark))
     return TaskEffect(

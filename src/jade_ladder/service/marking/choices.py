@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from datetime import datetime
 from typing import NamedTuple, Protocol
 
 from jade_ladder.core.alignment import chosen_points
 from jade_ladder.core.marking import unmarked
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import Criterion
-from jade_ladder.core.total import CriterionPoints, CriterionState, Total, total_of
+from jade_ladder.core.total import CriterionPoints, CriterionState, LateRule, Total, total_of
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 
 
@@ -61,10 +62,16 @@ def unmarked_criteria(
 
 
 def total_of_choices(
-    criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice], points: Hundredths
+    criteria: Sequence[StoredCriterion],
+    choices: Mapping[int, Choice],
+    points: Hundredths,
+    late: LateRule | None = None,
+    handed_in_at: datetime | None = None,
 ) -> Total | None:
-    """Work out the total that choices come to at a task of so many points."""
-    return Totals(criteria, points).total(choices)
+    """Work out the total that choices come to at a task of so many points, with what it costs that
+    the work was late.
+    """
+    return Totals(criteria, points).total(choices, late, handed_in_at)
 
 
 class Totals:
@@ -75,10 +82,16 @@ class Totals:
         self._task_points = points
         self._known: dict[tuple[int, Choice], CriterionPoints] = {}
 
-    def total(self, choices: Mapping[int, Choice]) -> Total | None:
+    def total(
+        self,
+        choices: Mapping[int, Choice],
+        late: LateRule | None = None,
+        handed_in_at: datetime | None = None,
+    ) -> Total | None:
         """Work out what choices, by the criterion's record, come to."""
         given = [self._points(stored, choices.get(stored.id, NOTHING)) for stored in self._criteria]
-        return total_of(given, self._task_points)
+        lines = () if late is None else late.lines(self._task_points, handed_in_at)
+        return total_of(given, self._task_points, lines)
 
     def _points(self, stored: StoredCriterion, choice: Choice) -> CriterionPoints:
         known = self._known.get((stored.id, choice))

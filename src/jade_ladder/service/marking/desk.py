@@ -69,5 +69,6 @@ def work_at_desk(caller: Teacher, task_id: int, student_id: int, attempt: int = 
             if student_id not in student_store.there_on(members, today(db, caller)):
                 raise NotFound("This student has left the class and has nothing on this task")
         parts = attempt_store.work_parts(db, place.attempt_id) if place.attempt_id else []
-        late = late_minutes(place.handed_in_at, place.kind, place.due_at)
+        due_at = place.due_at if attempt == 1 else None
+        late = late_minutes(place.handed_in_at, place.kind, due_at)
         return WorkAtDesk(attempt, tuple(parts), late, marking.state())

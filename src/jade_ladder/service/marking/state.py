@@ -6,10 +6,11 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import NotFound
 from jade_ladder.core.rubric import highest_points
-from jade_ladder.core.total import Total
+from jade_ladder.core.total import LateRule, Total, late_rule
 from jade_ladder.service.marking.carried_marks import CountingUnder, counting_under
 from jade_ladder.service.marking.choices import (
     Choice,
@@ -133,6 +134,11 @@ class Marking:
         """Take over what was just stored."""
         self.place = replace(self.place, **changed)  # type: ignore[arg-type]
 
+    def _late(self) -> LateRule | None:
+        place = self.place
+        zone = ZoneInfo(place.time_zone)
+        return late_rule(place.late_per_day, place.late_most, place.due_at, place.number, zone)
+
     def state(self) -> MarkState:
         """Give the state of the mark."""
         place, choices = self.place, self.choices
@@ -148,7 +154,7 @@ class Marking:
             choices,
             self.standing.remarks,
             tuple(one.key for one in unmarked_criteria(self.criteria, choices)),
-            total_of_choices(self.criteria, choices, points),
+            total_of_choices(self.criteria, choices, points, self._late(), place.handed_in_at),
             tuple(moves(self.db, self.caller, place, self.criteria, choices)),
             counting_under(self.db, place, self.criteria, self.standing.counted),
             self.waited,

@@ -11,10 +11,11 @@ from dataclasses import dataclass
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.mastery import Mastery, mastery_of
 from jade_ladder.core.rubric import highest_points
-from jade_ladder.core.total import Total
+from jade_ladder.core.total import LateRule, Total, late_rule
 from jade_ladder.service.marking.choices import Choice, choice_of, total_of_choices
 from jade_ladder.service.mastery.own_ladder import shown_outcomes
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
+from jade_ladder.service.shared.days import school_zone
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.service.student.criteria import ShownCriterion, shown_criteria
 from jade_ladder.service.work.handing_in import OwnTask, task_of_student
@@ -95,6 +96,7 @@ def result_of_student(caller: Teacher, task_id: int, student_id: int) -> Result:
             caller.now,
             None,
             None,
+            found.handed_in_at,
         )
         task = task_of_student(db, caller, student_id, task_id)
         return _result(db, caller, student_id, task, would, (found.number,), preview=True)
@@ -170,11 +172,18 @@ def _result(
         choices,
         standing.remarks,
         rubric_store.points_shown(db, revision_id),
-        total_of_choices(criteria, choices, points) if seen.total_shown else None,
+        total_of_choices(criteria, choices, points, _late(db, task, seen), seen.handed_in_at)
+        if seen.total_shown
+        else None,
         moved,
         attempts,
         store.wish_of(db, seen.attempt_id),
     )
+
+
+def _late(db: sqlite3.Connection, task: OwnTask, seen: SeenRow) -> LateRule | None:
+    row = task.row
+    return late_rule(row.late_per_day, row.late_most, row.due_at, seen.number, school_zone(db))
 
 
 def _moved(

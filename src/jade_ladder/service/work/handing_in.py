@@ -6,11 +6,13 @@ import hashlib
 import sqlite3
 from dataclasses import dataclass
 from datetime import datetime
+from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.handing_in import Closed, Standing, can_take_back, count_words, why_closed
+from jade_ladder.core.total import late_rule
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
-from jade_ladder.service.shared.days import today
+from jade_ladder.service.shared.days import school_zone, today
 from jade_ladder.service.shared.guards import own_task
 from jade_ladder.service.work.attempts import LONGEST_WORK
 from jade_ladder.store.work import attempts as attempt_store
@@ -34,13 +36,14 @@ _WHY = {
 @dataclass(frozen=True, slots=True)
 class OwnTask:
     """A task as its student sees it: where they stand, and why nothing can be handed in now, in
-    words, or nothing where it can.
+    words, or nothing where it can. `late_percent` of the points is what it costs to hand in now.
     """
 
     row: OwnTaskRow
     closed: Closed | None
     why: str
     can_take_back: bool
+    late_percent: int
 
     @property
     def open_number(self) -> int:
@@ -67,7 +70,8 @@ def own_tasks(caller: Student) -> list[OwnTask]:
     """List the tasks of all of the caller's classes, past ones too, by due time."""
     with caller.reading() as db:
         rows = store.own_tasks(db, caller.person_id, today(db, caller), caller.now)
-    return [_seen(row, caller.now) for row in rows]
+        zone = school_zone(db)
+    return [_seen(row, caller.now, zone) for row in rows]
 
 
 def task_of_student(
@@ -79,10 +83,10 @@ def task_of_student(
     row = store.own_task(db, student_id, task_id, today(db, caller), caller.now)
     if row is None:
         raise NotFound("There is no such task for you")
-    return _seen(row, caller.now)
+    return _seen(row, caller.now, school_zone(db))
 
 
-def _seen(row: OwnTaskRow, now: datetime) -> OwnTask:
+def _seen(row: OwnTaskRow, now: datetime, zone: ZoneInfo) -> OwnTask:
     standing = Standing(
         row.kind is TaskKind.OBSERVED,
         row.present,
@@ -95,7 +99,10 @@ def _seen(row: OwnTaskRow, now: datetime) -> OwnTask:
     )
     closed = why_closed(standing, now)
     why = "" if closed is None else _WHY[closed]
-    return OwnTask(row, closed, why, can_take_back(standing, now))
+    number = 2 if row.granted else row.number or 1
+    late = late_rule(row.late_per_day, row.late_most, row.due_at, number, zone)
+    percent = 0 if late is None or closed is not None else late.percent(now)
+    return OwnTask(row, closed, why, can_take_back(standing, now), percent)
 
 
 def open_task(caller: Student, task_id: int) -> None:

@@ -88,6 +88,8 @@ def _copy_tasks(
             task.practice,
             moved(task.closes_at),
             task.rubric_shown,
+            task.late_per_day,
+            task.late_most,
         )
         task_store.add_task(db, number, fields, caller.now)
 

@@ -44,7 +44,8 @@ def student_at_task(
     """Say where one student stands with a task, of which so many criteria need a choice."""
     progress = Progress(row.excused, row.has_work, row.version, row.finished_version)
     state = state_of(progress, kind, due_at, now)
-    late = late_minutes(row.handed_in_at, kind, due_at)
+    # A further attempt, which was granted, has no due time.
+    late = late_minutes(row.handed_in_at, kind, due_at) if (row.number or 1) == 1 else 0
     return StudentAtTask(row, state, needing - row.chosen, late)
 
 

@@ -39,7 +39,8 @@ LONGEST_INSTRUCTIONS = 20_000
 @dataclass(frozen=True, slots=True)
 class TaskWords:
     """What a teacher says of a task; `due_at` and `closes_at` without a zone are by the school's
-    clock, `points` None means the sum of the rubric's highest points.
+    clock, `points` None means the sum of the rubric's highest points; late work costs so many per
+    cent of the points per started day (`late_per_day`), at most `late_most`.
     """
 
     title: str
@@ -51,6 +52,8 @@ class TaskWords:
     practice: bool
     closes_at: datetime | None = None
     rubric_shown: bool = True
+    late_per_day: int = 0
+    late_most: int = 100
 
 
 class Stage(StrEnum):
@@ -207,6 +210,8 @@ def _checked(
         lambda: _check_points(words.points),
         lambda: _check_due(words.due_at, klass),
         lambda: _check_closing(words, klass),
+        lambda: _check_percent(words.late_per_day, "late_per_day"),
+        lambda: _check_percent(words.late_most, "late_most"),
     )
     revision_id = _final_rubric(db, caller, words.rubric_id)
     zone = school_zone(db)
@@ -226,7 +231,14 @@ def _checked(
         words.practice,
         closes_at,
         words.rubric_shown,
+        words.late_per_day,
+        words.late_most,
     )
+
+
+def _check_percent(percent: int, field: str) -> None:
+    if not 0 <= percent <= 100:
+        raise Refused("A whole number from 0 to 100", field)
 
 
 def _check_closing(words: TaskWords, klass: ClassRow) -> None:

@@ -60,6 +60,8 @@ class DeskPlace(Named):
     first_finished_at: datetime | None
     left_on: date | None
     set_aside: bool
+    late_per_day: int
+    late_most: int
 
     @property
     def handed_in_at(self) -> datetime | None:
@@ -88,7 +90,7 @@ def desk_place(
                   (SELECT l.until FROM membership l
                    WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
                    ORDER BY l.id DESC LIMIT 1),
-                  k.set_aside_at IS NOT NULL
+                  k.set_aside_at IS NOT NULL, t.late_per_day, t.late_most
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN school_class k ON k.id = t.class_id

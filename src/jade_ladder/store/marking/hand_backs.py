@@ -41,6 +41,7 @@ class HandedBackRow(Named):
     wish: str | None
     granted: bool | None
     answer: str | None
+    handed_in_at: datetime | None
 
 
 def handed_back(db: sqlite3.Connection, task_id: int, now: datetime) -> list[HandedBackRow]:
@@ -59,7 +60,8 @@ def handed_back(db: sqlite3.Connection, task_id: int, now: datetime) -> list[Han
                   s.next_word, c.version, c.visible_at,
                   CASE WHEN s.id IS NULL AND c.id IS NULL THEN (
                     SELECT max(taken_back_at) FROM hand_back WHERE mark_id = m.id) END,
-                  w.words, w.granted, w.answer
+                  w.words, w.granted, w.answer,
+                  CASE a.dating WHEN 'handed-in' THEN a.done_at END
            FROM task_student ts JOIN person p ON p.id = ts.student_id
            JOIN attempt a ON a.task_student_id = ts.id
              AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
@@ -124,6 +126,7 @@ class SeenRow:
     visible_at: datetime
     read_at: datetime | None
     next_word: str | None
+    handed_in_at: datetime | None
 
 
 def seen_attempts(
@@ -134,7 +137,7 @@ def seen_attempts(
         db,
         SeenRow,
         """SELECT h.id, a.id, a.number, m.id, h.version, h.total_shown, h.visible_at, h.read_at,
-                  h.next_word
+                  h.next_word, CASE a.dating WHEN 'handed-in' THEN a.done_at END
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
            JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
            JOIN hand_back h ON h.id = (

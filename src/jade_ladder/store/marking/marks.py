@@ -173,6 +173,7 @@ class TaskMark(Named):
     finished_version: int | None
     first_finished_at: datetime | None
     combining: Combining
+    handed_in_at: datetime | None
 
 
 def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[TaskMark]:
@@ -182,7 +183,8 @@ def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[Task
         TaskMark,
         """SELECT m.id, ts.task_id, p.id, p.given_name, p.family_name, a.id, a.number,
                   coalesce(a.corrected_done_at, a.done_at), ts.excused, t.practice, m.version,
-                  m.finished_version, m.first_finished_at, k.combining
+                  m.finished_version, m.first_finished_at, k.combining,
+                  CASE a.dating WHEN 'handed-in' THEN a.done_at END
            FROM json_each(?) n JOIN task t ON t.id = n.value
            JOIN school_class k ON k.id = t.class_id
            JOIN task_student ts ON ts.task_id = t.id JOIN person p ON p.id = ts.student_id

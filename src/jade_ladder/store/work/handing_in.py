@@ -47,6 +47,8 @@ class OwnTaskRow:
     back_number: int | None
     back_at: datetime | None
     read_at: datetime | None
+    late_per_day: int
+    late_most: int
 
 
 _OWN = """
@@ -64,7 +66,8 @@ SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind, t.due
        EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id),
        EXISTS (SELECT 1 FROM mark m
                WHERE m.attempt_id = a.id AND m.role = 'teacher' AND m.version > 0),
-       w.id IS NOT NULL, w.granted, w.answer, b.number, hb.visible_at, hb.read_at
+       w.id IS NOT NULL, w.granted, w.answer, b.number, hb.visible_at, hb.read_at,
+       t.late_per_day, t.late_most
 FROM task t
 JOIN school_class k ON k.id = t.class_id
 LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = :student

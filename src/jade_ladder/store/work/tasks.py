@@ -49,6 +49,8 @@ class TaskRow:
     closes_at: datetime | None
     rubric_shown: bool
     total_shown: bool
+    late_per_day: int
+    late_most: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +92,7 @@ _TASK = """SELECT t.id, t.class_id, t.revision_id, v.number,
                    WHERE rubric_id = r.id AND final_at IS NOT NULL),
                   r.id, r.title, t.title, t.instructions, t.kind, t.due_at, t.points, t.practice,
                   t.attempts_rule, t.made_at, t.version, t.closes_at, t.rubric_shown,
-                  t.total_shown
+                  t.total_shown, t.late_per_day, t.late_most
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN rubric r ON r.id = v.rubric_id"""
@@ -137,6 +139,8 @@ class TaskFields:
     practice: bool
     closes_at: datetime | None = None
     rubric_shown: bool = True
+    late_per_day: int = 0
+    late_most: int = 100
 
 
 def add_task(db: sqlite3.Connection, class_id: int, fields: TaskFields, now: datetime) -> int:
@@ -144,8 +148,8 @@ def add_task(db: sqlite3.Connection, class_id: int, fields: TaskFields, now: dat
     return insert(
         db,
         """INSERT INTO task (revision_id, title, instructions, kind, due_at, points, practice,
-                             closes_at, rubric_shown, class_id, made_at)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
+                             closes_at, rubric_shown, late_per_day, late_most, class_id, made_at)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
         (*astuple(fields), class_id, now),
     )
 
@@ -155,6 +159,7 @@ def change_task(db: sqlite3.Connection, task_id: int, fields: TaskFields) -> Non
     db.execute(
         """UPDATE task SET revision_id = ?, title = ?, instructions = ?, kind = ?, due_at = ?,
                            points = ?, practice = ?, closes_at = ?, rubric_shown = ?,
+                           late_per_day = ?, late_most = ?,
                            version = version + 1
            WHERE id = ?""",
         (*astuple(fields), task_id),

@@ -82,7 +82,8 @@ class ScaleForStudentOut(BaseModel):
 
 class OwnTaskOut(BaseModel):
     """A task, and where its student stands with it: `closed` says why nothing can be handed in now,
-    `why` in words. `back_number` is the newest attempt that was handed back.
+    `why` in words; handing in now costs `late_percent` of the points. `back_number` is the newest
+    attempt that was handed back.
     """
 
     id: int
@@ -98,6 +99,7 @@ class OwnTaskOut(BaseModel):
     closed: Closed | None
     why: str
     can_take_back: bool
+    late_percent: int
     drafted_at: datetime | None
     handed_in_at: datetime | None
     has_work: bool
@@ -127,6 +129,7 @@ class OwnTaskOut(BaseModel):
             closed=task.closed,
             why=task.why,
             can_take_back=task.can_take_back,
+            late_percent=task.late_percent,
             drafted_at=row.drafted_at,
             handed_in_at=row.handed_in_at,
             has_work=row.has_work,

@@ -37,6 +37,8 @@ class TaskIn(BaseModel):
     practice: YesNo = False
     closes_at: Moment | None = None
     rubric_shown: YesNo = True
+    late_per_day: Whole = 0
+    late_most: Whole = 100
 
     def words(self) -> TaskWords:
         """Give it as the service knows it."""
@@ -50,6 +52,8 @@ class TaskIn(BaseModel):
             self.practice,
             self.closes_at,
             self.rubric_shown,
+            self.late_per_day,
+            self.late_most,
         )
 
 
@@ -148,6 +152,8 @@ class TaskOut(TaskCounts):
     closes_at: datetime | None
     rubric_shown: bool
     total_shown: bool
+    late_per_day: int
+    late_most: int
     version: int
     where: list[StudentAtTaskOut]
 
@@ -162,6 +168,8 @@ class TaskOut(TaskCounts):
             closes_at=view.row.closes_at,
             rubric_shown=view.row.rubric_shown,
             total_shown=view.row.total_shown,
+            late_per_day=view.row.late_per_day,
+            late_most=view.row.late_most,
             version=view.row.version,
             where=[StudentAtTaskOut.of(student) for student in view.students],
         )
