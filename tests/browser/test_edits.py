@@ -420,6 +420,8 @@ def test_strands_are_put_within_another_and_outcomes_moved_by_mouse_and_key(
     assert box
     for y in (30, 16, 8):
         page.mouse.move(box["x"] + 60, box["y"] + y, steps=6)
+    # A busy machine takes a moment to see where it is held.
+    page.wait_for_timeout(300)
     with page.expect_response(lambda answer: "/place" in answer.url):
         page.mouse.up()
     expect(page.locator(".strand").first).to_contain_text("A2")
