@@ -5232,7 +5232,7 @@ export interface components {
          * OwnTaskOut
          * @description A task, and where its student stands with it: `closed` says why nothing can be handed in now,
          *     `why` in words; handing in now costs `late_percent` of the points. `back_number` is the newest
-         *     attempt that was handed back.
+         *     attempt that was handed back; in a list, `about` are the outcomes that it is about.
          */
         OwnTaskOut: {
             /** Id */
@@ -5281,6 +5281,8 @@ export interface components {
             back_at: string | null;
             /** Read At */
             read_at: string | null;
+            /** About */
+            about: number[];
         };
         /**
          * OwnTaskPageOut

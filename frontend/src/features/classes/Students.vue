@@ -135,6 +135,11 @@ usePageTitle('Class list')
               <td class="quiet">{{ one.identifier ?? '–' }}</td>
               <td class="quiet mail">{{ one.email ?? '–' }}</td>
               <td class="num">
+                <RouterLink
+                  class="view small"
+                  :to="{ name: 'students-view', params: { classId, studentId: one.id } }"
+                  >what they see<span class="visually-hidden">: {{ one.name }}</span></RouterLink
+                >
                 <NButton v-if="!klass?.set_aside" class="link" text @click="editing = one">
                   Change<span class="visually-hidden"> {{ one.name }}</span>
                 </NButton>
@@ -166,7 +171,11 @@ usePageTitle('Class list')
 .mail {
   overflow-wrap: anywhere;
 }
+.view {
+  margin-right: 14px;
+}
 @media (max-width: 520px) {
+  .view,
   .mail {
     display: none;
   }

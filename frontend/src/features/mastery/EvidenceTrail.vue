@@ -73,6 +73,11 @@ const history = computed(() => {
       }}</RouterLink>
     </h2>
     <p class="small">{{ trail.code }} · {{ trail.title }}</p>
+    <p class="small">
+      <RouterLink :to="{ name: 'students-view', params: { classId, studentId } }"
+        >The ladder they see</RouterLink
+      >
+    </p>
     <Expectation
       :key="`${studentId} ${outcomeId}`"
       :class-id="classId"

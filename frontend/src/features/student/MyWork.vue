@@ -38,6 +38,11 @@ const close = computed(
           (Number(other.mastery_cut) - Number(other.mastery.value)),
       )[0],
 )
+/** The outcomes that a task is about, with one's own ladder on each. */
+const aboutOf = (task: OwnTaskOut) =>
+  (ladders.value ?? [])
+    .filter((one) => one.class_id === task.class_id)
+    .flatMap((one) => one.rungs.filter((rung) => task.about.includes(rung.id)))
 const to = (task: OwnTaskOut) => ({ name: 'my-task', params: { taskId: task.id } })
 const when = (iso: string) => dayAndTime(iso, timeZone.value)
 usePageTitle('My work')
@@ -63,6 +68,17 @@ usePageTitle('My work')
           <p class="small quiet">
             {{ task.due_at ? when(task.due_at) : 'No due time' }} · {{ task.class_name }}
           </p>
+          <ul v-if="aboutOf(task).length">
+            <li v-for="rung in aboutOf(task)" :key="rung.id" class="small">
+              <Ladder
+                :level="rung.mastery.level"
+                :levels="rung.scale.levels.length"
+                :mastery-level="rung.scale.mastery_level"
+                :uncertain="rung.mastery.state === 'needs-evidence'"
+              />
+              {{ rung.title }}
+            </li>
+          </ul>
           <LinkButton main class="go" :to="to(task)">
             {{ task.drafted_at ? 'Go on writing' : 'Begin' }}
           </LinkButton>
@@ -157,6 +173,16 @@ section > h2 {
 }
 .card.main {
   border-color: var(--ink);
+}
+ul {
+  list-style: none;
+  margin: 8px 0 0;
+  padding: 0;
+}
+li {
+  display: flex;
+  gap: 8px;
+  padding: 2px 0;
 }
 .head {
   align-items: flex-start;

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import sqlite3
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
@@ -36,7 +37,8 @@ _WHY = {
 @dataclass(frozen=True, slots=True)
 class OwnTask:
     """A task as its student sees it: where they stand, and why nothing can be handed in now, in
-    words, or nothing where it can. `late_percent` of the points is what it costs to hand in now.
+    words, or nothing where it can. `late_percent` of the points is what it costs to hand in now;
+    in a list, `about` are the outcomes that it is about.
     """
 
     row: OwnTaskRow
@@ -44,6 +46,7 @@ class OwnTask:
     why: str
     can_take_back: bool
     late_percent: int
+    about: Sequence[int] = ()
 
     @property
     def open_number(self) -> int:
@@ -71,7 +74,8 @@ def own_tasks(caller: Student) -> list[OwnTask]:
     with caller.reading() as db:
         rows = store.own_tasks(db, caller.person_id, today(db, caller), caller.now)
         zone = school_zone(db)
-    return [_seen(row, caller.now, zone) for row in rows]
+        about = store.tasks_about(db, caller.person_id)
+    return [replace(_seen(row, caller.now, zone), about=about.get(row.id, ())) for row in rows]
 
 
 def task_of_student(

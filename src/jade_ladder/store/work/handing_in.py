@@ -109,6 +109,24 @@ def own_task(
     )
 
 
+def tasks_about(db: sqlite3.Connection, student_id: int) -> dict[int, list[int]]:
+    """Give the outcomes that the tasks of a student's classes are about, by task, in the order of
+    the criteria.
+    """
+    found: dict[int, list[int]] = {}
+    for task_id, outcome_id in db.execute(
+        """SELECT t.id, l.outcome_id FROM task t
+           JOIN criterion c ON c.revision_id = t.revision_id
+           JOIN alignment l ON l.criterion_id = c.id
+           WHERE t.class_id IN (SELECT class_id FROM membership
+                                WHERE person_id = ? AND role = 'student')
+           GROUP BY t.id, l.outcome_id ORDER BY t.id, min(c.position), l.outcome_id""",
+        (student_id,),
+    ):
+        found.setdefault(task_id, []).append(outcome_id)
+    return found
+
+
 def set_opened(db: sqlite3.Connection, task_student_id: int, at: datetime) -> None:
     """Remember when a student opened a task first."""
     db.execute(

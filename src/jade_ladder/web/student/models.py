@@ -83,7 +83,7 @@ class ScaleForStudentOut(BaseModel):
 class OwnTaskOut(BaseModel):
     """A task, and where its student stands with it: `closed` says why nothing can be handed in now,
     `why` in words; handing in now costs `late_percent` of the points. `back_number` is the newest
-    attempt that was handed back.
+    attempt that was handed back; in a list, `about` are the outcomes that it is about.
     """
 
     id: int
@@ -110,6 +110,7 @@ class OwnTaskOut(BaseModel):
     back_number: int | None
     back_at: datetime | None
     read_at: datetime | None
+    about: list[int]
 
     @classmethod
     def of(cls, task: OwnTask) -> OwnTaskOut:
@@ -140,6 +141,7 @@ class OwnTaskOut(BaseModel):
             back_number=row.back_number,
             back_at=row.back_at,
             read_at=row.read_at,
+            about=list(task.about),
         )
 
 
