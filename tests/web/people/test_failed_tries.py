@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jade_ladder.core.errors import Unavailable
+from jade_ladder.service.classes import slips
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.people.failed_tries import (
     MOST_KEPT,
@@ -21,6 +22,7 @@ from jade_ladder.web.people.failed_tries import (
     account_key,
 )
 from jade_ladder.web.shared.callers import COOKIE
+from tests.builders import Small
 
 
 class Clock:
@@ -226,3 +228,17 @@ def test_wrong_codes_keep_a_class_behind_one_address_from_nothing(visitor: TestC
     assert one == [404] * PER_ACCOUNT + [429]
     body = {"email": "ilse@tern.example", "password": "a long password"}
     assert visitor.post("/api/session", json=body).status_code == 204
+
+
+def test_a_students_cookie_goes_with_the_browser_unless_the_device_is_their_own(
+    visitor: TestClient, made: Small
+) -> None:
+    (slip,) = slips.make_slips(made.caller, made.class_id, [made.students[0]])
+    body = {"token": slip.code, "password": "a long password", "sign_in_name": "aino"}
+    joined = visitor.post("/api/session/join", json=body)
+    own = visitor.post(
+        "/api/session", json={"email": "aino", "password": "a long password", "own_device": True}
+    )
+    assert [answer.status_code for answer in (joined, own)] == [204, 204]
+    lasts = ["Max-Age" in answer.headers["set-cookie"] for answer in (joined, own)]
+    assert lasts == [False, True]

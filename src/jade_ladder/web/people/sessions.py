@@ -153,7 +153,8 @@ def _begin(
     device = device_of(request.headers.get("user-agent", ""))
     now = datetime.now(UTC)
     token = sessions.begin_session(database, person_id, now, replaced, device, own_device)
-    set_cookie(request, response, token)
+    teaches = sessions.person_of_session(database, token, now).may_teach
+    set_cookie(request, response, token, lasting=teaches or own_device)
 
 
 @router.delete("", status_code=204)

@@ -87,12 +87,14 @@ AsStudent = Annotated[Student, Depends(the_student)]
 AsAdministrator = Annotated[Administrator, Depends(the_administrator)]
 
 
-def set_cookie(request: Request, response: Response, token: str) -> None:
-    """Hand out the session: not readable by scripts, not sent from other sites."""
+def set_cookie(request: Request, response: Response, token: str, lasting: bool = True) -> None:
+    """Hand out the session: not readable by scripts, not sent from other sites; one that is not
+    `lasting` is forgotten when the browser is closed.
+    """
     response.set_cookie(
         COOKIE,
         token,
-        max_age=int(SESSION_LASTS.total_seconds()),
+        max_age=int(SESSION_LASTS.total_seconds()) if lasting else None,
         httponly=True,
         samesite="lax",
         secure=request.url.scheme == "https",
