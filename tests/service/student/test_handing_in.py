@@ -237,6 +237,11 @@ def test_it_is_taken_back_before_it_is_due_and_is_a_draft_again(made: Small) -> 
     draft = handing_in.take_back(as_student(made, days=1), made.task_id)
     assert draft.text == "Leg one"
     assert pile(made.caller, made.class_id) == []
+    # What was written on since it was handed in is not lost when it is taken back.
+    handing_in.hand_in(student, made.task_id, "Leg one", draft.version)
+    on = handing_in.save_draft(student, made.task_id, "Leg one and a half", 0)
+    assert handing_in.take_back(as_student(made, days=1), made.task_id) == on
+    draft = handing_in.save_draft(student, made.task_id, "Leg one", on.version)
     page = task_page(student, made.task_id)
     assert page.receipts[0].taken_back_at == student.now + timedelta(days=1)
     handing_in.hand_in(as_student(made, days=4), made.task_id, "Leg one", draft.version)

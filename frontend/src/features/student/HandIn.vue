@@ -11,7 +11,7 @@ import Notice from '@/design/telling/Notice.vue'
 import { say } from '@/design/telling/messages'
 import { useSending } from '@/shared/forms/useSending'
 import { useSession } from '@/shared/session'
-import { countWords, forgetUnsent } from '@/shared/student/writing'
+import { countWords } from '@/shared/student/writing'
 import { useWriting } from './useWriting'
 
 /** Writing, a last look, handing in, and taking back before it is due. */
@@ -57,7 +57,7 @@ async function handIn() {
   })
   looking.value = false
   if (!done) return
-  forgetUnsent(task.value.id)
+  writing.goOnFrom(writing.text.value, 0)
   editing.value = false
   say('Handed in')
 }
@@ -65,8 +65,7 @@ async function handIn() {
 async function takeBack() {
   const done = await send(async () => {
     const draft = await ask(api.POST('/api/my/tasks/{task_id}/take-back', path))
-    writing.text.value = draft.text
-    writing.version.value = draft.version
+    writing.goOnFrom(draft.text, draft.version)
   })
   if (!done) return
   receipt.value = null
@@ -75,7 +74,7 @@ async function takeBack() {
 
 /** Write on what was handed in; it stays handed in until it is handed in again. */
 function begin() {
-  if (!writing.text.value) writing.text.value = props.page.handed_in ?? ''
+  if (!writing.text.value) writing.goOnFrom(props.page.handed_in ?? '', 0)
   editing.value = true
 }
 </script>

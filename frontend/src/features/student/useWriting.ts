@@ -74,6 +74,15 @@ export function useWriting(taskId: number, draft: DraftOut | null) {
     await save()
   }
 
+  /** Go on from what the server has now, after handing in (no draft: version 0) or taking back. */
+  function goOnFrom(now: string, at: number) {
+    text.value = now
+    saved.value = now
+    version.value = at
+    savedAt.value = null
+    forgetUnsent(taskId)
+  }
+
   // At once in the browser; on the server when one pauses.
   function typed() {
     keepUnsent(taskId, { text: text.value, version: version.value })
@@ -83,5 +92,5 @@ export function useWriting(taskId: number, draft: DraftOut | null) {
   useEventListener(window, 'online', () => void save())
   if (unsent && unsent.text !== draft?.text) void save()
 
-  return { text, version, savedAt, problem, theirs, dirty, busy, save, choose, typed }
+  return { text, version, savedAt, problem, theirs, dirty, busy, save, choose, typed, goOnFrom }
 }

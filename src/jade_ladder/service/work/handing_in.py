@@ -179,7 +179,7 @@ def hand_in(
 
 def take_back(caller: Student, task_id: int) -> DraftRow:
     """Take back what was handed in, before it is due and before anybody marks it; gives the draft
-    that it is again.
+    that it is again, or the one that was written on since.
     """
     with caller.transaction() as db:
         found = task_of_student(db, caller, caller.person_id, task_id)
@@ -192,6 +192,9 @@ def take_back(caller: Student, task_id: int) -> DraftRow:
         parts = attempt_store.work_parts(db, attempt_id)
         text = parts[0].text if parts else ""
         store.take_back(db, record, attempt_id, caller.now)
+        written_on = store.draft(db, caller.person_id, task_id)
+        if written_on is not None:
+            return written_on
         version = store.save_draft(db, record, text, caller.now)
         return DraftRow(text, version, caller.now)
 

@@ -6,10 +6,15 @@ from fastapi import Request
 from pydantic import BaseModel
 
 from jade_ladder.service.people import own_account as service
-from jade_ladder.web.people.failed_tries import Hashing, counted_try
-from jade_ladder.web.people.own_account import OwnPasswordIn, OwnSessionOut
+from jade_ladder.web.people.own_account import (
+    OwnPasswordIn,
+    OwnSessionOut,
+    password_changed,
+    sessions_out,
+    token_of,
+)
 from jade_ladder.web.shared.bodies import router_of
-from jade_ladder.web.shared.callers import COOKIE, AsStudent
+from jade_ladder.web.shared.callers import AsStudent
 from jade_ladder.web.shared.fields import Text
 from jade_ladder.web.shared.models import Removed
 
@@ -37,10 +42,7 @@ def read_student_account(request: Request, caller: AsStudent) -> StudentAccountO
     return StudentAccountOut(
         sign_in_name=name or "",
         email=person.email or "",
-        sessions=[
-            OwnSessionOut(id=one.id, made_at=one.made_at, device=one.device, this=one.this)
-            for one in service.own_sessions(caller, _token(request))
-        ],
+        sessions=sessions_out(caller, request),
     )
 
 
@@ -53,17 +55,10 @@ def change_own_email(body: EmailIn, caller: AsStudent) -> None:
 @router.put("/password")
 def change_students_password(body: OwnPasswordIn, request: Request, caller: AsStudent) -> Removed:
     """Set another password, and sign out everywhere else; wrong ones are counted as at sign-in."""
-    hashing: Hashing = request.app.state.hashing
-    with counted_try(request, f"account {caller.person_id}"), hashing.place():
-        ended = service.change_own_password(caller, _token(request), body.current, body.password)
-    return Removed(removed=ended)
+    return password_changed(caller, request, body)
 
 
 @router.delete("/sessions/{number:int}", status_code=204)
 def end_students_session(number: int, request: Request, caller: AsStudent) -> None:
     """Sign out elsewhere."""
-    service.end_own_session(caller, _token(request), number)
-
-
-def _token(request: Request) -> str:
-    return request.cookies.get(COOKIE, "")
+    service.end_own_session(caller, token_of(request), number)
