@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 import re
+import time
 from collections.abc import Callable
 
 import openpyxl
@@ -142,6 +143,8 @@ def test_a_spreadsheet_is_read_by_sheet(
     )
     expect(page.get_by_role("row", name="Özdemir")).to_contain_text("4401")
     expect(page.get_by_text("Passed over above the headings: Klasse 9 B")).to_be_visible()
+    # The other sheet is chosen at once and comes late: what was read before stays away.
+    page.route("**/list/preview", lambda route: (time.sleep(0.7), route.continue_()))
     page.get_by_label("Sheet").select_option("9 C")
     expect(page.get_by_role("row", name="Nord")).to_contain_text("4402")
     page.get_by_role("button", name="Add 1").click()

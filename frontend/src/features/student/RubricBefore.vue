@@ -20,7 +20,7 @@ defineProps<{ criteria: CriterionForStudentOut[] }>()
       >
         <b>{{ level.name }}</b>
         <span v-if="level.points !== null" class="quiet small"
-          >&nbsp;{{ level.points }} points</span
+          >&nbsp;{{ level.points }} {{ level.points === '1' ? 'point' : 'points' }}</span
         >
         <span v-if="one.levels.length - 1 - at === one.met_level" class="small met-word">
           met from here</span

@@ -32,12 +32,15 @@ export function useTableImport<Preview extends PreviewLike>(of: {
   const read = ref<Preview | null>(null)
   const { problem, busy, send } = useSending()
   let newest = 0
+  /** The text that was read last: what differs from it was typed or pasted since. */
+  let known = ''
   /** A file or text is being read. */
   const looking = ref(false)
 
   async function look(from?: File) {
     const number = ++newest
     problem.value = null
+    if (!from) known = text.value
     if (!from && !text.value.trim()) {
       read.value = null
       return
@@ -51,7 +54,7 @@ export function useTableImport<Preview extends PreviewLike>(of: {
       if (from) {
         sheet.value = answer.sheet
         sheets.value = answer.sheets
-        text.value = answer.text
+        text.value = known = answer.text
       }
     } catch (error) {
       if (number !== newest) return
@@ -95,7 +98,7 @@ export function useTableImport<Preview extends PreviewLike>(of: {
   watchDebounced(
     text,
     (now) => {
-      if (now !== read.value?.text) void look()
+      if (now !== known) void look()
     },
     { debounce: 350 },
   )
@@ -103,7 +106,7 @@ export function useTableImport<Preview extends PreviewLike>(of: {
   watchDebounced(choices, () => void (read.value && look()), { debounce: 250, deep: true })
   watch(text, (now, before) => {
     // Numbers of lines are of the text that was there.
-    if (before && now !== read.value?.text) choices.mended = {}
+    if (before && now !== known) choices.mended = {}
   })
   if (text.value) void look()
 
