@@ -13,6 +13,7 @@ from jade_ladder.core.alignment import Cell
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, students
+from jade_ladder.service.files import uploads
 from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.marking.state import MarkState
@@ -20,7 +21,7 @@ from jade_ladder.service.outcomes import outcomes, scales
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
-from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.caller import Caller, Teacher
 from jade_ladder.service.work import tasks
 from jade_ladder.service.work.tasks import TaskWords
 from jade_ladder.store.shared.connection import Database
@@ -52,6 +53,16 @@ def undone(database: Database) -> Iterator[sqlite3.Connection]:
 def at(caller: Teacher, days: float) -> Teacher:
     """The same teacher, so many days later (or earlier)."""
     return replace(caller, now=caller.now + timedelta(days=days))
+
+
+def arrived(caller: Caller, name: str, content: bytes) -> int:
+    """A file that has arrived whole, to be put somewhere; gives the upload's number."""
+    key = f"{abs(hash((name, content))):024x}"
+    upload = uploads.begin_upload(caller, key, name, len(content)).row
+    _, receiving = uploads.receive(caller, upload.id, 0)
+    with receiving as take:
+        take(content)
+    return upload.id
 
 
 def school_day(caller: Teacher) -> date:

@@ -49,7 +49,7 @@ from jade_ladder.service.sample import sample_class
 from jade_ladder.service.search import find
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.student import results
-from jade_ladder.service.work import attempts, handing_in, next_class, tasks
+from jade_ladder.service.work import attempts, handing_in, next_class, parts, tasks
 from jade_ladder.service.work.next_class import NextClass
 from jade_ladder.service.work.tasks import TaskWords
 from jade_ladder.store.mastery.evidence import evidence_faults
@@ -59,6 +59,7 @@ from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import (
     Small,
+    arrived,
     at,
     draft,
     everything,
@@ -260,6 +261,10 @@ OPERATIONS: dict[str, Operation] = {
     "choose": lambda c, s: saving.choose(
         c, s.task_id, s.students[0], 1, Choice(None, not_assessed=True), 0
     ),
+    "add work file": lambda c, s: parts.add_work_file(c, s.task_id, s.students[0], UPLOAD),
+    "remove work part": lambda c, s: parts.remove_work_part(c, PART),
+    "part file": lambda c, s: parts.part_file(c, PART),
+    "part shown": lambda c, s: parts.part_shown(c, PART),
     "finish": lambda c, s: (
         s.mark(s.students[0], 3, 3, caller=c),
         saving.finish(c, s.task_id, s.students[0]),
@@ -286,6 +291,8 @@ OWN = {
     *("own_tasks", "open_task", "draft", "save_draft", "hand_in", "own_ladder"),
     *("task_page", "own_result", "read_result", "ask_again", "student_account"),
     *("change_own_email", "own_messages", "see_message", "kinds_off", "set_kind_off", "outbox"),
+    *("begin_upload", "standing_upload", "receive", "give_up", "bring_in", "end_upload"),
+    *("add_own_file", "add_own_link", "remove_own_part", "write_on", "part_picture"),
     *("restore_account", "assign_class", "read_log", "untaught_classes"),
 }
 """Operations that take nothing of anybody else: what they give or make is the caller's own."""
@@ -304,6 +311,7 @@ def sample_number(caller: Teacher, made: Small) -> int:
 
 
 STRAND, DRAFT = 1, 2
+PART, UPLOAD = 1, 2
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
 
@@ -323,10 +331,15 @@ def prepared(caller: Teacher) -> Small:
             caller.database, NewTeacher(given, "Tan", f"{given}@tern.example", "a long password")
         )
     class_teachers.add_class_teacher(caller, made.class_id, teacher_named(made, "Mei"))
+    on_paper = made.new_task("On paper")
+    arriving = arrived(caller, "plan.md", b"# Leg one")
+    parts.add_work_file(caller, on_paper, made.students[1], arriving)
+    assert arrived(caller, "map.txt", b"North is up") == UPLOAD
     return made
 
 
 READS = {
+    *("part file", "part shown"),
     *("preview reminder", "sent"),
     *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),

@@ -264,17 +264,10 @@ def test_a_page_from_before_attempts_had_numbers_still_saves(
         assert teacher.post(f"{before}/{wrong}/finish").status_code == 404
 
 
-def test_a_picture_is_no_class_list_and_no_work(teacher: TestClient, made: Small) -> None:
+def test_a_picture_is_no_class_list(teacher: TestClient, made: Small) -> None:
     picture = {"file": ("list.png", b"\x89PNG\r\n\x1a\n\0\0\0")}
     path = f"/api/classes/{made.class_id}/students/list/preview"
     assert teacher.post(path, files=picture).json()["errors"][0]["field"] == "file"
-    work = f"/api/tasks/{made.task_id}/students/{made.students[0]}/work"
-    assert teacher.put(work, files=picture).json()["errors"][0]["field"] == "file"
-    note = {"file": ("note.txt", "Från slussen".encode())}
-    assert teacher.put(work, files=note).status_code == 204
-    path = f"/api/tasks/{made.task_id}/students/{made.students[0]}/attempts/1"
-    part = {"text": "Från slussen", "file_name": "note.txt", "words": 2}
-    assert teacher.get(path).json()["parts"] == [part]
 
 
 def test_the_whole_job_through_the_api(teacher: TestClient, made: Small) -> None:

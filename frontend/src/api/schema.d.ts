@@ -1520,7 +1520,7 @@ export interface paths {
         get?: never;
         /**
          * Enter Work
-         * @description Enter a student's work: text, or a text file.
+         * @description Enter the text of a student's work, or replace it; without one there is none.
          */
         put: operations["enter_work"];
         post?: never;
@@ -2635,7 +2635,11 @@ export interface paths {
          * @description Keep what one writes.
          */
         put: operations["save_own_draft"];
-        post?: never;
+        /**
+         * Write On
+         * @description Begin a draft with what was handed in, to hand it in anew.
+         */
+        post: operations["write_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3014,6 +3018,356 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Upload
+         * @description Begin to send a file; begun twice with one key, it is one.
+         */
+        post: operations["begin_upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{upload_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Upload
+         * @description Say how much of a file has arrived.
+         */
+        get: operations["read_upload"];
+        put?: never;
+        post?: never;
+        /**
+         * Give Upload Up
+         * @description Give a file up: nothing of it is kept.
+         */
+        delete: operations["give_upload_up"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{upload_id}/bytes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Send Bytes
+         * @description Send the bytes of a file from a place on, as a plain body. What arrives is kept, also
+         *     where the connection is lost on the way.
+         */
+        put: operations["send_bytes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Own Upload
+         * @description Begin to send a file; begun twice with one key, it is one.
+         */
+        post: operations["begin_own_upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/uploads/{upload_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Upload
+         * @description Say how much of a file has arrived.
+         */
+        get: operations["read_own_upload"];
+        put?: never;
+        post?: never;
+        /**
+         * Give Own Upload Up
+         * @description Give a file up: nothing of it is kept.
+         */
+        delete: operations["give_own_upload_up"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/uploads/{upload_id}/bytes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Send Own Bytes
+         * @description Send the bytes of a file from a place on, as a plain body. What arrives is kept, also
+         *     where the connection is lost on the way.
+         */
+        put: operations["send_own_bytes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/work/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Work File
+         * @description Put a file that has arrived into a student's work.
+         */
+        post: operations["add_work_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work-parts/{part_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Work Part
+         * @description Remove a part that a teacher has put in.
+         */
+        delete: operations["remove_work_part"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work-parts/{part_id}/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Part Shown
+         * @description Give what is shown of a file where it is marked.
+         */
+        get: operations["read_part_shown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work-parts/{part_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Part File
+         * @description Send a file.
+         */
+        get: operations["read_part_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/work-parts/{part_id}/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Part Picture
+         * @description Send a picture of a document.
+         */
+        get: operations["read_part_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks/{task_id}/draft/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Own File
+         * @description Put a file that has arrived into what is to be handed in.
+         */
+        post: operations["add_own_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/tasks/{task_id}/draft/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Own Link
+         * @description Put a link into what is to be handed in.
+         */
+        post: operations["add_own_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/work-parts/{part_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Own Part
+         * @description Remove a file or a link that is not handed in yet.
+         */
+        delete: operations["remove_own_part"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/work-parts/{part_id}/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Part Shown
+         * @description Give what is shown of a file of one's own.
+         */
+        get: operations["read_own_part_shown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/work-parts/{part_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Part File
+         * @description Send a file of one's own.
+         */
+        get: operations["read_own_part_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/work-parts/{part_id}/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Part Picture
+         * @description Send a picture of a document of one's own.
+         */
+        get: operations["read_own_part_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3209,8 +3563,6 @@ export interface components {
              * @default
              */
             text: string;
-            /** File */
-            file?: string | null;
             /** Done At */
             done_at?: string | null;
         };
@@ -4114,6 +4466,12 @@ export interface components {
             message: string;
         };
         /**
+         * FileKind
+         * @description How a file is shown where it is marked; `other` is there to download.
+         * @enum {string}
+         */
+        FileKind: "text" | "markdown" | "table" | "document" | "pdf" | "picture" | "audio" | "video" | "other";
+        /**
          * FilledOut
          * @description A message as one student gets it.
          */
@@ -4276,7 +4634,8 @@ export interface components {
         };
         /**
          * HandInIn
-         * @description What is handed in, and the receipt's number of what it replaces, if it does.
+         * @description What is handed in: the text, the numbers of the files and links that are put in, and the
+         *     receipt's number of what it replaces, if it does.
          */
         HandInIn: {
             /** Text */
@@ -4285,6 +4644,11 @@ export interface components {
             version: number;
             /** Replaced */
             replaced?: number | null;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: number[];
         };
         /**
          * HandingBackOut
@@ -5135,6 +5499,14 @@ export interface components {
             sessions: components["schemas"]["OwnSessionOut"][];
         };
         /**
+         * OwnFileIn
+         * @description A file that has arrived.
+         */
+        OwnFileIn: {
+            /** Upload Id */
+            upload_id: number;
+        };
+        /**
          * OwnLadderOut
          * @description A ladder in one class: `mastered` of `of` outcomes, and how many it was before.
          */
@@ -5155,6 +5527,14 @@ export interface components {
             strands: components["schemas"]["StrandTitleOut"][];
             /** Rungs */
             rungs: components["schemas"]["RungOut"][];
+        };
+        /**
+         * OwnLinkIn
+         * @description The address of a link.
+         */
+        OwnLinkIn: {
+            /** Address */
+            address: string;
         };
         /**
          * OwnOutcomeOut
@@ -5287,7 +5667,8 @@ export interface components {
         /**
          * OwnTaskPageOut
          * @description A task's page. `instructions` are HTML that is safe to show; no criteria: the rubric is not
-         *     shown beforehand. `handed_in` is the text of the newest attempt.
+         *     shown beforehand. `put_in` are the files and links that are not handed in yet, `handed_in` the
+         *     parts of the newest attempt.
          */
         OwnTaskPageOut: {
             task: components["schemas"]["OwnTaskOut"];
@@ -5298,8 +5679,10 @@ export interface components {
             /** Outcomes */
             outcomes: components["schemas"]["TaskOutcomeOut"][];
             draft: components["schemas"]["DraftOut"] | null;
+            /** Put In */
+            put_in: components["schemas"]["WorkPartOut"][];
             /** Handed In */
-            handed_in: string | null;
+            handed_in: components["schemas"]["WorkPartOut"][];
             /** Receipts */
             receipts: components["schemas"]["ReceiptOut"][];
         };
@@ -5311,6 +5694,12 @@ export interface components {
             /** Schools */
             schools: boolean;
         };
+        /**
+         * PartKind
+         * @description What a part of work is.
+         * @enum {string}
+         */
+        PartKind: "text" | "file" | "link";
         /**
          * PictureOut
          * @description Where the class stood after a task: students at each level, lowest first.
@@ -5408,7 +5797,7 @@ export interface components {
         };
         /**
          * ReceiptOut
-         * @description That work was handed in: when, how many words, and the SHA-256 of its text.
+         * @description That work was handed in: when, how many words, the SHA-256 of its text, and its parts.
          */
         ReceiptOut: {
             /** Number */
@@ -5426,6 +5815,18 @@ export interface components {
             text_hash: string;
             /** Taken Back At */
             taken_back_at: string | null;
+            /** Parts */
+            parts: components["schemas"]["ReceiptPartOut"][];
+        };
+        /**
+         * ReceiptPartOut
+         * @description A file or link that was handed in: its name or address, and the SHA-256 of what was sent.
+         */
+        ReceiptPartOut: {
+            /** Name */
+            name: string;
+            /** Sent Hash */
+            sent_hash: string;
         };
         /**
          * RemarkIn
@@ -5492,7 +5893,7 @@ export interface components {
             /** Next Word */
             next_word: string | null;
             /** Work */
-            work: string[];
+            work: components["schemas"]["WorkPartOut"][];
             /** Criteria */
             criteria: components["schemas"]["CriterionForStudentOut"][];
             /** Choices */
@@ -5895,6 +6296,25 @@ export interface components {
             wide: boolean;
             /** Key */
             key: string[];
+        };
+        /**
+         * ShownOut
+         * @description What is shown of a file: HTML that is safe to show (its pictures by number), a text, or the
+         *     rows of a table. `notes` say what is not shown, `problem` why nothing is.
+         */
+        ShownOut: {
+            /** Html */
+            html: string;
+            /** Text */
+            text: string;
+            /** Rows */
+            rows: string[][];
+            /** Words */
+            words: number | null;
+            /** Notes */
+            notes: string[];
+            /** Problem */
+            problem: string;
         };
         /**
          * SideBySideOut
@@ -6653,6 +7073,32 @@ export interface components {
             set_aside: boolean;
         };
         /**
+         * UploadIn
+         * @description A file that is to be sent: a key of the sender's by which it is one, its name, its bytes.
+         */
+        UploadIn: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * UploadOut
+         * @description A file on its way in, and how many of its bytes have arrived.
+         */
+        UploadOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /** Received */
+            received: number;
+        };
+        /**
          * UseOut
          * @description A task that uses the rubric.
          */
@@ -6806,16 +7252,35 @@ export interface components {
             mark: components["schemas"]["MarkOut"];
         };
         /**
+         * WorkFileIn
+         * @description A file that has arrived, for a student's work; `done_at` is when it was handed in.
+         */
+        WorkFileIn: {
+            /** Upload Id */
+            upload_id: number;
+            /** Done At */
+            done_at?: string | null;
+        };
+        /**
          * WorkPartOut
-         * @description A part of what was handed in.
+         * @description A part of work: a text, a link (its address is the text), or a file with its name, its kind
+         *     and its bytes. `words` where they were counted; `by_student` where its student put it in.
          */
         WorkPartOut: {
+            /** Id */
+            id: number;
+            kind: components["schemas"]["PartKind"];
             /** Text */
             text: string;
             /** File Name */
             file_name: string | null;
+            file_kind: components["schemas"]["FileKind"] | null;
+            /** Size */
+            size: number | null;
             /** Words */
-            words: number;
+            words: number | null;
+            /** By Student */
+            by_student: boolean;
         };
     };
     responses: {
@@ -6912,6 +7377,7 @@ export type EmailIn = components['schemas']['EmailIn'];
 export type EndedIn = components['schemas']['EndedIn'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
 export type FieldProblem = components['schemas']['FieldProblem'];
+export type FileKind = components['schemas']['FileKind'];
 export type FilledOut = components['schemas']['FilledOut'];
 export type FirstStep = components['schemas']['FirstStep'];
 export type FirstTeacherIn = components['schemas']['FirstTeacherIn'];
@@ -6981,7 +7447,9 @@ export type OutcomeRulesIn = components['schemas']['OutcomeRulesIn'];
 export type OutcomesIn = components['schemas']['OutcomesIn'];
 export type OwnAccountIn = components['schemas']['OwnAccountIn'];
 export type OwnAccountOut = components['schemas']['OwnAccountOut'];
+export type OwnFileIn = components['schemas']['OwnFileIn'];
 export type OwnLadderOut = components['schemas']['OwnLadderOut'];
+export type OwnLinkIn = components['schemas']['OwnLinkIn'];
 export type OwnOutcomeOut = components['schemas']['OwnOutcomeOut'];
 export type OwnPasswordIn = components['schemas']['OwnPasswordIn'];
 export type OwnRubricLineOut = components['schemas']['OwnRubricLineOut'];
@@ -6989,6 +7457,7 @@ export type OwnSessionOut = components['schemas']['OwnSessionOut'];
 export type OwnTaskOut = components['schemas']['OwnTaskOut'];
 export type OwnTaskPageOut = components['schemas']['OwnTaskPageOut'];
 export type OwnerIn = components['schemas']['OwnerIn'];
+export type PartKind = components['schemas']['PartKind'];
 export type PictureOut = components['schemas']['PictureOut'];
 export type PlaceIn = components['schemas']['PlaceIn'];
 export type PresetOut = components['schemas']['PresetOut'];
@@ -6996,6 +7465,7 @@ export type ProblemDetails = components['schemas']['ProblemDetails'];
 export type ReachOut = components['schemas']['ReachOut'];
 export type ReadIn = components['schemas']['ReadIn'];
 export type ReceiptOut = components['schemas']['ReceiptOut'];
+export type ReceiptPartOut = components['schemas']['ReceiptPartOut'];
 export type RemarkIn = components['schemas']['RemarkIn'];
 export type RemarkOut = components['schemas']['RemarkOut'];
 export type ReminderIn = components['schemas']['ReminderIn'];
@@ -7023,6 +7493,7 @@ export type SharedIn = components['schemas']['SharedIn'];
 export type SharedRubricLineOut = components['schemas']['SharedRubricLineOut'];
 export type SheetCellOut = components['schemas']['SheetCellOut'];
 export type SheetOut = components['schemas']['SheetOut'];
+export type ShownOut = components['schemas']['ShownOut'];
 export type SideBySideOut = components['schemas']['SideBySideOut'];
 export type SignInIn = components['schemas']['SignInIn'];
 export type SignedInOut = components['schemas']['SignedInOut'];
@@ -7063,6 +7534,8 @@ export type TrailPieceOut = components['schemas']['TrailPieceOut'];
 export type TrailPointOut = components['schemas']['TrailPointOut'];
 export type UndoneImportOut = components['schemas']['UndoneImportOut'];
 export type UntaughtClassOut = components['schemas']['UntaughtClassOut'];
+export type UploadIn = components['schemas']['UploadIn'];
+export type UploadOut = components['schemas']['UploadOut'];
 export type UseOut = components['schemas']['UseOut'];
 export type VersionIn = components['schemas']['VersionIn'];
 export type WallOut = components['schemas']['WallOut'];
@@ -7071,6 +7544,7 @@ export type WallStudentOut = components['schemas']['WallStudentOut'];
 export type WishIn = components['schemas']['WishIn'];
 export type WishOut = components['schemas']['WishOut'];
 export type WorkAtDeskOut = components['schemas']['WorkAtDeskOut'];
+export type WorkFileIn = components['schemas']['WorkFileIn'];
 export type WorkPartOut = components['schemas']['WorkPartOut'];
 export type ResponseRefused = components['responses']['Refused'];
 export type ResponseNotNow = components['responses']['NotNow'];
@@ -9346,7 +9820,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_enter_work"];
+                "application/x-www-form-urlencoded": components["schemas"]["Body_enter_work"];
             };
         };
         responses: {
@@ -10883,6 +11357,30 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    write_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     hand_in: {
         parameters: {
             query?: never;
@@ -11397,6 +11895,469 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FilledOut"][];
                 };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    begin_upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UploadIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    give_upload_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    send_bytes: {
+        parameters: {
+            query?: {
+                at?: number;
+            };
+            header?: never;
+            path: {
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    begin_own_upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UploadIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    give_own_upload_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    send_own_bytes: {
+        parameters: {
+            query?: {
+                at?: number;
+            };
+            header?: never;
+            path: {
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    add_work_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkFileIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkPartOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    remove_work_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_part_shown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_part_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_part_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+                picture: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    add_own_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFileIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkPartOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    add_own_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnLinkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkPartOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    remove_own_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_part_shown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_part_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_part_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+                picture: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

@@ -81,7 +81,7 @@ export function duration(minutes: number): string {
 
 /** "1 task", "3 tasks". */
 export function several(count: number, what: string, plural = `${what}s`): string {
-  return `${count} ${count === 1 ? what : plural}`
+  return `${count.toLocaleString('en')} ${count === 1 ? what : plural}`
 }
 
 /** A text without accents and capitals, to search by. */
@@ -92,4 +92,12 @@ export function plain(text: string): string {
 /** A number as it is typed, with a comma or a point; NaN where it is none. */
 export function typedNumber(text: string): number {
   return text.trim() ? Number(text.trim().replace(',', '.')) : NaN
+}
+
+/** A file's size, as people say it. */
+export function fileSize(bytes: number): string {
+  if (bytes < 1000) return `${bytes} bytes`
+  if (bytes < 1_000_000) return `${Math.round(bytes / 1000)} kB`
+  const millions = bytes / 1_000_000
+  return `${millions < 10 ? millions.toFixed(1) : Math.round(millions)} MB`
 }

@@ -9,8 +9,10 @@ from typing import Annotated
 import typer
 
 from jade_ladder.cli.common import SCHOOL_DATA, Data, app, stopping
-from jade_ladder.core.errors import JadeLadderError
+from jade_ladder.core.errors import JadeLadderError, StoreError
 from jade_ladder.service.people.sessions import set_password
+from jade_ladder.store.files.contents import Contents
+from jade_ladder.store.files.keeping import beside, copy_files, file_faults
 from jade_ladder.store.mastery.evidence import evidence_faults
 from jade_ladder.store.shared.backup import back_up
 from jade_ladder.store.shared.backup import restore as put_back
@@ -27,12 +29,19 @@ def backup(
     to: Annotated[Path, typer.Argument(help="The file to write; it must not be there yet.")],
     data: Data = SCHOOL_DATA,
 ) -> None:
-    """Write a consistent copy of the data, while the server runs too."""
+    """Write a consistent copy of the data, while the server runs too: the database as one file, and
+    the folder of its files beside it, into which each is copied once, however often this is done.
+    """
     try:
         path = _there(data)
         database = Database(path, read_only=True)
-        back_up(database, to)
-        database.close()
+        try:
+            # The database first: every file that it names is there already, and stays meanwhile.
+            with Contents.of(database).unswept():
+                back_up(database, to)
+                _copy_files_of(to, beside(path), beside(to))
+        finally:
+            database.close()
     except JadeLadderError as error:
         raise stopping(str(error)) from None
     typer.echo(f"The data of {data} is in {to}")
@@ -65,6 +74,11 @@ def restore(
 ) -> None:
     """Check a backup and put it in place; what stood there is kept beside it."""
     try:
+        if check_file(source):
+            missing = file_faults(source)
+            if missing:
+                raise StoreError(f"The backup {source} is not whole: {missing[0]}")
+            copy_files(source, beside(source), beside(data / FILE_NAME))
         aside = put_back(source, data / FILE_NAME, datetime.now())
     except JadeLadderError as error:
         raise stopping(str(error)) from None
@@ -83,7 +97,7 @@ def verify(
         path = _there(data) if file is None else file
         if not check_file(path):
             raise stopping(f"there is no file {path}", NOT_USABLE)
-        found = faults(path) or _evidence_faults(path)
+        found = faults(path) or [*file_faults(path), *_evidence_faults(path)]
     except JadeLadderError as error:
         raise stopping(str(error), NOT_USABLE) from None
     for fault in found:
@@ -91,6 +105,15 @@ def verify(
     if found:
         raise typer.Exit(NOT_WHOLE)
     typer.echo(f"{path} is whole")
+
+
+def _copy_files_of(copy: Path, source: Contents, target: Contents) -> None:
+    try:
+        copy_files(copy, source, target)
+    except StoreError:
+        # A copy of the database without its files is no backup.
+        copy.unlink()
+        raise
 
 
 def _evidence_faults(path: Path) -> list[str]:

@@ -54,7 +54,11 @@ def _weights(criteria: list[Json]) -> list[int | None]:
     """
     written = [one.get("weight") for one in criteria]
     given = [decimal_of(weight) for weight in written if weight is not None]
-    shared = all(0 <= one <= 1 for one in given) and abs(sum(given, _NONE) - 1) <= _NEARLY
+    # What this program has written is in per cent, and a draft's may come to 1.
+    ours = any(own_part(one) for one in criteria)
+    shared = (
+        not ours and all(0 <= one <= 1 for one in given) and abs(sum(given, _NONE) - 1) <= _NEARLY
+    )
     if not given or not shared:
         return [None if one is None else max(0, min(hundredths_of(one), WHOLE)) for one in written]
     shares = [None if one is None else int(decimal_of(one) * WHOLE) for one in written]

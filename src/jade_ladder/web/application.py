@@ -25,6 +25,8 @@ from jade_ladder.web.changes import scales as scale_changes
 from jade_ladder.web.classes import class_list, classes, slips, students
 from jade_ladder.web.classes import teachers as class_teachers
 from jade_ladder.web.exchange import frameworks, outcome_lists
+from jade_ladder.web.files import uploads
+from jade_ladder.web.files.sweeper import Sweeper
 from jade_ladder.web.marking import desk as marking
 from jade_ladder.web.marking import earlier_pages, handing_back, reminders
 from jade_ladder.web.mastery import coverage, student_page, trail
@@ -44,8 +46,10 @@ from jade_ladder.web.shared.callers import the_caller
 from jade_ladder.web.shared.heavy import HeavyReads
 from jade_ladder.web.shared.safety import Address, Safety
 from jade_ladder.web.student import account, ladder, results
+from jade_ladder.web.student import parts as own_parts
 from jade_ladder.web.student import tasks as student_tasks
-from jade_ladder.web.work import next_class, tasks
+from jade_ladder.web.student import uploads as own_uploads
+from jade_ladder.web.work import next_class, parts, tasks
 
 ANY_ADDRESS = Address(any_name=True)
 STATIC = Path(__file__).parent / "static"
@@ -92,6 +96,10 @@ SUBJECTS = (
     messages,
     outbox,
     reminders,
+    uploads,
+    parts,
+    own_uploads,
+    own_parts,
 )
 
 
@@ -127,9 +135,12 @@ def create_app(settings: Settings) -> FastAPI:
         app.state.heavy.begin()
         now = app.state.settings
         sender = None if now.mailer is None else MailSender(now.database, now.mailer)
+        sweeper = Sweeper(now.database)
+        sweeper.begin()
         if sender is not None:
             sender.begin()
         yield
+        sweeper.close()
         if sender is not None:
             sender.close()
         app.state.heavy.close()

@@ -204,7 +204,7 @@ def test_a_draft_is_kept_and_another_tab_is_told(made: Small) -> None:
     assert handing_in.draft(student, made.task_id) == second
     with pytest.raises(Stale):
         handing_in.hand_in(student, made.task_id, "From another tab", first.version)
-    assert task_page(student, made.task_id).handed_in is None
+    assert task_page(student, made.task_id).handed_in == ()
 
 
 def test_handing_in_twice_is_once_and_replacing_keeps_both_receipts(made: Small) -> None:
@@ -222,7 +222,7 @@ def test_handing_in_twice_is_once_and_replacing_keeps_both_receipts(made: Small)
     other = handing_in.hand_in(later, made.task_id, "Leg one. Leg two.", 0, first.number)
     page = task_page(later, made.task_id)
     assert [one.number for one in page.receipts] == [other.number, first.number]
-    assert page.handed_in == "Leg one. Leg two."
+    assert [part.text for part in page.handed_in] == ["Leg one. Leg two."]
     assert page.task.row.handed_in_at == later.now
     (mine,) = handing_in.handing_in(made.caller, made.task_id)[:1] or [None]
     assert mine is None, "nobody opened it"

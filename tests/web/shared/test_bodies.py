@@ -16,7 +16,7 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
 from jade_ladder.web.shared.callers import PERSON_HEADER
 from jade_ladder.web.shared.safety import HEADERS, Address
-from tests.builders import Small, everything
+from tests.builders import Small, arrived, everything
 from tests.web.conftest import sign_in
 from tests.web.test_who_may import CALLS, DOCUMENT, example, filled
 
@@ -195,8 +195,8 @@ def test_any_name_becomes_one_that_can_be_kept(name: str) -> None:
 
 def test_the_name_of_work_that_was_handed_in_is_cleaned(teacher: TestClient, made: Small) -> None:
     path = f"/api/tasks/{made.task_id}/students/{made.students[0]}"
-    file = {"file": ("..\\\u202efdp.txt", b"My route")}
-    assert teacher.put(f"{path}/work", files=file).status_code == 204
+    sent = {"upload_id": arrived(made.caller, "..\\\u202efdp.txt", b"My route")}
+    assert teacher.post(f"{path}/work/files", json=sent).status_code == 201
     assert teacher.get(f"{path}/attempts/1").json()["parts"][0]["file_name"] == "fdp.txt"
 
 

@@ -2,22 +2,34 @@
 import { ref } from 'vue'
 
 /** A file, chosen or dropped here; its label says of what kind. */
-defineProps<{ label: string; accept: string; chosen?: string }>()
-const emit = defineEmits<{ pick: [file: File] }>()
+const props = defineProps<{
+  label: string
+  accept?: string
+  chosen?: string
+  /** Several at once. */
+  several?: boolean
+  /** Straight from the camera, where a device has one. */
+  camera?: boolean
+}>()
+const emit = defineEmits<{ pick: [file: File, all: File[]] }>()
 const over = ref(false)
+
+function give(files: File[]) {
+  const wanted = props.several ? files : files.slice(0, 1)
+  if (wanted[0]) emit('pick', wanted[0], wanted)
+}
 
 function take(event: Event) {
   const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
+  const files = [...(input.files ?? [])]
   // The same file can be chosen again after it was mended.
   input.value = ''
-  if (file) emit('pick', file)
+  give(files)
 }
 
 function drop(event: DragEvent) {
   over.value = false
-  const file = event.dataTransfer?.files[0]
-  if (file) emit('pick', file)
+  give([...(event.dataTransfer?.files ?? [])])
 }
 </script>
 
@@ -31,9 +43,18 @@ function drop(event: DragEvent) {
   >
     <label>
       {{ label }}
-      <input class="visually-hidden" type="file" :accept="accept" @change="take" />
+      <input
+        class="visually-hidden"
+        type="file"
+        :accept="accept"
+        :multiple="several"
+        :capture="camera ? 'environment' : undefined"
+        @change="take"
+      />
     </label>
-    <span class="small quiet">{{ chosen ?? 'or drop it here' }}</span>
+    <span v-if="!camera" class="small quiet">{{
+      chosen ?? (several ? 'or drop them here' : 'or drop it here')
+    }}</span>
   </div>
 </template>
 

@@ -12,6 +12,9 @@ import { say } from '@/design/telling/messages'
 import { useSending } from '@/shared/forms/useSending'
 import { useSession } from '@/shared/session'
 import { countWords } from '@/shared/student/writing'
+import { sizeOfPart } from '@/shared/files/kinds'
+import WorkParts from '@/shared/files/WorkParts.vue'
+import PutIn from './PutIn.vue'
 import { useWriting } from './useWriting'
 
 /** Writing, a last look, handing in, and taking back before it is due. */
@@ -33,6 +36,9 @@ const late = computed(() => {
   const minutes = due_at ? Math.ceil((Date.now() - Date.parse(due_at)) / 60_000) : 0
   return minutes > 0 && !task.value.granted ? duration(minutes) : ''
 })
+/** Files that have not arrived yet. */
+const arriving = ref(false)
+const something = computed(() => words.value > 0 || props.page.put_in.length > 0)
 const newest = computed(() => props.page.receipts.find((one) => !one.taken_back_at))
 const when = (iso: string) => dayAndTime(iso, timeZone.value)
 
@@ -51,6 +57,7 @@ async function handIn() {
           text: writing.text.value,
           version: writing.version.value,
           replaced: there.value ? (newest.value?.number ?? null) : null,
+          parts: props.page.put_in.map((one) => one.id),
         },
       }),
     )
@@ -73,9 +80,12 @@ async function takeBack() {
 }
 
 /** Write on what was handed in; it stays handed in until it is handed in again. */
-function begin() {
-  if (!writing.text.value) writing.goOnFrom(props.page.handed_in ?? '', 0)
-  editing.value = true
+async function begin() {
+  const done = await send(async () => {
+    const draft = await ask(api.POST('/api/my/tasks/{task_id}/draft', path))
+    if (!writing.dirty.value) writing.goOnFrom(draft.text, draft.version)
+  })
+  if (done) editing.value = true
 }
 </script>
 
@@ -92,15 +102,32 @@ function begin() {
     </Notice>
     <template v-if="there && !editing">
       <h2>Handed in</h2>
-      <p v-if="newest" class="small">{{ when(newest.at) }} · {{ several(newest.words, 'word') }}</p>
+      <p v-if="newest" class="small">
+        {{ when(newest.at) }} ·
+        {{
+          [
+            newest.words ? several(newest.words, 'word') : '',
+            newest.parts.length
+              ? several(newest.parts.length, 'file or link', 'files and links')
+              : '',
+          ]
+            .filter(Boolean)
+            .join(' · ')
+        }}
+      </p>
       <details v-if="newest" class="small quiet receipt">
         <summary>Receipt</summary>
-        Number {{ newest.number }}. SHA-256 of the text:
-        <code>{{ newest.text_hash }}</code>
+        Number {{ newest.number }}.
+        <template v-if="newest.words"
+          >SHA-256 of the text: <code>{{ newest.text_hash }}</code></template
+        >
+        <p v-for="part in newest.parts" :key="part.name">
+          {{ part.name }}<code v-if="part.sent_hash"> SHA-256: {{ part.sent_hash }}</code>
+        </p>
       </details>
-      <div class="paper" dir="auto">{{ page.handed_in }}</div>
+      <WorkParts class="gap-above" :parts="page.handed_in" own />
       <p v-if="task.can_take_back" class="row wrap">
-        <NButton @click="begin">Write on, and hand in again</NButton>
+        <NButton :disabled="busy" @click="begin">Change it, and hand in again</NButton>
         <NButton quaternary :disabled="busy" @click="takeBack">Take it back</NButton>
       </p>
       <p v-else class="quiet small">{{ task.why }}</p>
@@ -108,6 +135,7 @@ function begin() {
     <template v-else-if="task.closed && !editing">
       <Notice>{{ task.why }}</Notice>
       <div v-if="writing.text.value" class="paper" dir="auto">{{ writing.text.value }}</div>
+      <WorkParts v-if="page.put_in.length" :parts="page.put_in" own />
     </template>
     <template v-else>
       <h2>{{ task.granted ? `Attempt ${task.attempt}` : 'Your work' }}</h2>
@@ -139,18 +167,37 @@ function begin() {
           >Saved at {{ clock(writing.savedAt.value, timeZone) }}</span
         >
       </p>
+      <PutIn
+        :task-id="task.id"
+        :parts="page.put_in"
+        @busy="arriving = $event"
+        @changed="emit('changed')"
+      />
       <p class="row wrap">
-        <NButton type="primary" size="large" :disabled="!words || busy" @click="look"
+        <NButton
+          type="primary"
+          size="large"
+          :disabled="!something || busy || arriving"
+          @click="look"
           >Hand in …</NButton
         >
+        <span v-if="arriving" class="small quiet">Once the files have arrived</span>
         <NButton v-if="editing" quaternary @click="editing = false">Leave it as handed in</NButton>
       </p>
     </template>
     <Modal v-model:show="looking" title="Hand this in?">
       <p class="small quiet">
-        {{ several(words, 'word') }}<template v-if="late"> · {{ late }} late</template>
+        {{ words ? several(words, 'word') : '' }}{{ words && page.put_in.length ? ' · ' : ''
+        }}{{
+          page.put_in.length ? several(page.put_in.length, 'file or link', 'files and links') : ''
+        }}<template v-if="late"> · {{ late }} late</template>
       </p>
-      <div class="paper last" dir="auto">{{ writing.text.value }}</div>
+      <div v-if="words" class="paper last" dir="auto">{{ writing.text.value }}</div>
+      <ul v-if="page.put_in.length" class="files">
+        <li v-for="part in page.put_in" :key="part.id">
+          {{ part.file_name ?? part.text }} <span class="small quiet">{{ sizeOfPart(part) }}</span>
+        </li>
+      </ul>
       <p v-if="task.due_at && !late" class="small">
         Until {{ when(task.due_at) }} you can take it back and hand it in again.
       </p>
@@ -183,6 +230,14 @@ h2 {
 .last {
   max-height: 40vh;
   overflow-y: auto;
+}
+.gap-above {
+  margin: 10px 0 14px;
+}
+.files {
+  margin: 0 0 10px;
+  padding-left: 18px;
+  overflow-wrap: anywhere;
 }
 .theirs {
   white-space: pre-wrap;

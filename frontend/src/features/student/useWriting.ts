@@ -55,7 +55,8 @@ export function useWriting(taskId: number, draft: DraftOut | null) {
   async function meet() {
     try {
       const page = await ask(api.GET('/api/my/tasks/{task_id}', path))
-      theirs.value = page.draft ?? { text: page.handed_in ?? '', version: 0, saved_at: '' }
+      const handedIn = page.handed_in.find((one) => one.kind === 'text')?.text ?? ''
+      theirs.value = page.draft ?? { text: handedIn, version: 0, saved_at: '' }
     } catch {
       // It is asked again with the next save.
     }

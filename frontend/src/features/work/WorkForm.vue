@@ -4,7 +4,7 @@ import FilePick from '@/design/controls/FilePick.vue'
 import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed, ref, watch } from 'vue'
-import { keys } from '@/shared/queries'
+import { keys, useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import { api, ask, form } from '@/api/client'
 import type { StudentAtTaskOut } from '@/api/schema'
@@ -15,13 +15,17 @@ import { say } from '@/design/telling/messages'
 import { forget, keep, kept } from '@/shared/forms/typed'
 import { useSending } from '@/shared/forms/useSending'
 import { vOpens } from '@/design/focus'
+import { nameOfPart, sizeOfPart } from '@/shared/files/kinds'
+import UploadList from '@/shared/files/UploadList.vue'
+import { useUploads } from '@/shared/files/useUploads'
 
-/** Entering a student's work: typed, pasted, or from a text file. */
+/** Entering a student's work: typed or pasted, and files of any kind. */
 const props = defineProps<{ taskId: number; student: StudentAtTaskOut }>()
 const emit = defineEmits<{ done: []; cancel: [] }>()
 const { timeZone } = useSession()
+const added = ref(false)
 /** What is there already, to be changed. */
-const { data: there } = useQuery({
+const { data: there, refetch } = useQuery({
   key: () => keys.work(props.taskId, props.student.id, props.student.attempt),
   query: () =>
     ask(
@@ -35,7 +39,7 @@ const { data: there } = useQuery({
         },
       }),
     ),
-  enabled: () => props.student.has_work,
+  enabled: () => props.student.has_work || added.value,
   staleTime: 0,
 })
 /** What is typed over it, kept when another row is opened. */
@@ -43,22 +47,43 @@ const place = `work ${props.taskId} ${props.student.id}`
 const typed = ref((kept(place)?.body as { text: string } | undefined)?.text ?? null)
 watch(typed, (now) => now !== null && keep(place, { version: 0, body: { text: now } }))
 const text = computed({
-  get: () => typed.value ?? there.value?.parts.map((part) => part.text).join('\n\n') ?? '',
+  get: () => typed.value ?? there.value?.parts.find((part) => part.kind === 'text')?.text ?? '',
   set: (now) => (typed.value = now),
 })
-const file = ref<File | null>(null)
+const files = computed(() => there.value?.parts.filter((part) => part.kind !== 'text') ?? [])
 const handedIn = props.student.dating === 'handed-in' ? props.student.done_at : null
 const doneAt = ref(localInput(handedIn, timeZone.value))
 const { problem, send } = useSending()
+const refresh = useRefresh().tasks
+
+const path = { task_id: props.taskId, student_id: props.student.id }
+const uploads = useUploads('teacher', async (uploadId) => {
+  const body = { upload_id: uploadId, done_at: doneAt.value || null }
+  await ask(
+    api.POST('/api/tasks/{task_id}/students/{student_id}/work/files', { params: { path }, body }),
+  )
+  await look()
+})
+
+/** Fetch what is there by now. */
+async function look() {
+  added.value = true
+  await refetch()
+  await refresh()
+}
+
+async function remove(partId: number) {
+  const part = { params: { path: { part_id: partId } } }
+  if (await send(() => ask(api.DELETE('/api/work-parts/{part_id}', part)))) await look()
+}
 
 async function save() {
   const done = await send(() =>
     ask(
       api.PUT('/api/tasks/{task_id}/students/{student_id}/work', {
-        params: { path: { task_id: props.taskId, student_id: props.student.id } },
+        params: { path },
         body: {} as never,
-        bodySerializer: () =>
-          form({ text: file.value ? '' : text.value, file: file.value, done_at: doneAt.value }),
+        bodySerializer: () => form({ text: text.value, done_at: doneAt.value }),
       }),
     ),
   )
@@ -75,19 +100,22 @@ async function save() {
     <TextField
       v-model="text"
       :label="`Work of ${student.name}`"
-      :error="problem?.at('text') ?? problem?.at('file')"
+      :error="problem?.at('text')"
       :rows="6"
-      :disabled="Boolean(file)"
       multiline
     />
+    <ul v-if="files.length" class="list" :aria-label="`Files of ${student.name}`">
+      <li v-for="part in files" :key="part.id" class="row">
+        <span>{{ nameOfPart(part) }}</span> <span class="small quiet">{{ sizeOfPart(part) }}</span>
+        <span v-if="part.by_student" class="push small quiet">handed in by the student</span>
+        <NButton v-else class="push" size="small" quaternary @click="remove(part.id)"
+          >Remove<span class="visually-hidden"> {{ nameOfPart(part) }}</span></NButton
+        >
+      </li>
+    </ul>
+    <UploadList :all="uploads.all" @cancel="uploads.cancel" @again="uploads.again" />
     <div class="row parts">
-      <FilePick
-        label="Take a text file"
-        accept=".txt,.md,text/*"
-        :chosen="file?.name"
-        @pick="file = $event"
-      />
-      <NButton v-if="file" quaternary @click="file = null">Remove the file</NButton>
+      <FilePick label="Add files" several @pick="(_, all) => uploads.add(all)" />
       <DateField
         v-model="doneAt"
         label="Handed in"
@@ -97,8 +125,12 @@ async function save() {
       />
     </div>
     <div class="row">
-      <NButton type="primary" attr-type="submit">Save the work</NButton>
-      <NButton quaternary @click="(forget(place), emit('cancel'))">Cancel</NButton>
+      <NButton type="primary" attr-type="submit" :disabled="uploads.busy.value"
+        >Save the work</NButton
+      >
+      <NButton quaternary @click="(forget(place), emit('cancel'))">{{
+        added ? 'Close' : 'Cancel'
+      }}</NButton>
     </div>
   </form>
 </template>
@@ -106,6 +138,11 @@ async function save() {
 <style scoped>
 .work {
   padding: 6px 0;
+}
+.list {
+  list-style: none;
+  margin: 0 0 8px;
+  padding: 0;
 }
 .parts {
   flex-wrap: wrap;

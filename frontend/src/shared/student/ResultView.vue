@@ -4,6 +4,7 @@ import type { CriterionForStudentOut, ResultOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { dayAndTime } from '@/design/format'
 import { useSession } from '@/shared/session'
+import WorkParts from '@/shared/files/WorkParts.vue'
 
 /** What a student gets back: levels with the next one up, remarks, total, and what moved. */
 const props = defineProps<{ result: ResultOut; preview?: boolean }>()
@@ -39,7 +40,7 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
         }}
         · attempt {{ result.attempt }}
       </p>
-      <div v-for="(text, at) in result.work" :key="at" class="paper" dir="auto">{{ text }}</div>
+      <WorkParts class="parts" :parts="result.work" :own="!preview" />
       <p v-if="!result.work.length" class="quiet">Nothing was handed in here on screen.</p>
     </div>
     <div class="levels">
@@ -111,16 +112,8 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
   grid-template-columns: minmax(0, 1.6fr) minmax(320px, 1fr);
   gap: 28px;
 }
-.paper {
-  background: var(--card);
-  border: 1px solid var(--line);
-  border-radius: var(--r);
-  padding: 22px 26px;
+.parts {
   margin-top: 10px;
-  white-space: pre-wrap;
-  overflow-wrap: anywhere;
-  font-size: 15.5px;
-  line-height: 1.65;
 }
 .head {
   border-bottom: 1px solid var(--edge);

@@ -19,8 +19,8 @@ from jade_ladder.store.outcomes.outcomes import OwnOutcome
 from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
-from jade_ladder.store.work import attempts as attempt_store
-from jade_ladder.store.work.attempts import WorkPart
+from jade_ladder.store.work import parts as part_store
+from jade_ladder.store.work.parts import WorkPart
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +68,7 @@ def work_at_desk(caller: Teacher, task_id: int, student_id: int, attempt: int = 
             members = student_store.memberships(db, place.class_id)
             if student_id not in student_store.there_on(members, today(db, caller)):
                 raise NotFound("This student has left the class and has nothing on this task")
-        parts = attempt_store.work_parts(db, place.attempt_id) if place.attempt_id else []
+        parts = part_store.work_parts(db, place.attempt_id) if place.attempt_id else []
         due_at = place.due_at if attempt == 1 else None
         late = late_minutes(place.handed_in_at, place.kind, due_at)
         return WorkAtDesk(attempt, tuple(parts), late, marking.state())

@@ -28,8 +28,8 @@ from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import rubrics as rubric_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
-from jade_ladder.store.work import attempts as attempt_store
-from jade_ladder.store.work.attempts import WorkPart
+from jade_ladder.store.work import parts as part_store
+from jade_ladder.store.work.parts import WorkPart
 
 LONGEST_WORD = 1_000
 
@@ -167,7 +167,7 @@ def _result(
     return Result(
         task,
         seen,
-        tuple(attempt_store.work_parts(db, seen.attempt_id)),
+        tuple(part_store.work_parts(db, seen.attempt_id)),
         shown_criteria(db, criteria),
         choices,
         standing.remarks,

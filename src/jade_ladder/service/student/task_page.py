@@ -8,15 +8,16 @@ from jade_ladder.core.mastery import Mastery, mastery_of
 from jade_ladder.service.mastery.own_ladder import shown_outcomes
 from jade_ladder.service.shared.caller import Student
 from jade_ladder.service.student.criteria import ShownCriterion, shown_criteria
-from jade_ladder.service.work.handing_in import OwnTask, Receipt, receipt_of, task_of_student
+from jade_ladder.service.work.handing_in import OwnTask, Receipt, receipts, task_of_student
 from jade_ladder.store.classes import own_classes as class_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import rubrics as rubric_store
-from jade_ladder.store.work import attempts as attempt_store
 from jade_ladder.store.work import handing_in as store
+from jade_ladder.store.work import parts as part_store
 from jade_ladder.store.work.handing_in import DraftRow
+from jade_ladder.store.work.parts import WorkPart
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +32,8 @@ class TaskOutcome:
 @dataclass(frozen=True, slots=True)
 class StudentTaskPage:
     """A task as its student sees it. The criteria are those of the rubric, none where it is not
-    shown beforehand; `handed_in` is the text that waits to be marked.
+    shown beforehand; `put_in` are the files and links that are not handed in yet, `handed_in` the
+    parts of what was.
     """
 
     task: OwnTask
@@ -39,7 +41,8 @@ class StudentTaskPage:
     points_shown: bool
     outcomes: tuple[TaskOutcome, ...]
     draft: DraftRow | None
-    handed_in: str | None
+    put_in: tuple[WorkPart, ...]
+    handed_in: tuple[WorkPart, ...]
     receipts: tuple[Receipt, ...]
 
 
@@ -53,7 +56,7 @@ def task_page(caller: Student, task_id: int) -> StudentTaskPage:
         klass = class_store.own_class(db, caller.person_id, row.class_id)
         assert klass is not None, "an own task is of an own class"
         shown = shown_outcomes(db, caller, caller.person_id, klass, about)
-        parts = attempt_store.work_parts(db, row.attempt_id) if row.attempt_id else []
+        parts = part_store.work_parts(db, row.attempt_id) if row.attempt_id else []
         return StudentTaskPage(
             task,
             shown_criteria(db, criteria) if row.rubric_shown else (),
@@ -70,6 +73,7 @@ def task_page(caller: Student, task_id: int) -> StudentTaskPage:
                 for outcome in shown.outcomes
             ),
             store.draft(db, caller.person_id, task_id),
-            parts[0].text if parts else None,
-            tuple(receipt_of(one) for one in store.hand_ins(db, caller.person_id, task_id)),
+            tuple(part_store.draft_parts(db, caller.person_id, task_id)),
+            tuple(parts),
+            tuple(receipts(db, caller.person_id, task_id)),
         )

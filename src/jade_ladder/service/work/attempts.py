@@ -15,8 +15,10 @@ from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
 from jade_ladder.store.work import attempts as store
+from jade_ladder.store.work import parts as part_store
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.parts import PartKind
 from jade_ladder.store.work.tasks import TaskKind
 
 LONGEST_WORK = 200_000
@@ -31,28 +33,48 @@ def enter_work(
     done_at: datetime | None = None,
 ) -> None:
     """Enter a student's work as text, or replace it; `done_at` is when it was handed in, by the
-    school's clock where it has no zone. Without it, the work is dated as work on paper is.
+    school's clock where it has no zone. Without it, the work is dated as work on paper is. Without
+    a text, there is none beside its files.
     """
-    if not text.strip():
-        raise Refused("There is nothing in it yet", "text")
     if len(text) > LONGEST_WORK:
         raise Refused(f"Work has at most {LONGEST_WORK:,} characters", "text")
     with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         own_student(db, row.class_id, student_id)
-        when = None if done_at is None else _past_time(db, caller, klass, done_at)
-        record = task_store.task_student(db, task_id, student_id)
-        attempt = store.newest_attempt(db, record)
-        if attempt is None:
-            dating = Dating.UNDECIDED if when is None else Dating.HANDED_IN
-            attempt_id = store.add_attempt(db, record, when or caller.now, dating)
-        else:
-            attempt_id = attempt.id
-            if when is not None:
-                store.date_attempt(db, attempt_id, when, Dating.HANDED_IN)
-                renew_evidence_of_attempts(db, [attempt_id])
+        attempt_id = attempt_for_work(db, caller, klass, task_id, student_id, done_at)
+        if not text.strip():
+            there = part_store.work_parts(db, attempt_id)
+            texts = [part for part in there if part.kind is PartKind.TEXT]
+            if len(texts) == len(there):
+                raise Refused("There is nothing in it yet", "text")
+            for part in texts:
+                part_store.delete_part(db, part.id)
+            return
         name = None if file_name is None else safe_file_name(file_name)
-        store.set_work(db, attempt_id, text, name, caller.now, caller.person_id)
+        part_store.set_work(db, attempt_id, text, name, caller.now, caller.person_id)
+
+
+def attempt_for_work(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    klass: ClassRow,
+    task_id: int,
+    student_id: int,
+    done_at: datetime | None,
+) -> int:
+    """Give the attempt that work is entered for, the newest or the first, dated by when it was
+    handed in where that is said. Part of a transaction.
+    """
+    when = None if done_at is None else _past_time(db, caller, klass, done_at)
+    record = task_store.task_student(db, task_id, student_id)
+    attempt = store.newest_attempt(db, record)
+    if attempt is None:
+        dating = Dating.UNDECIDED if when is None else Dating.HANDED_IN
+        return store.add_attempt(db, record, when or caller.now, dating)
+    if when is not None:
+        store.date_attempt(db, attempt.id, when, Dating.HANDED_IN)
+        renew_evidence_of_attempts(db, [attempt.id])
+    return attempt.id
 
 
 def _past_time(

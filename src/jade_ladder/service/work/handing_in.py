@@ -18,9 +18,11 @@ from jade_ladder.service.shared.guards import own_task
 from jade_ladder.service.work.attempts import LONGEST_WORK
 from jade_ladder.store.work import attempts as attempt_store
 from jade_ladder.store.work import handing_in as store
+from jade_ladder.store.work import parts as part_store
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.handing_in import DraftRow, HandingIn, HandInRow, OwnTaskRow
+from jade_ladder.store.work.parts import PartKind, ReceiptPart
 from jade_ladder.store.work.tasks import TaskKind
 
 _WHY = {
@@ -57,8 +59,8 @@ class OwnTask:
 
 @dataclass(frozen=True, slots=True)
 class Receipt:
-    """That work was handed in: when, with how many words, and the hash of its text (SHA-256 of its
-    UTF-8) by which anybody can see that it is the same.
+    """That work was handed in: when, with how many words, and the hashes of its text (SHA-256 of
+    its UTF-8) and of its files, as they were sent, by which anybody can see that they are the same.
     """
 
     number: int
@@ -67,6 +69,7 @@ class Receipt:
     words: int
     text_hash: str
     taken_back_at: datetime | None
+    parts: tuple[ReceiptPart, ...] = ()
 
 
 def own_tasks(caller: Student) -> list[OwnTask]:
@@ -114,7 +117,7 @@ def open_task(caller: Student, task_id: int) -> None:
     with caller.transaction() as db:
         found = task_of_student(db, caller, caller.person_id, task_id)
         if found.row.opened_at is None and found.row.present:
-            store.set_opened(db, _record(db, caller, task_id), caller.now)
+            store.set_opened(db, record_of(db, caller, task_id), caller.now)
 
 
 def draft(caller: Student, task_id: int) -> DraftRow | None:
@@ -130,32 +133,40 @@ def save_draft(caller: Student, task_id: int, text: str, based_on: int) -> Draft
     """
     _check_length(text)
     with caller.transaction() as db:
-        _check_open(task_of_student(db, caller, caller.person_id, task_id))
+        check_open(task_of_student(db, caller, caller.person_id, task_id))
         now = store.draft(db, caller.person_id, task_id)
         if now is not None and now.text == text:
             return now
         _check_draft(now, based_on)
-        version = store.save_draft(db, _record(db, caller, task_id), text, caller.now)
+        version = store.save_draft(db, record_of(db, caller, task_id), text, caller.now)
         return DraftRow(text, version, caller.now)
 
 
 def hand_in(
-    caller: Student, task_id: int, text: str, based_on: int, replaced: int | None = None
+    caller: Student,
+    task_id: int,
+    text: str,
+    based_on: int,
+    replaced: int | None = None,
+    parts: Sequence[int] = (),
 ) -> Receipt:
-    """Hand a text in, or replace what was handed in before it is due (`replaced`: the number of its
-    receipt); gives the receipt. The same text sent twice is handed in once. The server's clock says
-    when. Raises Stale where another tab has handed in, or saved another draft, in between.
+    """Hand a text in, with the files and links that are put in (`parts`, their numbers), or replace
+    what was handed in before it is due (`replaced`: the number of its receipt); gives the receipt.
+    The same sent twice is handed in once. The server's clock says when. Raises Stale where another
+    tab has handed in, or saved another draft, in between.
     """
     _check_length(text)
-    if not text.strip():
-        raise Refused("There is nothing written yet", "text")
+    if not text.strip() and not parts:
+        raise Refused("There is nothing written yet, and no file", "text")
     with caller.transaction() as db:
         found = task_of_student(db, caller, caller.person_id, task_id)
         text_hash = hashlib.sha256(text.encode()).hexdigest()
         standing = _standing_receipt(db, caller, found)
         if standing is not None and standing.text_hash == text_hash:
-            return receipt_of(standing)
-        _check_open(found)
+            there = part_store.work_parts(db, found.row.attempt_id or 0)
+            if sorted(parts) == sorted(one.id for one in there if one.kind is not PartKind.TEXT):
+                return _with_parts(db, [receipt_of(standing)])[0]
+        check_open(found)
         if standing is not None and standing.id != replaced:
             raise Stale(
                 "This was handed in from another tab or device meanwhile. Nothing is lost: look at "
@@ -165,16 +176,45 @@ def hand_in(
         draft_now = store.draft(db, caller.person_id, task_id)
         if draft_now is not None and draft_now.text != text:
             _check_draft(draft_now, based_on)
-        record = _record(db, caller, task_id)
+        drafted = part_store.draft_parts(db, caller.person_id, task_id)
+        if sorted(parts) != sorted(one.id for one in drafted):
+            raise Stale(
+                "Files were added or removed in another tab or on another device: look at what is "
+                "there now",
+                0 if draft_now is None else draft_now.version,
+            )
+        record = record_of(db, caller, task_id)
         attempt_id = found.row.attempt_id
         if attempt_id is None or found.row.granted:
             attempt_id = attempt_store.add_attempt(db, record, caller.now, Dating.HANDED_IN)
         else:
             attempt_store.date_attempt(db, attempt_id, caller.now, Dating.HANDED_IN)
-        attempt_store.set_work(db, attempt_id, text, None, caller.now, caller.person_id)
+        part_store.hand_in_parts(db, record, attempt_id)
+        if text.strip():
+            part_store.set_work(db, attempt_id, text, None, caller.now, caller.person_id)
         number = store.add_hand_in(db, record, found.open_number, text, text_hash, caller.now)
+        part_store.keep_receipt_parts(db, number, attempt_id)
         store.delete_draft(db, record)
-        return Receipt(number, found.open_number, caller.now, count_words(text), text_hash, None)
+        made = Receipt(number, found.open_number, caller.now, count_words(text), text_hash, None)
+        return _with_parts(db, [made])[0]
+
+
+def write_on(caller: Student, task_id: int) -> DraftRow:
+    """Begin a draft with what was handed in, to hand it in anew; what was handed in stays until
+    then. Gives the draft, or the one that there is already.
+    """
+    with caller.transaction() as db:
+        found = task_of_student(db, caller, caller.person_id, task_id)
+        check_open(found)
+        there = store.draft(db, caller.person_id, task_id)
+        if there is not None:
+            return there
+        record, attempt_id = record_of(db, caller, task_id), found.row.attempt_id
+        text = _text_of(db, attempt_id)
+        if attempt_id is not None and not found.row.granted:
+            part_store.delete_draft_parts(db, record)
+            part_store.copy_to_draft(db, record, attempt_id, caller.now)
+        return DraftRow(text, store.save_draft(db, record, text, caller.now), caller.now)
 
 
 def take_back(caller: Student, task_id: int) -> DraftRow:
@@ -188,15 +228,35 @@ def take_back(caller: Student, task_id: int) -> DraftRow:
             raise Refused(
                 found.why or "There is nothing handed in that could be taken back", "text"
             )
-        record = _record(db, caller, task_id)
-        parts = attempt_store.work_parts(db, attempt_id)
-        text = parts[0].text if parts else ""
-        store.take_back(db, record, attempt_id, caller.now)
+        record = record_of(db, caller, task_id)
+        text = _text_of(db, attempt_id)
         written_on = store.draft(db, caller.person_id, task_id)
+        if written_on is None:
+            part_store.delete_draft_parts(db, record)
+            part_store.take_back_parts(db, record, attempt_id)
+        store.take_back(db, record, attempt_id, caller.now)
         if written_on is not None:
             return written_on
         version = store.save_draft(db, record, text, caller.now)
         return DraftRow(text, version, caller.now)
+
+
+def _text_of(db: sqlite3.Connection, attempt_id: int | None) -> str:
+    parts = part_store.work_parts(db, attempt_id) if attempt_id else []
+    return next((part.text for part in parts if part.kind is PartKind.TEXT), "")
+
+
+def receipts(db: sqlite3.Connection, student_id: int, task_id: int) -> list[Receipt]:
+    """List each time that a student handed in at a task, the newest first. Part of a reading."""
+    return _with_parts(db, [receipt_of(row) for row in store.hand_ins(db, student_id, task_id)])
+
+
+def _with_parts(db: sqlite3.Connection, made: Sequence[Receipt]) -> list[Receipt]:
+    parts = part_store.receipt_parts(db, (one.number for one in made))
+    return [
+        replace(one, parts=tuple(part for part in parts if part.hand_in_id == one.number))
+        for one in made
+    ]
 
 
 def handing_in(caller: Teacher, task_id: int) -> list[HandingIn]:
@@ -226,11 +286,13 @@ def receipt_of(row: HandInRow) -> Receipt:
     )
 
 
-def _record(db: sqlite3.Connection, caller: Student, task_id: int) -> int:
+def record_of(db: sqlite3.Connection, caller: Student, task_id: int) -> int:
+    """Give the caller's record at a task, made on first use. Part of a transaction."""
     return task_store.task_student(db, task_id, caller.person_id)
 
 
-def _check_open(found: OwnTask) -> None:
+def check_open(found: OwnTask) -> None:
+    """Refuse where nothing can be handed in, with why."""
     if found.closed is not None:
         raise Refused(found.why, "text")
 

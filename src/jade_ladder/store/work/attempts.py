@@ -1,4 +1,4 @@
-"""Attempts at tasks: how each is dated, and the work."""
+"""Attempts at tasks, and how each is dated."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
-from jade_ladder.store.shared.rows import fetch, fetch_one, insert
+from jade_ladder.store.shared.rows import fetch_one, insert
 
 
 class Dating(StrEnum):
@@ -20,15 +20,6 @@ class Dating(StrEnum):
     ON_PAPER = "on-paper"
     OBSERVED = "observed"
     UNDECIDED = "undecided"
-
-
-@dataclass(frozen=True, slots=True)
-class WorkPart:
-    """A part of what was handed in: a text, from a file where it has a name."""
-
-    text: str
-    file_name: str | None
-    entered_at: datetime
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,35 +91,4 @@ def correct_attempt(
         """UPDATE attempt SET corrected_done_at = ?, corrected_by = ?, corrected_at = ?
            WHERE id = ?""",
         (done_at, *by, attempt_id),
-    )
-
-
-def set_work(
-    db: sqlite3.Connection,
-    attempt_id: int,
-    text: str,
-    file_name: str | None,
-    now: datetime,
-    person_id: int,
-) -> None:
-    """Enter the text that was handed in, the first part of the work, or replace it."""
-    db.execute(
-        """INSERT INTO work_part
-             (attempt_id, position, kind, text, file_name, entered_at, entered_by)
-           VALUES (?, 1, 'text', ?, ?, ?, ?)
-           ON CONFLICT (attempt_id, position) DO UPDATE SET text = excluded.text,
-             file_name = excluded.file_name, entered_at = excluded.entered_at,
-             entered_by = excluded.entered_by""",
-        (attempt_id, text, file_name, now, person_id),
-    )
-
-
-def work_parts(db: sqlite3.Connection, attempt_id: int) -> list[WorkPart]:
-    """List the parts of what was handed in, in order."""
-    return fetch(
-        db,
-        WorkPart,
-        """SELECT text, file_name, entered_at FROM work_part WHERE attempt_id = ?
-           ORDER BY position""",
-        (attempt_id,),
     )

@@ -61,7 +61,9 @@ SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind, t.due
          SELECT 1 FROM membership l
          WHERE l.class_id = k.id AND l.person_id = :student AND l.role = 'student'
            AND l.since <= :day AND (l.until IS NULL OR l.until > :day)),
-       coalesce(ts.excused, 0), ts.opened_at, d.saved_at, a.id, a.number,
+       coalesce(ts.excused, 0), ts.opened_at,
+       coalesce(d.saved_at, (SELECT max(entered_at) FROM work_part WHERE draft_of = ts.id)),
+       a.id, a.number,
        CASE a.dating WHEN 'handed-in' THEN a.done_at END,
        EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id),
        EXISTS (SELECT 1 FROM mark m
@@ -240,7 +242,9 @@ def handing_in(db: sqlite3.Connection, task_id: int) -> list[HandingIn]:
     return fetch(
         db,
         HandingIn,
-        """SELECT ts.student_id, ts.opened_at, d.saved_at,
+        """SELECT ts.student_id, ts.opened_at,
+                  coalesce(d.saved_at,
+                           (SELECT max(entered_at) FROM work_part WHERE draft_of = ts.id)),
                   (SELECT count(*) FROM hand_in h WHERE h.task_student_id = ts.id)
            FROM task_student ts LEFT JOIN draft_work d ON d.task_student_id = ts.id
            WHERE ts.task_id = ? AND ts.opened_at IS NOT NULL ORDER BY ts.student_id""",

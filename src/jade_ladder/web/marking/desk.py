@@ -14,6 +14,7 @@ from jade_ladder.web.rubrics.criteria import CriterionOut, OwnOutcomeOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Text, Whole, YesNo
+from jade_ladder.web.work.parts import WorkPartOut
 from jade_ladder.web.work.tasks import TaskLineOut, TaskOut
 
 router = router_of("marking")
@@ -27,14 +28,6 @@ class DeskOut(BaseModel):
     criteria: list[CriterionOut]
     outcomes: list[OwnOutcomeOut]
     scales: list[ScaleOut]
-
-
-class WorkPartOut(BaseModel):
-    """A part of what was handed in."""
-
-    text: str
-    file_name: str | None
-    words: int
 
 
 class WorkAtDeskOut(BaseModel):
@@ -90,10 +83,7 @@ def read_work_at_desk(
     """Give one attempt of a student: the work and the mark."""
     found = service.work_at_desk(caller, task_id, student_id, attempt)
     return WorkAtDeskOut(
-        parts=[
-            WorkPartOut(text=part.text, file_name=part.file_name, words=len(part.text.split()))
-            for part in found.parts
-        ],
+        parts=[WorkPartOut.of(part) for part in found.parts],
         late_minutes=found.late_minutes,
         mark=MarkOut.of(found.mark),
     )

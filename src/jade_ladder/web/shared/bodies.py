@@ -14,6 +14,7 @@ from jade_ladder.formats.plain_text import DEEPEST_JSON, is_too_deep
 USUAL_LIMIT = 256_000
 FILE_LIMIT = 8_000_000
 _LIMIT = "largest_body"
+_AS_IT_COMES = -1
 Endpoint = TypeVar("Endpoint", bound=Callable[..., Any])
 
 
@@ -27,6 +28,11 @@ def body_up_to(limit: int) -> Callable[[Endpoint], Endpoint]:
     return limited
 
 
+def body_as_it_comes(endpoint: Endpoint) -> Endpoint:
+    """Let an endpoint read its body by itself, piece by piece; it counts what arrives."""
+    return body_up_to(_AS_IT_COMES)(endpoint)
+
+
 class BoundedRoute(APIRoute):
     """A route that reads no more than it may, however the body is sent, and looks at how deep a
     JSON document nests before anything parses it.
@@ -36,6 +42,8 @@ class BoundedRoute(APIRoute):
         """Give the handler with the reading before it."""
         handle = super().get_route_handler()
         limit: int = getattr(self.endpoint, _LIMIT, USUAL_LIMIT)
+        if limit == _AS_IT_COMES:
+            return handle
 
         async def bounded(request: Request) -> Response:
             body = await _read(request, limit)

@@ -15,7 +15,8 @@ from jade_ladder.web.shared.problems import problem
 _READS = frozenset({"GET", "HEAD", "OPTIONS"})
 # Naive UI injects style elements and has no nonce; scripts need no exception.
 CONTENT_SECURITY = (
-    "default-src 'self'; style-src 'self'; style-src-elem 'self' 'unsafe-inline'; "
+    "default-src 'self'; img-src 'self' blob:; media-src 'self' blob:; "
+    "style-src 'self'; style-src-elem 'self' 'unsafe-inline'; "
     "base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
 HEADERS = {

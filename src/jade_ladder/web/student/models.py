@@ -145,8 +145,15 @@ class OwnTaskOut(BaseModel):
         )
 
 
+class ReceiptPartOut(BaseModel):
+    """A file or link that was handed in: its name or address, and the SHA-256 of what was sent."""
+
+    name: str
+    sent_hash: str
+
+
 class ReceiptOut(BaseModel):
-    """That work was handed in: when, how many words, and the SHA-256 of its text."""
+    """That work was handed in: when, how many words, the SHA-256 of its text, and its parts."""
 
     number: int
     attempt: int
@@ -154,6 +161,7 @@ class ReceiptOut(BaseModel):
     words: int
     text_hash: str
     taken_back_at: datetime | None
+    parts: list[ReceiptPartOut]
 
     @classmethod
     def of(cls, receipt: Receipt) -> ReceiptOut:
@@ -165,4 +173,7 @@ class ReceiptOut(BaseModel):
             words=receipt.words,
             text_hash=receipt.text_hash,
             taken_back_at=receipt.taken_back_at,
+            parts=[
+                ReceiptPartOut(name=part.name, sent_hash=part.sent_hash) for part in receipt.parts
+            ],
         )

@@ -18,6 +18,7 @@ from jade_ladder.web.student.models import (
     OwnTaskOut,
     ScaleForStudentOut,
 )
+from jade_ladder.web.work.parts import WorkPartOut
 
 router = router_of("results")
 
@@ -52,7 +53,7 @@ class ResultOut(BaseModel):
     handed_back_at: datetime
     read_at: datetime | None
     next_word: str | None
-    work: list[str]
+    work: list[WorkPartOut]
     criteria: list[CriterionForStudentOut]
     choices: list[ChoiceOut]
     remarks: list[RemarkOut]
@@ -71,7 +72,7 @@ class ResultOut(BaseModel):
             handed_back_at=seen.visible_at,
             read_at=seen.read_at,
             next_word=seen.next_word,
-            work=[part.text for part in found.parts],
+            work=[WorkPartOut.of(part) for part in found.parts],
             criteria=[
                 CriterionForStudentOut.of(one, found.points_shown and seen.total_shown)
                 for one in found.criteria

@@ -20,6 +20,7 @@ from jade_ladder.web.student.models import (
     ReceiptOut,
     ScaleForStudentOut,
 )
+from jade_ladder.web.work.parts import WorkPartOut
 
 router = router_of("own tasks", "/my/tasks")
 
@@ -45,9 +46,12 @@ class TextIn(BaseModel):
 
 
 class HandInIn(TextIn):
-    """What is handed in, and the receipt's number of what it replaces, if it does."""
+    """What is handed in: the text, the numbers of the files and links that are put in, and the
+    receipt's number of what it replaces, if it does.
+    """
 
     replaced: Whole | None = None
+    parts: list[Whole] = []
 
 
 class TaskOutcomeOut(BaseModel):
@@ -62,7 +66,8 @@ class TaskOutcomeOut(BaseModel):
 
 class OwnTaskPageOut(BaseModel):
     """A task's page. `instructions` are HTML that is safe to show; no criteria: the rubric is not
-    shown beforehand. `handed_in` is the text of the newest attempt.
+    shown beforehand. `put_in` are the files and links that are not handed in yet, `handed_in` the
+    parts of the newest attempt.
     """
 
     task: OwnTaskOut
@@ -70,7 +75,8 @@ class OwnTaskPageOut(BaseModel):
     criteria: list[CriterionForStudentOut]
     outcomes: list[TaskOutcomeOut]
     draft: DraftOut | None
-    handed_in: str | None
+    put_in: list[WorkPartOut]
+    handed_in: list[WorkPartOut]
     receipts: list[ReceiptOut]
 
 
@@ -99,7 +105,8 @@ def read_own_task(task_id: int, caller: AsStudent) -> OwnTaskPageOut:
             for one in page.outcomes
         ],
         draft=None if page.draft is None else DraftOut.of(page.draft),
-        handed_in=page.handed_in,
+        put_in=[WorkPartOut.of(part) for part in page.put_in],
+        handed_in=[WorkPartOut.of(part) for part in page.handed_in],
         receipts=[ReceiptOut.of(one) for one in page.receipts],
     )
 
@@ -119,8 +126,14 @@ def save_own_draft(task_id: int, body: TextIn, caller: AsStudent) -> DraftOut:
 @router.post("/{task_id:int}/hand-in", status_code=201)
 def hand_in(task_id: int, body: HandInIn, caller: AsStudent) -> ReceiptOut:
     """Hand in, or replace what was handed in."""
-    receipt = service.hand_in(caller, task_id, body.text, body.version, body.replaced)
+    receipt = service.hand_in(caller, task_id, body.text, body.version, body.replaced, body.parts)
     return ReceiptOut.of(receipt)
+
+
+@router.post("/{task_id:int}/draft")
+def write_on(task_id: int, caller: AsStudent) -> DraftOut:
+    """Begin a draft with what was handed in, to hand it in anew."""
+    return DraftOut.of(service.write_on(caller, task_id))
 
 
 @router.post("/{task_id:int}/take-back")

@@ -5,11 +5,10 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Annotated
 
-from fastapi import Form, UploadFile
+from fastapi import Form
 from pydantic import BaseModel
 
 from jade_ladder.core.marking import DeskState
-from jade_ladder.formats.table import decode
 from jade_ladder.service.work import attempts
 from jade_ladder.service.work import tasks as service
 from jade_ladder.service.work.standing import StudentAtTask
@@ -247,14 +246,10 @@ def enter_work(
     student_id: int,
     caller: AsTeacher,
     text: Annotated[Text, Form()] = "",
-    file: UploadFile | None = None,
     done_at: Annotated[Moment | None, Form()] = None,
 ) -> None:
-    """Enter a student's work: text, or a text file."""
-    content, name = text, None
-    if file is not None:
-        content, name = decode(file.file.read()), file.filename
-    attempts.enter_work(caller, task_id, student_id, content, name, done_at)
+    """Enter the text of a student's work, or replace it; without one there is none."""
+    attempts.enter_work(caller, task_id, student_id, text, None, done_at)
 
 
 @router.put("/tasks/{task_id:int}/times", status_code=204)

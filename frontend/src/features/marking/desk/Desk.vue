@@ -30,6 +30,7 @@ const { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed } = useChoos
 const whole = useLocalStorage('jade-ladder.desk.whole', false)
 const hidden = useLocalStorage('jade-ladder.desk.hidden', false)
 const said = ref('')
+const middle = ref<InstanceType<typeof DeskWork> | null>(null)
 watch([currentId, at, () => left.value.length], () => (said.value = ''))
 // The first press of Tab goes to the levels, and not through the head of the page; fingers need none.
 const byKeys = !window.matchMedia('(pointer: coarse)').matches
@@ -116,6 +117,7 @@ useKeys('Marking desk', [
     does: 'Whole rubric, or one criterion at a time',
     run: () => void (whole.value = !whole.value),
   },
+  { keys: ['f'], does: 'The work in full screen', run: () => middle.value?.fullScreen() },
   { keys: ['n'], does: 'Hide names, or show them', run: () => void (hidden.value = !hidden.value) },
   {
     keys: ['Ctrl+Enter'],
@@ -139,6 +141,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       @hide="hidden = !hidden"
     />
     <DeskWork
+      ref="middle"
       :desk="desk"
       :class-id="classId"
       :name="nameOf(currentId)"

@@ -1,11 +1,15 @@
 <script setup lang="ts">
 import Tag from '@/design/controls/Tag.vue'
-import { computed } from 'vue'
+import { useFullscreen } from '@vueuse/core'
+import { NButton } from 'naive-ui'
+import { computed, ref } from 'vue'
 import { useSession } from '@/shared/session'
 import type { DeskOut, MarkOut, WorkAtDeskOut } from '@/api/schema'
 import type { Problem } from '@/api/client'
 import QueryState from '@/design/telling/QueryState.vue'
 import { dayAndTime, duration, several } from '@/design/format'
+import { sizeOfPart } from '@/shared/files/kinds'
+import WorkParts from '@/shared/files/WorkParts.vue'
 
 /** The student's work in the middle. */
 const props = defineProps<{
@@ -28,19 +32,25 @@ const dated = computed(() => {
   const student = props.mark?.student
   return student?.corrected ? 'done' : DATED[student?.dating ?? 'undecided']
 })
-const parts = computed(() =>
-  (props.work?.parts ?? []).map((part) => ({
-    ...part,
-    paragraphs: part.text.split(/\n\s*\n/).filter((one) => one.trim()),
-  })),
-)
+const parts = computed(() => props.work?.parts ?? [])
+const section = ref<HTMLElement | null>(null)
+const { isFullscreen, isSupported, toggle } = useFullscreen(section)
+defineExpose({ fullScreen: () => void toggle() })
 </script>
 
 <template>
-  <section class="work" aria-label="Work" tabindex="0">
+  <section ref="section" class="work" aria-label="Work" tabindex="0">
     <div class="row head">
       <h1>{{ desk.task.title }}</h1>
       <Tag v-if="desk.task.kind === 'observed'">observed</Tag>
+      <NButton
+        v-if="isSupported && parts.length"
+        class="push"
+        size="small"
+        quaternary
+        @click="toggle"
+        >{{ isFullscreen ? 'Leave full screen' : 'Full screen' }} <kbd>F</kbd></NButton
+      >
     </div>
     <p class="small quiet">
       <b class="name">{{ name }}</b>
@@ -50,17 +60,13 @@ const parts = computed(() =>
           >, <span class="clay">{{ duration(work.late_minutes) }} late</span></template
         >
       </template>
-      <template v-for="(part, index) in parts" :key="index">
-        · {{ several(part.words, 'word')
-        }}<template v-if="part.file_name"> · {{ part.file_name }}</template></template
+      <template v-if="parts.length === 1 && sizeOfPart(parts[0]!)">
+        · {{ sizeOfPart(parts[0]!) }}</template
       >
+      <template v-else-if="parts.length > 1"> · {{ several(parts.length, 'part') }}</template>
     </p>
     <QueryState v-if="!mark || !work" :error="error" :pending="true" @again="$emit('again')" />
-    <template v-else-if="parts.length">
-      <article v-for="(part, place) in parts" :key="place" class="sheet">
-        <p v-for="(paragraph, index) in part.paragraphs" :key="index">{{ paragraph }}</p>
-      </article>
-    </template>
+    <WorkParts v-else-if="parts.length" class="parts" :parts="parts" />
     <div v-else class="none quiet">
       <template v-if="desk.task.kind === 'observed'">
         <p>{{ desk.task.instructions || 'Watch, and choose a level for each criterion.' }}</p>
@@ -85,6 +91,8 @@ const parts = computed(() =>
 
 <style scoped>
 .work {
+  /* What is placed in it stays in it, and does not lengthen the page. */
+  position: relative;
   padding: 14px 24px;
   overflow: auto;
 }
@@ -94,20 +102,11 @@ const parts = computed(() =>
 .name {
   color: var(--ink);
 }
-.sheet {
-  background: var(--card);
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  padding: 22px 30px;
-  margin-top: 12px;
-  font-size: 15px;
-  line-height: 1.6;
-  max-width: 72ch;
+.work:fullscreen {
+  background: var(--paper);
 }
-.sheet p {
-  white-space: pre-wrap;
-  overflow-wrap: anywhere;
-  margin-bottom: 1em;
+.parts {
+  margin-top: 12px;
 }
 .none {
   margin-top: 14px;

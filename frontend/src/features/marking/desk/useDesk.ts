@@ -3,6 +3,7 @@ import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { ChoiceOut, CriterionOut, DeskOut, MarkOut, WorkAtDeskOut } from '@/api/schema'
 import type { Save } from '@/features/marking/saving/saves'
 import { useSaves } from '@/features/marking/saving/useSaves'
+import { fetchAhead } from '@/shared/files/partFiles'
 
 type Choosing = Pick<ChoiceOut, 'level_id' | 'half_way' | 'not_assessed'>
 
@@ -77,6 +78,7 @@ export function useDesk(
         }),
       )
       works.set(studentId, answer)
+      fetchAhead(answer.parts)
       take(studentId, answer.mark)
     } catch (error) {
       markErrors.set(studentId, asProblem(error))

@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { ref, watch } from 'vue'
+import { api, ask } from '@/api/client'
+import type { WorkPartOut } from '@/api/schema'
+import FilePick from '@/design/controls/FilePick.vue'
+import TextField from '@/design/controls/TextField.vue'
+import { say } from '@/design/telling/messages'
+import { sizeOfPart } from '@/shared/files/kinds'
+import UploadList from '@/shared/files/UploadList.vue'
+import { addressOf } from '@/shared/files/partFiles'
+import { useUploads } from '@/shared/files/useUploads'
+import { useSending } from '@/shared/forms/useSending'
+
+/** Files and links, put in beside the text: kept on the server as they arrive, handed in with it. */
+const props = defineProps<{ taskId: number; parts: WorkPartOut[] }>()
+const emit = defineEmits<{ changed: []; busy: [busy: boolean] }>()
+const path = { params: { path: { task_id: props.taskId } } }
+const uploads = useUploads('own', async (uploadId) => {
+  await ask(
+    api.POST('/api/my/tasks/{task_id}/draft/files', { ...path, body: { upload_id: uploadId } }),
+  )
+  emit('changed')
+})
+watch(uploads.busy, (busy) => emit('busy', busy))
+const touch = window.matchMedia('(pointer: coarse)').matches
+const linking = ref(false)
+const address = ref('')
+const { problem, busy, send } = useSending(async () => emit('changed'))
+
+async function addLink() {
+  const done = await send(() =>
+    ask(
+      api.POST('/api/my/tasks/{task_id}/draft/links', {
+        ...path,
+        body: { address: address.value },
+      }),
+    ),
+  )
+  if (!done) return
+  address.value = ''
+  linking.value = false
+}
+
+async function remove(part: WorkPartOut) {
+  const done = await send(() =>
+    ask(api.DELETE('/api/my/work-parts/{part_id}', { params: { path: { part_id: part.id } } })),
+  )
+  if (done) say(`${part.file_name ?? part.text} is removed`)
+}
+</script>
+
+<template>
+  <section class="put-in" aria-label="Files and links">
+    <ul v-if="parts.length" class="list" aria-label="Put in">
+      <li v-for="part in parts" :key="part.id" class="row">
+        <a
+          v-if="part.kind === 'file'"
+          class="name"
+          :href="addressOf(part, true)"
+          :download="part.file_name"
+          >{{ part.file_name }}</a
+        >
+        <span v-else class="name">{{ part.text }}</span>
+        <span class="small quiet nowrap">{{
+          part.kind === 'link' ? 'link' : sizeOfPart(part)
+        }}</span>
+        <NButton class="push" size="small" quaternary :disabled="busy" @click="remove(part)"
+          >Remove<span class="visually-hidden"> {{ part.file_name ?? part.text }}</span></NButton
+        >
+      </li>
+    </ul>
+    <UploadList :all="uploads.all" @cancel="uploads.cancel" @again="uploads.again" />
+    <div class="row ways">
+      <FilePick label="Add files" several @pick="(_, all) => uploads.add(all)" />
+      <FilePick
+        v-if="touch"
+        label="Take a photo"
+        accept="image/*"
+        camera
+        @pick="(_, all) => uploads.add(all)"
+      />
+      <NButton v-if="!linking" quaternary @click="linking = true">Add a link</NButton>
+      <span class="small quiet">Up to 100 MB each, 20 in all.</span>
+    </div>
+    <form v-if="linking" class="row link" novalidate @submit.prevent="addLink">
+      <TextField
+        v-model="address"
+        label="Address of the link"
+        placeholder="https://"
+        inputmode="url"
+        :error="problem?.at('address')"
+      />
+      <NButton attr-type="submit" :disabled="busy">Add</NButton>
+      <NButton quaternary @click="linking = false">Cancel</NButton>
+    </form>
+    <p v-if="problem && !problem.at('address')" class="small clay" role="alert">
+      {{ problem.message }}
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.put-in {
+  margin-bottom: 16px;
+}
+.list {
+  list-style: none;
+  margin: 0 0 8px;
+  padding: 0;
+}
+li {
+  padding: 4px 0;
+  border-bottom: 1px solid var(--line);
+}
+.name {
+  overflow-wrap: anywhere;
+}
+.ways,
+.link {
+  flex-wrap: wrap;
+  gap: 8px 14px;
+}
+.link {
+  align-items: end;
+  margin-top: 8px;
+}
+</style>

@@ -1,0 +1,158 @@
+<script setup lang="ts">
+import { defineAsyncComponent, ref, watch } from 'vue'
+import { asProblem, type Problem } from '@/api/client'
+import type { ShownOut, WorkPartOut } from '@/api/schema'
+import Notice from '@/design/telling/Notice.vue'
+import QueryState from '@/design/telling/QueryState.vue'
+import { fileSize } from '@/design/format'
+import { addressOf, fileOf, isFetched, isShown, shownOf } from './partFiles'
+import DocumentView from './DocumentView.vue'
+import PictureView from './PictureView.vue'
+import { KINDS } from './kinds'
+
+/** A part of work, as it is read: nothing of it is run, and nothing is fetched from elsewhere. */
+const props = defineProps<{ part: WorkPartOut; own?: boolean }>()
+const PdfView = defineAsyncComponent(() => import('./PdfView.vue'))
+const shown = ref<ShownOut | null>(null)
+const file = ref<Blob | null>(null)
+const problem = ref<Problem | null>(null)
+
+async function load() {
+  const { part, own } = props
+  shown.value = null
+  file.value = null
+  problem.value = null
+  try {
+    if (isShown(part)) {
+      const found = await shownOf(part, own)
+      if (part.id === props.part.id) shown.value = found
+    } else if (isFetched(part)) {
+      const found = await fileOf(part, own)
+      if (part.id === props.part.id) file.value = found
+    }
+  } catch (error) {
+    if (part.id === props.part.id) problem.value = asProblem(error)
+  }
+}
+watch(() => props.part.id, load, { immediate: true })
+</script>
+
+<template>
+  <div class="part">
+    <article v-if="part.kind === 'text'" class="sheet plain" dir="auto">{{ part.text }}</article>
+    <article v-else-if="part.kind === 'link'" class="sheet">
+      <p class="small quiet">A link; nothing of it is fetched here.</p>
+      <a :href="part.text" target="_blank" rel="noopener noreferrer" class="address">{{
+        part.text
+      }}</a>
+    </article>
+    <template v-else>
+      <p class="row small file">
+        <b class="name">{{ part.file_name }}</b>
+        <span class="quiet nowrap"
+          >{{ KINDS[part.file_kind ?? 'other'] }}, {{ fileSize(part.size ?? 0) }}</span
+        >
+        <a class="push nowrap" :href="addressOf(part, !!own)" :download="part.file_name"
+          >Download</a
+        >
+      </p>
+      <QueryState
+        v-if="(isShown(part) && !shown) || (isFetched(part) && !file)"
+        :error="problem"
+        :pending="!problem"
+        @again="load"
+      />
+      <template v-else-if="shown">
+        <Notice v-if="shown.problem" class="gap">{{ shown.problem }}</Notice>
+        <Notice v-if="shown.notes.length" class="gap">
+          <p v-for="note in shown.notes" :key="note">{{ note }}.</p>
+        </Notice>
+        <DocumentView v-if="shown.html" :part="part" :own="!!own" :html="shown.html" />
+        <div v-else-if="shown.rows.length" class="sheet scroll" tabindex="0" aria-label="Table">
+          <table>
+            <tbody>
+              <tr v-for="(row, at) in shown.rows" :key="at">
+                <td v-for="(cell, place) in row" :key="place" dir="auto">{{ cell }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <article v-else-if="!shown.problem" class="sheet plain" dir="auto">
+          {{ shown.text || 'Nothing stands in this file.' }}
+        </article>
+      </template>
+      <PictureView v-else-if="part.file_kind === 'picture'" :file="file!" :name="part.file_name!" />
+      <PdfView v-else-if="part.file_kind === 'pdf'" :file="file!" :name="part.file_name!" />
+      <audio
+        v-else-if="part.file_kind === 'audio'"
+        controls
+        preload="metadata"
+        :src="addressOf(part, !!own)"
+        :aria-label="part.file_name ?? 'Recording'"
+      />
+      <video
+        v-else-if="part.file_kind === 'video'"
+        controls
+        preload="metadata"
+        :src="addressOf(part, !!own)"
+        :aria-label="part.file_name ?? 'Film'"
+      />
+      <Notice v-else>This kind of file is not shown here: download it to look at it.</Notice>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.sheet {
+  background: var(--card);
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  padding: 22px 30px;
+  font-size: 15px;
+  line-height: 1.6;
+  max-width: 72ch;
+  overflow-wrap: anywhere;
+}
+.plain {
+  white-space: pre-wrap;
+}
+.file {
+  margin-bottom: 8px;
+  flex-wrap: wrap;
+}
+.name {
+  overflow-wrap: anywhere;
+}
+.gap {
+  margin-bottom: 10px;
+  max-width: 72ch;
+}
+.scroll {
+  overflow-x: auto;
+  max-width: 100%;
+  padding: 10px;
+  font-size: 13.5px;
+}
+td {
+  border: 1px solid var(--line);
+  padding: 3px 8px;
+  vertical-align: top;
+}
+table {
+  border-collapse: collapse;
+}
+.address {
+  overflow-wrap: anywhere;
+}
+audio,
+video {
+  width: 100%;
+  max-width: 72ch;
+  max-height: 70vh;
+}
+@media (max-width: 560px) {
+  .sheet {
+    padding: 14px 16px;
+  }
+}
+</style>

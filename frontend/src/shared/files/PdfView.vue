@@ -1,0 +1,325 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { getDocument, GlobalWorkerOptions, TextLayer } from 'pdfjs-dist/legacy/build/pdf.mjs'
+import type { PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs'
+import workerAddress from 'pdfjs-dist/legacy/build/pdf.worker.min.mjs?url'
+import { useElementSize, useIntersectionObserver, watchDebounced } from '@vueuse/core'
+import { computed, nextTick, onScopeDispose, reactive, ref, shallowRef, watch } from 'vue'
+import Notice from '@/design/telling/Notice.vue'
+import TextField from '@/design/controls/TextField.vue'
+import { several } from '@/design/format'
+
+/** A PDF: only the pages that are looked at are drawn; its scripts and forms are not run. */
+const props = defineProps<{ file: Blob; name: string }>()
+GlobalWorkerOptions.workerSrc = workerAddress
+const DATA = `${import.meta.env.BASE_URL}pdf/`
+
+const box = ref<HTMLElement | null>(null)
+const { width } = useElementSize(box)
+const pdf = shallowRef<PDFDocumentProxy | null>(null)
+const problem = ref('')
+const zoom = ref(1)
+/** Each page's width and height at scale 1; those not met yet are taken to be like the first. */
+const sizes = reactive<{ width: number; height: number }[]>([])
+const seen = reactive(new Set<number>())
+const drawn = new Map<number, { width: number; stop: () => void }>()
+let loading: ReturnType<typeof getDocument> | null = null
+
+async function load(file: Blob) {
+  close()
+  const task = getDocument({
+    data: new Uint8Array(await file.arrayBuffer()),
+    cMapUrl: `${DATA}cmaps/`,
+    cMapPacked: true,
+    standardFontDataUrl: `${DATA}standard_fonts/`,
+    iccUrl: `${DATA}iccs/`,
+    wasmUrl: `${DATA}wasm/`,
+    useWasm: false,
+    enableXfa: false,
+    isEvalSupported: false,
+  })
+  loading = task
+  task.onPassword = () => {
+    problem.value = 'This PDF opens only with a password: download it.'
+    void task.destroy()
+  }
+  try {
+    const found = await task.promise
+    const first = (await found.getPage(1)).getViewport({ scale: 1 })
+    if (loading !== task) return
+    sizes.splice(
+      0,
+      sizes.length,
+      ...Array.from({ length: found.numPages }, () => ({
+        width: first.width,
+        height: first.height,
+      })),
+    )
+    pdf.value = found
+    await nextTick()
+    observe()
+  } catch {
+    if (loading === task) problem.value ||= 'This PDF is damaged, or none: it can be downloaded.'
+  }
+}
+
+function close() {
+  problem.value = ''
+  seen.clear()
+  drawn.forEach((one) => one.stop())
+  drawn.clear()
+  texts.clear()
+  pdf.value = null
+  void loading?.destroy()
+  loading = null
+}
+
+const pages = ref<HTMLElement[]>([])
+let unobserve = () => {}
+function observe() {
+  unobserve()
+  const watching = useIntersectionObserver(
+    pages.value,
+    (entries) => {
+      for (const entry of entries) {
+        const number = Number((entry.target as HTMLElement).dataset.page)
+        if (entry.isIntersecting) seen.add(number)
+        else seen.delete(number)
+      }
+    },
+    { rootMargin: '800px 0px' },
+  )
+  unobserve = watching.stop
+}
+
+const fit = computed(() => Math.max(80, width.value - 2) * zoom.value)
+watch([() => [...seen], fit], ([now]) => {
+  for (const number of now as number[]) void draw(number)
+  // What is far away gives its memory back.
+  for (const [number, one] of drawn) {
+    if (seen.has(number)) continue
+    one.stop()
+    drawn.delete(number)
+  }
+})
+
+async function draw(number: number) {
+  const document = pdf.value
+  const wide = Math.round(fit.value)
+  if (!document || drawn.get(number)?.width === wide) return
+  drawn.get(number)?.stop()
+  let stopped = false
+  let stop = () => {}
+  drawn.set(number, {
+    width: wide,
+    stop: () => {
+      stopped = true
+      stop()
+    },
+  })
+  try {
+    const page = await document.getPage(number)
+    const element = pages.value[number - 1]
+    if (stopped || !element) return
+    const plain = page.getViewport({ scale: 1 })
+    sizes[number - 1] = { width: plain.width, height: plain.height }
+    const scale = wide / plain.width
+    const viewport = page.getViewport({ scale })
+    const sharp = Math.min(window.devicePixelRatio || 1, 2)
+    const canvas = window.document.createElement('canvas')
+    canvas.width = Math.floor(viewport.width * sharp)
+    canvas.height = Math.floor(viewport.height * sharp)
+    const text = window.document.createElement('div')
+    text.className = 'text-layer'
+    const painting = page.render({
+      canvas,
+      viewport,
+      transform: sharp === 1 ? undefined : [sharp, 0, 0, sharp, 0, 0],
+    })
+    stop = () => {
+      painting.cancel()
+      element.replaceChildren()
+    }
+    await painting.promise
+    if (stopped) return
+    element.replaceChildren(canvas, text)
+    element.style.setProperty('--total-scale-factor', String(scale))
+    element.style.setProperty('--scale-factor', String(scale))
+    element.dataset.drawn = 'true'
+    const content = await page.getTextContent()
+    if (stopped) return
+    await new TextLayer({ textContentSource: content, container: text, viewport }).render()
+    light(text)
+  } catch {
+    // A page that was left while it was drawn, or that is damaged: it stays empty.
+  }
+}
+
+const wanted = ref('')
+const texts = new Map<number, string>()
+const found = ref<number[]>([])
+const at = ref(0)
+const looking = ref(false)
+
+watchDebounced(wanted, () => void search(), { debounce: 250 })
+
+async function search() {
+  const document = pdf.value
+  const words = wanted.value.trim().toLowerCase()
+  found.value = []
+  at.value = 0
+  pages.value.forEach((page) => light(page.querySelector<HTMLElement>('.text-layer')))
+  if (!document || words.length < 2) return
+  looking.value = true
+  for (let number = 1; number <= document.numPages; number++) {
+    if (!texts.has(number)) {
+      const { items } = await (await document.getPage(number)).getTextContent()
+      const all = items.map((item) => ('str' in item ? item.str + (item.hasEOL ? ' ' : '') : ''))
+      texts.set(number, all.join('').toLowerCase())
+    }
+    if (words !== wanted.value.trim().toLowerCase() || document !== pdf.value) return
+    if (texts.get(number)!.includes(words)) found.value.push(number)
+  }
+  looking.value = false
+  go(0)
+}
+
+function go(to: number) {
+  if (!found.value.length) return
+  at.value = (to + found.value.length) % found.value.length
+  const page = pages.value[found.value[at.value]! - 1]
+  const within = page && scrolling(page)
+  // Only what the pages scroll in moves, and not the whole desk; the tools stay in sight above.
+  if (page) within!.scrollTop += page.getBoundingClientRect().top - TOOLS - topOf(within!)
+}
+
+const TOOLS = 60
+const topOf = (element: Element) =>
+  element === document.scrollingElement ? 0 : element.getBoundingClientRect().top
+
+function scrolling(element: Element): Element {
+  for (let up = element.parentElement; up; up = up.parentElement) {
+    const { overflowY } = getComputedStyle(up)
+    if (overflowY !== 'visible' && overflowY !== 'clip' && up.scrollHeight > up.clientHeight + 4)
+      return up
+  }
+  return document.scrollingElement!
+}
+
+/** Light up what was looked for, in the pieces of text that hold it. */
+function light(layer: HTMLElement | null) {
+  const words = wanted.value.trim().toLowerCase()
+  for (const span of layer?.querySelectorAll('span') ?? []) {
+    const holds = words.length > 1 && (span.textContent ?? '').toLowerCase().includes(words)
+    span.classList.toggle('hit', holds)
+  }
+}
+
+watch(() => props.file, load, { immediate: true })
+onScopeDispose(() => {
+  unobserve()
+  close()
+})
+</script>
+
+<template>
+  <div>
+    <div class="row tools" role="group" aria-label="PDF">
+      <NButton size="small" aria-label="Smaller" @click="zoom = Math.max(0.4, zoom / 1.2)"
+        >−</NButton
+      >
+      <span class="small quiet percent" role="status">{{ Math.round(zoom * 100) }}%</span>
+      <NButton size="small" aria-label="Larger" @click="zoom = Math.min(5, zoom * 1.2)">+</NButton>
+      <NButton size="small" @click="zoom = 1">Fit</NButton>
+      <TextField v-model="wanted" class="search" label="Search in this PDF" bare />
+      <span v-if="wanted.trim().length > 1" class="small quiet" role="status">{{
+        looking
+          ? 'Searching …'
+          : found.length
+            ? `Page ${found[at]}: ${at + 1} of ${several(found.length, 'page')}`
+            : 'Not found'
+      }}</span>
+      <NButton v-if="found.length > 1" size="small" @click="go(at + 1)">Next page with it</NButton>
+      <span v-if="pdf" class="small quiet push nowrap">{{ several(pdf.numPages, 'page') }}</span>
+    </div>
+    <Notice v-if="problem">{{ problem }}</Notice>
+    <div ref="box" class="pages" tabindex="0" :aria-label="`Pages of ${name}`">
+      <div
+        v-for="(size, index) in sizes"
+        v-show="pdf"
+        :key="index"
+        ref="pages"
+        class="leaf"
+        :data-page="index + 1"
+        :style="{ width: `${fit}px`, aspectRatio: `${size.width} / ${size.height}` }"
+      />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.tools {
+  position: sticky;
+  top: -14px;
+  z-index: 2;
+  flex-wrap: wrap;
+  padding: 6px 0 8px;
+  background: var(--paper);
+}
+.percent {
+  min-width: 44px;
+  text-align: center;
+}
+.search {
+  width: 190px;
+}
+.pages {
+  overflow-x: auto;
+}
+.leaf {
+  position: relative;
+  background: #fff;
+  border: 1px solid var(--line);
+  margin-bottom: 10px;
+}
+.leaf :deep(canvas) {
+  display: block;
+  width: 100%;
+  height: 100%;
+}
+.leaf :deep(.text-layer) {
+  position: absolute;
+  inset: 0;
+  overflow: clip;
+  line-height: 1;
+  text-align: initial;
+  text-size-adjust: none;
+  forced-color-adjust: none;
+  transform-origin: 0 0;
+  --min-font-size: 1;
+  --text-scale-factor: calc(var(--total-scale-factor) * var(--min-font-size));
+  --min-font-size-inv: calc(1 / var(--min-font-size));
+}
+.leaf :deep(.text-layer :is(span, br)) {
+  color: transparent;
+  position: absolute;
+  white-space: pre;
+  cursor: text;
+  transform-origin: 0% 0%;
+}
+.leaf :deep(.text-layer > :not(.markedContent)),
+.leaf :deep(.text-layer .markedContent span:not(.markedContent)) {
+  z-index: 1;
+  --font-height: 0;
+  font-size: calc(var(--text-scale-factor) * var(--font-height));
+  --scale-x: 1;
+  --rotate: 0deg;
+  transform: rotate(var(--rotate)) scaleX(var(--scale-x)) scale(var(--min-font-size-inv));
+}
+.leaf :deep(.text-layer .markedContent) {
+  display: contents;
+}
+.leaf :deep(.text-layer .hit) {
+  background: #f3d76a88;
+}
+</style>

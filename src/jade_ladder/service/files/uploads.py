@@ -1,0 +1,162 @@
+"""Bringing a file in: begun, sent in pieces that can be resumed, and then kept."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from contextlib import AbstractContextManager
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+
+from jade_ladder.core.errors import NotFound, Refused, Stale
+from jade_ladder.formats.files.kind import DOWNLOAD, HEAD, FileKind, FileType, type_of
+from jade_ladder.formats.plain_text import safe_file_name
+from jade_ladder.outside.conversion import convert_picture
+from jade_ladder.service.files.showing import work_out_shown
+from jade_ladder.service.shared.caller import Caller
+from jade_ladder.store.files import files as store
+from jade_ladder.store.files.contents import Contents, hash_of
+from jade_ladder.store.files.files import FileRow, UploadRow
+from jade_ladder.store.shared.connection import Database
+
+LARGEST_FILE = 100_000_000
+LARGEST_ARCHIVE = 250_000_000
+MOST_AT_ONCE = 30
+MOST_BYTES_AT_ONCE = 600_000_000
+Taking = AbstractContextManager[Callable[[bytes], None]]
+_KEY = re.compile(r"[A-Za-z0-9_-]{8,64}")
+
+
+@dataclass(frozen=True, slots=True)
+class Upload:
+    """A file on its way in, and how many of its bytes have arrived."""
+
+    row: UploadRow
+    received: int
+
+    @property
+    def whole(self) -> bool:
+        """Whether all of it has arrived."""
+        return self.received >= self.row.size
+
+
+@dataclass(frozen=True, slots=True)
+class BroughtIn:
+    """A file that is kept, under its cleaned name, with the hash of what was sent: a photograph is
+    kept upright and without what the camera wrote into it.
+    """
+
+    file: FileRow
+    name: str
+    sent_hash: str
+
+
+def begin_upload(caller: Caller, key: str, name: str, size: int) -> Upload:
+    """Begin to bring a file of so many bytes in, under a key of the sender's; begun twice, it is
+    one. Raises Refused for what is empty or too large, before any of it arrives.
+    """
+    if not _KEY.fullmatch(key):
+        raise Refused("A key of 8 to 64 letters, digits, - or _", "key")
+    largest = LARGEST_ARCHIVE if name.lower().endswith(".zip") else LARGEST_FILE
+    if size < 1:
+        raise Refused(f"“{safe_file_name(name)}” is empty", "file")
+    if size > largest:
+        raise Refused(f"“{safe_file_name(name)}” is larger than {largest // 1_000_000} MB", "file")
+    with caller.transaction() as db:
+        found = store.upload_of_key(db, caller.person_id, key)
+        if found is not None:
+            return _standing(caller, found)
+        count, waiting = store.open_uploads(db, caller.person_id)
+        if count >= MOST_AT_ONCE or waiting + size > MOST_BYTES_AT_ONCE:
+            raise Refused(
+                "Too many files are on their way at once: let some of them arrive", "file"
+            )
+        row = store.add_upload(db, caller.person_id, key, safe_file_name(name), size, caller.now)
+        Contents.of(caller.database).forget(row.id)
+    return Upload(row, 0)
+
+
+def standing_upload(caller: Caller, upload_id: int) -> Upload:
+    """Say how much of an upload of the caller's has arrived; NotFound for any other."""
+    with caller.reading() as db:
+        return _standing(caller, _own_upload(store.upload(db, caller.person_id, upload_id)))
+
+
+def _standing(caller: Caller, row: UploadRow) -> Upload:
+    return Upload(row, Contents.of(caller.database).received(row.id))
+
+
+def _own_upload(found: UploadRow | None) -> UploadRow:
+    if found is None:
+        raise NotFound("This file is not on its way: choose it again")
+    return found
+
+
+def receive(caller: Caller, upload_id: int, at: int) -> tuple[Upload, Taking]:
+    """Get ready to take an upload's bytes from a place on; gives it, and what opens it: a function
+    that takes a piece. Opening raises Stale where more or less has arrived than the sender knows.
+    """
+    upload = standing_upload(caller, upload_id)
+    return upload, Contents.of(caller.database).receiving(upload.row.id, at)
+
+
+def give_up(caller: Caller, upload_id: int) -> None:
+    """Give an upload up: nothing of it is kept."""
+    with caller.transaction() as db:
+        row = _own_upload(store.upload(db, caller.person_id, upload_id))
+        store.delete_upload(db, row.id)
+    Contents.of(caller.database).forget(row.id)
+
+
+def bring_in(caller: Caller, upload_id: int) -> BroughtIn:
+    """Keep an upload that has arrived whole. Its row goes in the transaction that puts the file
+    where it belongs (`end_upload`), so that this can be repeated.
+    """
+    upload = standing_upload(caller, upload_id)
+    if not upload.whole:
+        raise Stale("The file has not arrived whole yet", upload.received)
+    contents = Contents.of(caller.database)
+    with contents.beside() as folder:
+        # Linked, so that a call that is repeated finds it again.
+        source = folder / "sent"
+        source.hardlink_to(contents.incoming(upload.row.id))
+        return keep_file(caller.database, source, upload.row.name, caller.now)
+
+
+def end_upload(caller: Caller, upload_id: int) -> None:
+    """End an upload, as part of the transaction that puts its file where it belongs; its bytes, of
+    which the kept file is another name, are swept.
+    """
+    with caller.transaction() as db:
+        store.delete_upload(db, upload_id)
+
+
+def keep_file(database: Database, source: Path, name: str, now: datetime) -> BroughtIn:
+    """Keep a file that lies in a folder to work in, and work out what is shown of it. The source is
+    gone after that.
+    """
+    contents = Contents.of(database)
+    with source.open("rb") as file:
+        found = type_of(file.read(HEAD), name)
+    sent_hash = hash_of(source)
+    if found.kind is FileKind.PICTURE:
+        source, found = _upright(source, found)
+    size = source.stat().st_size
+    hash = contents.keep(source)
+    with database.transaction() as db:
+        row = store.add_file(db, hash, size, found.kind, found.media_type, now)
+    if row.kind is FileKind.DOCUMENT:
+        work_out_shown(database, row, now)
+    return BroughtIn(row, safe_file_name(name), sent_hash)
+
+
+def _upright(source: Path, found: FileType) -> tuple[Path, FileType]:
+    """Give a picture upright and without what the camera wrote into it; one that is damaged or too
+    large for that is there to download.
+    """
+    try:
+        made = convert_picture(source, found.media_type, source.parent)
+    except Refused:
+        made = None
+    return (source, DOWNLOAD) if made is None else (made, found)

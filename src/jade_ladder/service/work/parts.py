@@ -1,0 +1,221 @@
+"""The parts of work: files and links that students and teachers put in, and looking at them."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.service.files.showing import Shown, picture_of, shown_of
+from jade_ladder.service.files.uploads import BroughtIn, bring_in, end_upload
+from jade_ladder.service.shared.caller import Caller, Student, Teacher
+from jade_ladder.service.shared.guards import own_student, own_task
+from jade_ladder.service.work.attempts import attempt_for_work
+from jade_ladder.service.work.handing_in import check_open, record_of, task_of_student
+from jade_ladder.store.files.contents import Contents
+from jade_ladder.store.files.files import FileRow
+from jade_ladder.store.work import parts as store
+from jade_ladder.store.work.parts import NewPart, PartKind, PlacedPart, WorkPart
+from jade_ladder.store.work.tasks import TaskKind
+
+MOST_PARTS = 20
+LARGEST_WORK = 250_000_000
+LONGEST_ADDRESS = 2000
+
+
+def add_own_file(caller: Student, task_id: int, upload_id: int) -> WorkPart:
+    """Put a file that has arrived into what the caller has not handed in yet; sent twice, it is
+    one. Raises Refused where nothing can be handed in.
+    """
+
+    def place(db: sqlite3.Connection) -> int:
+        return _own_draft(db, caller, task_id)
+
+    return _add_file(
+        caller, upload_id, place, lambda db, new, record: _into_draft(db, caller, new, record)
+    )
+
+
+def _own_draft(db: sqlite3.Connection, caller: Student, task_id: int) -> int:
+    check_open(task_of_student(db, caller, caller.person_id, task_id))
+    return record_of(db, caller, task_id)
+
+
+def _into_draft(db: sqlite3.Connection, caller: Caller, new: NewPart, record: int) -> int:
+    return store.add_part(db, new, caller.now, caller.person_id, draft_of=record)
+
+
+def add_own_link(caller: Student, task_id: int, address: str) -> WorkPart:
+    """Put a link into what the caller has not handed in yet; nothing is fetched from it."""
+    address = address.strip()
+    _check_address(address)
+    with caller.transaction() as db:
+        record = _own_draft(db, caller, task_id)
+        there = store.draft_parts(db, caller.person_id, task_id)
+        _check_room(there, 0)
+        number = _into_draft(db, caller, NewPart(PartKind.LINK, address), record)
+        return _part(store.draft_parts(db, caller.person_id, task_id), number)
+
+
+def _check_address(address: str) -> None:
+    try:
+        parts = urlsplit(address)
+        whole = parts.scheme in ("http", "https") and bool(parts.hostname)
+    except ValueError:
+        whole = False
+    if not whole or any(one.isspace() for one in address):
+        raise Refused("An address that begins with https:// or http://", "address")
+    if len(address) > LONGEST_ADDRESS:
+        raise Refused(f"An address of at most {LONGEST_ADDRESS:,} characters", "address")
+
+
+def remove_own_part(caller: Student, part_id: int) -> None:
+    """Remove a file or a link from what the caller has not handed in yet."""
+    with caller.transaction() as db:
+        part = _own_part(db, caller, part_id)
+        if not part.drafted:
+            raise Refused("This is handed in: take it back first")
+        check_open(task_of_student(db, caller, caller.person_id, part.task_id))
+        store.delete_part(db, part.id)
+
+
+def add_work_file(
+    caller: Teacher, task_id: int, student_id: int, upload_id: int, done_at: datetime | None = None
+) -> WorkPart:
+    """Put a file that has arrived into a student's work, behind what is there; `done_at` is when it
+    was handed in, by the school's clock where it has no zone. Sent twice, it is one.
+    """
+
+    def place(db: sqlite3.Connection) -> int:
+        row, klass = own_task(db, caller, task_id)
+        if row.kind is TaskKind.OBSERVED:
+            raise Refused("This task is observed in the room: nothing is handed in")
+        own_student(db, row.class_id, student_id)
+        return attempt_for_work(db, caller, klass, task_id, student_id, done_at)
+
+    return _add_file(
+        caller,
+        upload_id,
+        place,
+        lambda db, new, attempt: store.add_part(
+            db, new, caller.now, caller.person_id, attempt_id=attempt
+        ),
+    )
+
+
+def remove_work_part(caller: Teacher, part_id: int) -> None:
+    """Remove a part that a teacher has put in; what a student handed in stays."""
+    with caller.transaction() as db:
+        part = _part_of_class(db, caller, part_id)
+        own_task(db, caller, part.task_id)
+        if part.entered_by == part.student_id:
+            raise Refused("The student has handed this in: it stays as it is")
+        store.delete_part(db, part.id)
+
+
+def _add_file(
+    caller: Caller,
+    upload_id: int,
+    place: Callable[[sqlite3.Connection], int],
+    add: Callable[[sqlite3.Connection, NewPart, int], int],
+) -> WorkPart:
+    """Put an upload where `place` says, in one transaction with the end of the upload; where it may
+    go is asked before anything is done with the file.
+    """
+    with caller.transaction() as db:
+        found = store.part_of_upload(db, caller.person_id, upload_id)
+        if found is not None:
+            return found
+        place(db)
+    brought = bring_in(caller, upload_id)
+    with caller.transaction() as db:
+        holder = place(db)
+        new = _new_part(brought, upload_id)
+        number = add(db, new, holder)
+        part = store.part_of_upload(db, caller.person_id, upload_id)
+        assert part is not None, "it was added just now"
+        _check_room(store.beside(db, number), part.size or 0)
+        end_upload(caller, upload_id)
+        return part
+
+
+def _new_part(brought: BroughtIn, upload_id: int) -> NewPart:
+    return NewPart(
+        PartKind.FILE,
+        file_name=brought.name,
+        file_id=brought.file.id,
+        sent_hash=brought.sent_hash,
+        upload_id=upload_id,
+    )
+
+
+def _check_room(there: Sequence[WorkPart], size: int) -> None:
+    if len(there) >= MOST_PARTS:
+        raise Refused(f"Work has at most {MOST_PARTS} parts", "file")
+    if sum(part.size or 0 for part in there) + size > LARGEST_WORK:
+        raise Refused(f"Work has at most {LARGEST_WORK // 1_000_000} MB in all", "file")
+
+
+def _part(parts: Sequence[WorkPart], number: int) -> WorkPart:
+    return next(part for part in parts if part.id == number)
+
+
+@dataclass(frozen=True, slots=True)
+class PartFile:
+    """A file to be sent: where it lies, its own name, and the media type that it is sent as."""
+
+    path: Path
+    name: str
+    media_type: str
+
+
+def part_file(caller: Caller, part_id: int) -> PartFile:
+    """Give the file of a part that the caller may see now: of their own work, or of work in a class
+    that they teach. NotFound for any other, in the same words.
+    """
+    part, row = _seen(caller, part_id)
+    path = Contents.of(caller.database).path(row.hash)
+    return PartFile(path, part.file_name or "file", row.media_type)
+
+
+def part_shown(caller: Caller, part_id: int) -> Shown:
+    """Give what is shown of the file of a part that the caller may see now."""
+    return shown_of(caller.database, _seen(caller, part_id)[1], caller.now)
+
+
+def part_picture(caller: Caller, part_id: int, number: int) -> PartFile:
+    """Give a picture in a document that the caller may see now."""
+    picture = picture_of(caller.database, _seen(caller, part_id)[1], number)
+    path = Contents.of(caller.database).path(picture.hash)
+    return PartFile(path, f"picture-{number}", picture.media_type)
+
+
+def _seen(caller: Caller, part_id: int) -> tuple[PlacedPart, FileRow]:
+    with caller.reading() as db:
+        part = (
+            _part_of_class(db, caller, part_id)
+            if isinstance(caller, Teacher)
+            else _own_part(db, caller, part_id)
+        )
+        row = store.file_of_part(db, part.id)
+        if row is None:
+            raise NotFound("This part of the work is no file")
+        return part, row
+
+
+def _part_of_class(db: sqlite3.Connection, caller: Caller, part_id: int) -> PlacedPart:
+    return _found(store.part_of_teacher(db, caller.person_id, part_id))
+
+
+def _own_part(db: sqlite3.Connection, caller: Caller, part_id: int) -> PlacedPart:
+    return _found(store.part_of_student(db, caller.person_id, part_id))
+
+
+def _found(part: PlacedPart | None) -> PlacedPart:
+    if part is None:
+        raise NotFound("There is no such part of anybody’s work for you")
+    return part

@@ -1,0 +1,279 @@
+"""The parts of work: a text, files and links, of an attempt or of what is not handed in yet."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from jade_ladder.formats.files.kind import FileKind
+from jade_ladder.store.files.files import FileRow
+from jade_ladder.store.shared.rows import fetch, fetch_one, insert
+
+
+class PartKind(StrEnum):
+    """What a part of work is."""
+
+    TEXT = "text"
+    FILE = "file"
+    LINK = "link"
+
+
+@dataclass(frozen=True, slots=True)
+class WorkPart:
+    """A part of work. `text` is the text, or the address of a link; a file has a name, a kind and a
+    size, `words` where they were counted, and the hash of what was sent. `by_student` where its
+    student put it in.
+    """
+
+    id: int
+    kind: PartKind
+    text: str
+    file_name: str | None
+    entered_at: datetime
+    file_kind: FileKind | None
+    size: int | None
+    words: int | None
+    sent_hash: str | None
+    by_student: bool
+
+
+_PART = """SELECT p.id, p.kind, p.text, p.file_name, p.entered_at, f.kind, f.size, d.words,
+                  p.sent_hash, p.entered_by = ts.student_id
+           FROM work_part p
+           LEFT JOIN attempt a ON a.id = p.attempt_id
+           JOIN task_student ts ON ts.id = coalesce(p.draft_of, a.task_student_id)
+           LEFT JOIN file f ON f.id = p.file_id
+           LEFT JOIN shown_document d ON d.file_id = f.id AND d.problem = ''"""
+
+
+def work_parts(db: sqlite3.Connection, attempt_id: int) -> list[WorkPart]:
+    """List the parts of what was handed in, in order."""
+    return fetch(db, WorkPart, f"{_PART} WHERE p.attempt_id = ? ORDER BY p.position", (attempt_id,))
+
+
+def draft_parts(db: sqlite3.Connection, student_id: int, task_id: int) -> list[WorkPart]:
+    """List the files and links that a student has put in at a task and not handed in, in order."""
+    return fetch(
+        db,
+        WorkPart,
+        f"""{_PART} WHERE p.draft_of = (SELECT id FROM task_student
+                                        WHERE student_id = ? AND task_id = ?)
+            ORDER BY p.position""",
+        (student_id, task_id),
+    )
+
+
+def part_of_upload(db: sqlite3.Connection, person_id: int, upload_id: int) -> WorkPart | None:
+    """Give the part that somebody made of an upload."""
+    return fetch_one(
+        db, WorkPart, f"{_PART} WHERE p.entered_by = ? AND p.upload_id = ?", (person_id, upload_id)
+    )
+
+
+def set_work(
+    db: sqlite3.Connection,
+    attempt_id: int,
+    text: str,
+    file_name: str | None,
+    now: datetime,
+    person_id: int,
+) -> None:
+    """Enter the text that was handed in, the first part of the work, or replace it."""
+    db.execute(
+        """INSERT INTO work_part
+             (attempt_id, position, kind, text, file_name, entered_at, entered_by)
+           VALUES (?, 1, 'text', ?, ?, ?, ?)
+           ON CONFLICT (attempt_id, position) DO UPDATE SET text = excluded.text,
+             file_name = excluded.file_name, entered_at = excluded.entered_at,
+             entered_by = excluded.entered_by""",
+        (attempt_id, text, file_name, now, person_id),
+    )
+
+
+def beside(db: sqlite3.Connection, part_id: int) -> list[WorkPart]:
+    """List the parts that are in one place with a part."""
+    return fetch(
+        db,
+        WorkPart,
+        f"""{_PART} JOIN work_part o ON o.attempt_id IS p.attempt_id AND o.draft_of IS p.draft_of
+            WHERE o.id = ?1 AND p.id <> ?1 ORDER BY p.position""",
+        (part_id,),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class NewPart:
+    """A file or a link that is put in: with the upload that it came by."""
+
+    kind: PartKind
+    text: str = ""
+    file_name: str | None = None
+    file_id: int | None = None
+    sent_hash: str | None = None
+    upload_id: int | None = None
+
+
+def add_part(
+    db: sqlite3.Connection,
+    part: NewPart,
+    now: datetime,
+    person_id: int,
+    attempt_id: int | None = None,
+    draft_of: int | None = None,
+) -> int:
+    """Add a file or a link behind what is there, to an attempt or a draft; gives its number. The
+    first place is the text's.
+    """
+    return insert(
+        db,
+        """INSERT INTO work_part (attempt_id, draft_of, position, kind, text, file_name, file_id,
+                                  sent_hash, upload_id, entered_at, entered_by)
+           SELECT ?1, ?2, 1 + max(1, coalesce(max(position), 1)), ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10
+           FROM work_part WHERE attempt_id IS ?1 AND draft_of IS ?2""",
+        (
+            attempt_id,
+            draft_of,
+            part.kind,
+            part.text,
+            part.file_name,
+            part.file_id,
+            part.sent_hash,
+            part.upload_id,
+            now,
+            person_id,
+        ),
+    )
+
+
+def delete_part(db: sqlite3.Connection, part_id: int) -> None:
+    """Remove a part."""
+    db.execute("DELETE FROM work_part WHERE id = ?", (part_id,))
+
+
+def delete_draft_parts(db: sqlite3.Connection, task_student_id: int) -> None:
+    """Remove the files and links of a draft."""
+    db.execute("DELETE FROM work_part WHERE draft_of = ?", (task_student_id,))
+
+
+def hand_in_parts(db: sqlite3.Connection, task_student_id: int, attempt_id: int) -> None:
+    """Make the files and links of a draft those of an attempt, in place of what was there; its text
+    goes, too.
+    """
+    db.execute("DELETE FROM work_part WHERE attempt_id = ?", (attempt_id,))
+    db.execute(
+        "UPDATE work_part SET attempt_id = ?, draft_of = NULL WHERE draft_of = ?",
+        (attempt_id, task_student_id),
+    )
+
+
+def take_back_parts(db: sqlite3.Connection, task_student_id: int, attempt_id: int) -> None:
+    """Make the files and links of an attempt those of a draft again."""
+    db.execute(
+        """UPDATE work_part SET attempt_id = NULL, draft_of = ?
+           WHERE attempt_id = ? AND kind <> 'text'""",
+        (task_student_id, attempt_id),
+    )
+
+
+def copy_to_draft(
+    db: sqlite3.Connection, task_student_id: int, attempt_id: int, now: datetime
+) -> None:
+    """Copy the files and links of an attempt into a draft, to hand in anew."""
+    db.execute(
+        """INSERT INTO work_part (draft_of, position, kind, text, file_name, file_id, sent_hash,
+                                  entered_at, entered_by)
+           SELECT ?, position, kind, text, file_name, file_id, sent_hash, ?, entered_by
+           FROM work_part WHERE attempt_id = ? AND kind <> 'text' ORDER BY position""",
+        (task_student_id, now, attempt_id),
+    )
+
+
+def keep_receipt_parts(db: sqlite3.Connection, hand_in_id: int, attempt_id: int) -> None:
+    """Keep with a receipt which files and links were handed in."""
+    db.execute(
+        """INSERT INTO hand_in_part (hand_in_id, position, kind, name, file_id, sent_hash)
+           SELECT ?, position, kind, coalesce(file_name, text), file_id, coalesce(sent_hash, '')
+           FROM work_part WHERE attempt_id = ? AND kind <> 'text' ORDER BY position""",
+        (hand_in_id, attempt_id),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class ReceiptPart:
+    """A file or link that a receipt names: the file's name or the address, and the hash of what was
+    sent (SHA-256), none of a link.
+    """
+
+    hand_in_id: int
+    name: str
+    sent_hash: str
+
+
+def receipt_parts(db: sqlite3.Connection, hand_in_ids: Iterable[int]) -> list[ReceiptPart]:
+    """List what receipts name besides their texts, in order."""
+    return fetch(
+        db,
+        ReceiptPart,
+        """SELECT hand_in_id, name, sent_hash FROM hand_in_part
+           WHERE hand_in_id IN (SELECT value FROM json_each(?)) ORDER BY hand_in_id, position""",
+        (json.dumps(list(hand_in_ids)),),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedPart:
+    """A part, and where it is: the task, whose it is, and whether it is not handed in yet."""
+
+    id: int
+    kind: PartKind
+    file_id: int | None
+    file_name: str | None
+    task_id: int
+    student_id: int
+    entered_by: int
+    drafted: bool
+
+
+_PLACED = """SELECT p.id, p.kind, p.file_id, p.file_name, ts.task_id, ts.student_id, p.entered_by,
+                    p.draft_of IS NOT NULL
+             FROM work_part p
+             LEFT JOIN attempt a ON a.id = p.attempt_id
+             JOIN task_student ts ON ts.id = coalesce(p.draft_of, a.task_student_id)
+             JOIN task t ON t.id = ts.task_id
+             JOIN membership l ON l.class_id = t.class_id AND l.person_id = :person
+             WHERE p.id = :part"""
+
+
+def part_of_teacher(db: sqlite3.Connection, person_id: int, part_id: int) -> PlacedPart | None:
+    """Give a part of what was handed in, in a class that somebody teaches now."""
+    return fetch_one(
+        db,
+        PlacedPart,
+        f"""{_PLACED} AND p.draft_of IS NULL AND l.role = 'teacher' AND l.until IS NULL""",
+        {"person": person_id, "part": part_id},
+    )
+
+
+def part_of_student(db: sqlite3.Connection, person_id: int, part_id: int) -> PlacedPart | None:
+    """Give a part of somebody's own work, handed in or not, in a class that they are or were in."""
+    return fetch_one(
+        db,
+        PlacedPart,
+        f"{_PLACED} AND l.role = 'student' AND ts.student_id = :person LIMIT 1",
+        {"person": person_id, "part": part_id},
+    )
+
+
+def file_of_part(db: sqlite3.Connection, part_id: int) -> FileRow | None:
+    """Give the file of a part, if it is one."""
+    return fetch_one(
+        db,
+        FileRow,
+        """SELECT f.id, f.hash, f.size, f.kind, f.media_type
+           FROM work_part p JOIN file f ON f.id = p.file_id WHERE p.id = ?""",
+        (part_id,),
+    )

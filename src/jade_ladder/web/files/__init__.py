@@ -1,0 +1,1 @@
+"""Files: bringing them in, and sending them."""

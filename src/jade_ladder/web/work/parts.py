@@ -1,0 +1,127 @@
+"""The parts of work: what is told of them, files sent, and putting them in as a teacher."""
+
+from __future__ import annotations
+
+from fastapi.responses import FileResponse
+from pydantic import BaseModel
+
+from jade_ladder.formats.files.kind import FileKind
+from jade_ladder.service.files.showing import Shown
+from jade_ladder.service.work import parts as service
+from jade_ladder.service.work.parts import PartFile
+from jade_ladder.store.work.parts import PartKind, WorkPart
+from jade_ladder.web.shared.bodies import router_of
+from jade_ladder.web.shared.callers import AsTeacher
+from jade_ladder.web.shared.fields import Moment, Whole
+
+router = router_of("work")
+SANDBOXED = "default-src 'none'; sandbox; frame-ancestors 'none'"
+
+
+class WorkPartOut(BaseModel):
+    """A part of work: a text, a link (its address is the text), or a file with its name, its kind
+    and its bytes. `words` where they were counted; `by_student` where its student put it in.
+    """
+
+    id: int
+    kind: PartKind
+    text: str
+    file_name: str | None
+    file_kind: FileKind | None
+    size: int | None
+    words: int | None
+    by_student: bool
+
+    @classmethod
+    def of(cls, part: WorkPart) -> WorkPartOut:
+        """Show a part."""
+        words = len(part.text.split()) if part.kind is PartKind.TEXT else part.words
+        return cls(
+            id=part.id,
+            kind=part.kind,
+            text=part.text,
+            file_name=part.file_name,
+            file_kind=part.file_kind,
+            size=part.size,
+            words=words,
+            by_student=part.by_student,
+        )
+
+
+class ShownOut(BaseModel):
+    """What is shown of a file: HTML that is safe to show (its pictures by number), a text, or the
+    rows of a table. `notes` say what is not shown, `problem` why nothing is.
+    """
+
+    html: str
+    text: str
+    rows: list[list[str]]
+    words: int | None
+    notes: list[str]
+    problem: str
+
+    @classmethod
+    def of(cls, shown: Shown) -> ShownOut:
+        """Show what is shown."""
+        return cls(
+            html=shown.html,
+            text=shown.text,
+            rows=[list(row) for row in shown.rows],
+            words=shown.words,
+            notes=list(shown.notes),
+            problem=shown.problem,
+        )
+
+
+def sent(file: PartFile) -> FileResponse:
+    """Send a file under its own name, to be saved: pages fetch it, and nothing opens it as a page
+    or runs anything of it. It is asked for each time, so that nobody sees it who may not any more.
+    """
+    return FileResponse(
+        file.path,
+        media_type=file.media_type,
+        filename=file.name,
+        content_disposition_type="attachment",
+        headers={"content-security-policy": SANDBOXED, "cache-control": "private, no-store"},
+    )
+
+
+class WorkFileIn(BaseModel):
+    """A file that has arrived, for a student's work; `done_at` is when it was handed in."""
+
+    upload_id: Whole
+    done_at: Moment | None = None
+
+
+@router.post("/tasks/{task_id:int}/students/{student_id:int}/work/files", status_code=201)
+def add_work_file(
+    task_id: int, student_id: int, body: WorkFileIn, caller: AsTeacher
+) -> WorkPartOut:
+    """Put a file that has arrived into a student's work."""
+    return WorkPartOut.of(
+        service.add_work_file(caller, task_id, student_id, body.upload_id, body.done_at)
+    )
+
+
+@router.delete("/work-parts/{part_id:int}", status_code=204)
+def remove_work_part(part_id: int, caller: AsTeacher) -> None:
+    """Remove a part that a teacher has put in."""
+    service.remove_work_part(caller, part_id)
+
+
+@router.get("/work-parts/{part_id:int}/shown")
+def read_part_shown(part_id: int, caller: AsTeacher) -> ShownOut:
+    """Give what is shown of a file where it is marked."""
+    return ShownOut.of(service.part_shown(caller, part_id))
+
+
+@router.get("/work-parts/{part_id:int}/file", response_class=FileResponse)
+def read_part_file(part_id: int, caller: AsTeacher) -> FileResponse:
+    """Send a file."""
+    return sent(service.part_file(caller, part_id))
+
+
+@router.get("/work-parts/{part_id:int}/pictures/{picture:int}", response_class=FileResponse)
+def read_part_picture(part_id: int, picture: int, caller: AsTeacher) -> FileResponse:
+    """Send a picture of a document."""
+    return sent(service.part_picture(caller, part_id, picture))

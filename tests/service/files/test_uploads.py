@@ -1,0 +1,264 @@
+"""Files on their way in, kept, shown, swept, and copied with the database."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from datetime import timedelta
+
+import pytest
+
+from jade_ladder.core.errors import NotFound, Refused, Stale, StoreError, Unavailable
+from jade_ladder.formats.files.kind import FileKind
+from jade_ladder.service.files import showing, uploads
+from jade_ladder.service.files.sweeping import sweep
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.work import parts
+from jade_ladder.store.files import contents as content_store
+from jade_ladder.store.files import files as file_store
+from jade_ladder.store.files.contents import Contents
+from jade_ladder.store.files.keeping import copy_files, file_faults
+from jade_ladder.store.shared.backup import back_up
+from tests.builders import Small, arrived, at, small
+from tests.samples import docx, jpeg, png
+
+KEY = "a-key-of-mine"
+
+
+@pytest.fixture
+def made(caller: Teacher) -> Small:
+    return small(caller)
+
+
+def take(caller: Teacher, upload_id: int, at: int, piece: bytes) -> None:
+    _, receiving = uploads.receive(caller, upload_id, at)
+    with receiving as write:
+        write(piece)
+
+
+def test_a_file_arrives_in_pieces_and_is_resumed_where_it_was(caller: Teacher) -> None:
+    begun = uploads.begin_upload(caller, KEY, "../leg.txt", 7)
+    assert uploads.begin_upload(caller, KEY, "../leg.txt", 7) == begun, "begun twice is one"
+    take(caller, begun.row.id, 0, b"Leg")
+    with pytest.raises(Stale) as stale:
+        take(caller, begun.row.id, 0, b"XXX")
+    assert stale.value.current == 3
+    with pytest.raises(Stale):
+        uploads.bring_in(caller, begun.row.id)
+    again = uploads.begin_upload(caller, KEY, "../leg.txt", 7)
+    assert again.received == 3
+    take(caller, begun.row.id, 3, b" one")
+    kept = uploads.bring_in(caller, begun.row.id)
+    assert (kept.name, kept.file.kind, kept.file.size) == ("leg.txt", FileKind.TEXT, 7)
+    place = Contents.of(caller.database).path(kept.file.hash)
+    assert place.read_bytes() == b"Leg one"
+    assert place.stat().st_mode & 0o777 == 0o600
+    assert kept.sent_hash == kept.file.hash
+    assert uploads.bring_in(caller, begun.row.id) == kept, "repeated, it is one"
+
+
+@pytest.mark.parametrize(
+    ("key", "name", "size", "field"),
+    [
+        ("short", "a.txt", 1, "key"),
+        ("a/../../key", "a.txt", 1, "key"),
+        (KEY, "a.txt", 0, "file"),
+        (KEY, "a.txt", uploads.LARGEST_FILE + 1, "file"),
+        (KEY, "a.ZIP", uploads.LARGEST_ARCHIVE + 1, "file"),
+    ],
+)
+def test_what_cannot_be_sent_is_refused_before_it_is(
+    caller: Teacher, key: str, name: str, size: int, field: str
+) -> None:
+    with pytest.raises(Refused) as refused:
+        uploads.begin_upload(caller, key, name, size)
+    assert refused.value.field == field
+
+
+def test_nobody_fills_the_disk_with_files_that_go_nowhere(caller: Teacher) -> None:
+    for number in range(6):
+        uploads.begin_upload(caller, f"{KEY}{number}", "a.bin", uploads.LARGEST_FILE)
+    with pytest.raises(Refused, match="on their way"):
+        uploads.begin_upload(caller, KEY, "a.bin", 1)
+
+
+def test_an_upload_is_its_senders_alone(caller: Teacher, other_teacher: Teacher) -> None:
+    number = arrived(caller, "leg.txt", b"Leg one")
+    for operation in (uploads.standing_upload, uploads.bring_in, uploads.give_up):
+        with pytest.raises(NotFound):
+            operation(other_teacher, number)
+    uploads.give_up(caller, number)
+    assert not Contents.of(caller.database).incoming(number).exists()
+
+
+def test_two_senders_at_once_never_mix_a_file(caller: Teacher) -> None:
+    number = uploads.begin_upload(caller, KEY, "leg.txt", 7).row.id
+    _, first = uploads.receive(caller, number, 0)
+    _, second = uploads.receive(caller, number, 0)
+    with first as write:
+        with pytest.raises(Unavailable), second:
+            pass
+        write(b"Leg one")
+    # It may be kept under another name by now: it is never written over.
+    _, late = uploads.receive(caller, number, 0)
+    with pytest.raises(Stale), late:
+        pass
+
+
+def test_a_full_disk_keeps_what_has_arrived_and_is_told(
+    caller: Teacher, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    number = uploads.begin_upload(caller, KEY, "leg.txt", 7).row.id
+    take(caller, number, 0, b"Leg")
+
+    def full(*_: object) -> int:
+        raise OSError(28, "No space left on device")
+
+    with monkeypatch.context() as patch:
+        patch.setattr(content_store.os, "write", full)
+        with pytest.raises(Unavailable, match="the disk is full"):
+            take(caller, number, 3, b" one")
+    assert uploads.standing_upload(caller, number).received == 3
+    take(caller, number, 3, b" one")
+    with monkeypatch.context() as patch:
+        patch.setattr(content_store, "sync", full)
+        with pytest.raises(Unavailable, match="the disk is full"):
+            uploads.bring_in(caller, number)
+    assert list(Contents.of(caller.database).hashes()) == [], "nothing half is left"
+    assert uploads.bring_in(caller, number).file.size == 7
+
+
+def test_a_photograph_is_kept_upright_and_the_receipt_is_of_what_was_sent(caller: Teacher) -> None:
+    sent = jpeg(size=(40, 20), turned=6, camera="A camera")
+    kept = uploads.bring_in(caller, arrived(caller, "map.jpg", sent))
+    assert kept.file.kind is FileKind.PICTURE
+    assert kept.sent_hash != kept.file.hash
+    assert b"A camera" not in Contents.of(caller.database).path(kept.file.hash).read_bytes()
+
+
+def test_a_picture_that_is_damaged_is_there_to_download(caller: Teacher) -> None:
+    kept = uploads.bring_in(caller, arrived(caller, "map.png", png()[:40]))
+    assert (kept.file.kind, kept.file.media_type) == (FileKind.OTHER, "application/octet-stream")
+    assert Contents.of(caller.database).path(kept.file.hash).read_bytes() == png()[:40]
+
+
+def test_a_document_is_worked_out_once_and_anew_by_another_converter(
+    caller: Teacher, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    kept = uploads.bring_in(caller, arrived(caller, "card.docx", docx("Leg one", picture=png())))
+
+    def never(*_: object) -> None:
+        raise AssertionError("it was worked out already")
+
+    with monkeypatch.context() as patch:
+        patch.setattr(showing, "convert_document", never)
+        found = showing.shown_of(caller.database, kept.file, caller.now)
+        monkeypatch.setattr(showing, "CONVERTER", 99)
+        with pytest.raises(AssertionError):
+            showing.shown_of(caller.database, kept.file, caller.now)
+    assert (found.words, found.notes, found.problem) == (2, (), "")
+    assert showing.shown_of(caller.database, kept.file, caller.now).html == found.html
+    picture = showing.picture_of(caller.database, kept.file, 1)
+    assert Contents.of(caller.database).path(picture.hash).read_bytes() == png()
+    with pytest.raises(NotFound):
+        showing.picture_of(caller.database, kept.file, 2)
+
+
+def test_a_document_that_cannot_be_shown_says_so(caller: Teacher) -> None:
+    kept = uploads.bring_in(caller, arrived(caller, "card.docx", docx("Leg", body="<w:p><w:x")))
+    assert "downloaded" in showing.shown_of(caller.database, kept.file, caller.now).problem
+
+
+@pytest.mark.parametrize(
+    ("name", "content", "what"),
+    [
+        ("a.md", b"# Leg\n\n<script>x</script>![p](http://x.example/p.png)", "html"),
+        ("a.csv", "leg;bearing\n1;42\n".encode("utf-16"), "rows"),
+        ("a.txt", b"Leg <b>one</b>", "text"),
+        ("a.txt", "slippen på".encode("cp1252"), "text"),
+        ("a.txt", b"word " * 300_000, "text"),
+        ("a.csv", b"1,2\n" * 900, "rows"),
+    ],
+)
+def test_what_is_text_is_shown_as_that(
+    caller: Teacher, name: str, content: bytes, what: str
+) -> None:
+    kept = uploads.bring_in(caller, arrived(caller, name, content))
+    found = showing.shown_of(caller.database, kept.file, caller.now)
+    given = {"html": found.html, "text": found.text, "rows": found.rows}
+    assert [one for one, value in given.items() if value] == [what]
+    assert "<script" not in found.html
+    assert "<img" not in found.html
+    large = len(content) > showing.MOST_SHOWN or content.count(b"\n") > showing.MOST_ROWS
+    assert bool(found.notes) is large
+    assert "på" in found.text or "p\xe5".encode("cp1252") not in content
+
+
+# Sweeping, and copies of the data
+
+
+def test_what_nothing_names_is_swept_after_a_day_and_nothing_else_is(made: Small) -> None:
+    caller = made.caller
+    contents = Contents.of(caller.database)
+    named = parts.add_work_file(
+        caller,
+        made.task_id,
+        made.students[0],
+        arrived(caller, "card.docx", docx("Leg", picture=png())),
+    )
+    uploads.bring_in(caller, arrived(caller, "gone.docx", docx("Gone", picture=png((9, 9)))))
+    begun = uploads.begin_upload(caller, KEY, "half.txt", 9).row.id
+    take(caller, begun, 0, b"half")
+    there = set(contents.hashes())
+    assert len(there) == 4
+    assert sweep(caller.database, caller.now) == 0
+    # As if two days had passed.
+    for place in contents.folder.rglob("*"):
+        os.utime(place, (0, 0))
+    later = at(caller, 2).now
+    with contents.unswept():
+        assert sweep(caller.database, later) == 0, "not while a backup is made"
+    assert sweep(caller.database, later) == 5, "a document, its picture, and three that arrived"
+    with caller.reading() as db:
+        assert set(contents.hashes()) == set(file_store.named_hashes(db))
+    assert parts.part_file(caller, named.id).path.is_file()
+    assert len(list(contents.hashes())) == 2
+    assert not contents.incoming(begun).exists()
+
+
+def test_a_copy_of_the_data_has_its_files_and_says_what_is_missing(made: Small) -> None:
+    caller, database = made.caller, made.caller.database
+    source = Contents.of(database)
+    folder = database.path.parent / "copies"
+    folder.mkdir()
+    for day, content in enumerate((b"Leg one", b"Leg two")):
+        number = arrived(caller, f"{day}.txt", content)
+        parts.add_work_file(caller, made.task_id, made.students[0], number)
+        copy = folder / f"{day}.sqlite3"
+        back_up(database, copy)
+        target = Contents(folder / "jade-ladder-files")
+        assert copy_files(copy, source, target) == 1, "each file is copied once"
+        assert file_faults(copy) == []
+    first, second = target.hashes()
+    target.place(first).write_bytes(b"Leg six")
+    target.place(second).unlink()
+    assert [fault.split(":")[0] for fault in file_faults(copy)] == [
+        "a file is damaged",
+        "a file is missing",
+    ]
+    with pytest.raises(StoreError, match="missing"):
+        copy_files(copy, target, Contents(folder / "elsewhere"))
+    # What a restoring has put aside keeps its files, for as long as it is there.
+    aside = database.path.with_name("jade-ladder-before-1.sqlite3")
+    shutil.copy(copy, aside)
+    with caller.transaction() as db:
+        db.execute("DELETE FROM work_part")
+    for place in source.folder.rglob("*"):
+        os.utime(place, (0, 0))
+    later = caller.now + timedelta(days=3)
+    sweep(database, later)
+    assert len(list(source.hashes())) == 2
+    aside.write_bytes(b"torn")
+    assert sweep(database, later) == 0
+    aside.unlink()
+    assert sweep(database, later) == 2
