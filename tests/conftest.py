@@ -18,6 +18,7 @@ from jade_ladder.demo.scenario import DemoClass, make_demo
 from jade_ladder.service.people import passwords
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher, make_first_teacher
 from jade_ladder.service.shared.caller import Administrator, Teacher
+from jade_ladder.store.files.contents import FOLDER
 from jade_ladder.store.shared.connection import Database
 
 # Nothing is asserted about speed: another machine is slower.
@@ -110,6 +111,7 @@ def demo(
     template, made = demo_template
     path = tmp_path / "demo.sqlite3"
     shutil.copy(template, path)
+    shutil.copytree(template.parent / FOLDER, tmp_path / FOLDER)
     found = Database(path)
     yield Administrator(found, 1, datetime.now(UTC)), made
     found.close()

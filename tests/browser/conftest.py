@@ -16,6 +16,7 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from jade_ladder.demo.scenario import DemoClass
+from jade_ladder.store.files.contents import FOLDER
 
 ROOT = Path(__file__).parent.parent.parent
 FLAGS = [
@@ -104,6 +105,7 @@ def kept_server(
     data = tmp_path_factory.mktemp("kept") / "data"
     data.mkdir()
     shutil.copy(demo_template[0], data / "jade-ladder.sqlite3")
+    shutil.copytree(demo_template[0].parent / FOLDER, data / FOLDER)
     server = Server(data, "demo")
     yield server
     server.stop()

@@ -91,7 +91,7 @@ def test_the_whole_round(demo_server: Server, open_page: Open, width: int) -> No
     dialog.get_by_role("button", name="Hand in").click()
     expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
     # Written on, which is no conflict with oneself, and left as it was handed in.
-    page.get_by_role("button", name="Write on, and hand in again").click()
+    page.get_by_role("button", name="Change it, and hand in again").click()
     write.fill("Leg one. Leg two, in fog. Leg three.")
     expect(page.get_by_text("Saved at")).to_be_visible()
     expect(page.get_by_role("alert")).to_have_count(0)

@@ -3083,71 +3083,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/my/uploads": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Begin Own Upload
-         * @description Begin to send a file; begun twice with one key, it is one.
-         */
-        post: operations["begin_own_upload"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/my/uploads/{upload_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Own Upload
-         * @description Say how much of a file has arrived.
-         */
-        get: operations["read_own_upload"];
-        put?: never;
-        post?: never;
-        /**
-         * Give Own Upload Up
-         * @description Give a file up: nothing of it is kept.
-         */
-        delete: operations["give_own_upload_up"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/my/uploads/{upload_id}/bytes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * Send Own Bytes
-         * @description Send the bytes of a file from a place on, as a plain body. What arrives is kept, also
-         *     where the connection is lost on the way.
-         */
-        put: operations["send_own_bytes"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/tasks/{task_id}/students/{student_id}/work/files": {
         parameters: {
             query?: never;
@@ -3241,6 +3176,71 @@ export interface paths {
          */
         get: operations["read_part_picture"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Own Upload
+         * @description Begin to send a file; begun twice with one key, it is one.
+         */
+        post: operations["begin_own_upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/uploads/{upload_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Upload
+         * @description Say how much of a file has arrived.
+         */
+        get: operations["read_own_upload"];
+        put?: never;
+        post?: never;
+        /**
+         * Give Own Upload Up
+         * @description Give a file up: nothing of it is kept.
+         */
+        delete: operations["give_own_upload_up"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/uploads/{upload_id}/bytes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Send Own Bytes
+         * @description Send the bytes of a file from a place on, as a plain body. What arrives is kept, also
+         *     where the connection is lost on the way.
+         */
+        put: operations["send_own_bytes"];
         post?: never;
         delete?: never;
         options?: never;
@@ -11998,104 +11998,6 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    begin_own_upload: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["UploadIn"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["UploadOut"];
-                };
-            };
-            "4XX": components["responses"]["Refused"];
-            "5XX": components["responses"]["NotNow"];
-        };
-    };
-    read_own_upload: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                upload_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["UploadOut"];
-                };
-            };
-            "4XX": components["responses"]["Refused"];
-            "5XX": components["responses"]["NotNow"];
-        };
-    };
-    give_own_upload_up: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                upload_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            "4XX": components["responses"]["Refused"];
-            "5XX": components["responses"]["NotNow"];
-        };
-    };
-    send_own_bytes: {
-        parameters: {
-            query?: {
-                at?: number;
-            };
-            header?: never;
-            path: {
-                upload_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["UploadOut"];
-                };
-            };
-            "4XX": components["responses"]["Refused"];
-            "5XX": components["responses"]["NotNow"];
-        };
-    };
     add_work_file: {
         parameters: {
             query?: never;
@@ -12211,6 +12113,104 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    begin_own_upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UploadIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_upload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    give_own_upload_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    send_own_bytes: {
+        parameters: {
+            query?: {
+                at?: number;
+            };
+            header?: never;
+            path: {
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

@@ -16,7 +16,7 @@ from zoneinfo import ZoneInfo
 from jade_ladder.core.errors import NotFound, StoreError
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
-from jade_ladder.demo import words
+from jade_ladder.demo import kinds_of_work, words
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.changes import revisions
@@ -105,9 +105,10 @@ class _Demo:
             set_tasks = {
                 task.title: self.task(class_id, made, students, task) for task in words.TASKS
             }
+            self.files(set_tasks[words.FILES], students)
             self.students_side(class_id, students, set_tasks)
             self.revision(made["map"], codes)
-            self.second_class(codes, made["walk"])
+            self.second_class(codes, made)
             return DemoClass(class_id, students, codes, made, set_tasks)
 
     def students_side(
@@ -150,7 +151,38 @@ class _Demo:
             "Credit the tide table, then it stands.",
         )
 
-    def second_class(self, codes: dict[str, int], rubric_id: int) -> None:
+    def files(self, task_id: int, members: tuple[int, ...]) -> None:
+        """Let some students hand in files of several kinds."""
+        given = [given for given, _, _ in words.STUDENTS]
+        cards = kinds_of_work.route_cards()
+        for place, (name, (with_text, work)) in enumerate(cards.items()):
+            done_at = self.moment(self.day(-5), 10 + place, 20)
+            caller = Administrator(self.database, self.teacher_id, done_at)
+            student_id = members[given.index(name)]
+            kinds_of_work.put_in(caller, task_id, student_id, work, done_at, with_text)
+
+    def tide_notes(self, class_id: int, rubric_id: int, members: list[int]) -> None:
+        """Set a task of the second class, to which everybody hands in something else."""
+        due = self.day(-3)
+        asked = TaskWords(
+            "Notes from the tide walk",
+            "What did the water tell you about the map? Hand in **whatever shows it best**: "
+            "a text, a sketch, a table, a recording.",
+            TaskKind.HANDED_IN,
+            rubric_id,
+            datetime.combine(due, time(16)),
+            None,
+            practice=False,
+        )
+        task_id = tasks.make_task(self.at(self.day(-9)), class_id, asked)
+        given = [given for given, _ in words.SECOND_STUDENTS]
+        for place, (name, work) in enumerate(kinds_of_work.tide_notes().items()):
+            done_at = self.moment(due, 9 + place, 10)
+            caller = Administrator(self.database, self.teacher_id, done_at)
+            student_id = members[given.index(name)]
+            kinds_of_work.put_in(caller, task_id, student_id, work, done_at, True)
+
+    def second_class(self, codes: dict[str, int], rubrics: dict[str, int]) -> None:
         """Make a class of a year below, on some of the same outcomes, with a colleague in it."""
         first_day = self.day(-60)
         caller = self.at(first_day)
@@ -177,7 +209,7 @@ class _Demo:
                 "Bearing walk at the quay",
                 "In pairs, from the slip to the beacon.",
                 TaskKind.OBSERVED,
-                rubric_id,
+                rubrics["walk"],
                 datetime.combine(due, time(16)),
                 None,
                 practice=False,
@@ -191,6 +223,7 @@ class _Demo:
                 choice = self.choice(stored, skill)
                 saving.choose(marker, task_id, student_id, stored.id, choice, 10_000)
             saving.finish(marker, task_id, student_id)
+        self.tide_notes(class_id, rubrics["argument"], made)
 
     def day(self, offset: int) -> date:
         """Give the school day so many days from today: at the weekend, the Friday before."""

@@ -18,6 +18,8 @@ COURSES: dict[str, tuple[float, float]] = {
 SIGNING_IN = {"Farida": "farida", "Hana": "hana", "Dafne": "dafne"}
 """Students who have a password and whom the demo lets in, with their names to sign in with."""
 
+FILES = "Route card for Gull Head"
+"""The task to which some hand in files."""
 AGAIN = "Which path floods first?"
 """The task at which one of them may try again."""
 

@@ -12,16 +12,25 @@ export interface Uploading {
   problem: string
   id: number | null
   stop: AbortController
+  /** Those before it were put in their place, stopped or refused. */
+  before: Promise<unknown>
+  settled: Promise<void>
+  settle: () => void
 }
 
-/** Files on their way in: sent two at a time, then put where they belong (`place`). */
+/** Files on their way in: sent two at a time, put where they belong (`place`) in their order. */
 export function useUploads(whose: Whose, place: (uploadId: number, file: File) => Promise<void>) {
   const all = reactive<Uploading[]>([])
   const busy = computed(() => all.some((one) => !one.problem))
 
   function add(files: Iterable<File>) {
     for (const file of files) {
+      let settle = () => {}
+      const settled = new Promise<void>((resolve) => (settle = resolve))
       all.push({
+        before: Promise.all(all.map((one) => one.settled)),
+        settled,
+        settle,
         key: newKey(),
         file,
         sent: 0,
@@ -50,11 +59,14 @@ export function useUploads(whose: Whose, place: (uploadId: number, file: File) =
         waiting: (why) => (one.waiting = why),
         signal: one.stop.signal,
       })
+      await one.before
+      if (one.stop.signal.aborted) return
       await place(one.id, one.file)
       remove(one)
     } catch (error) {
       if (!one.stop.signal.aborted) one.problem = asProblem(error).message
     } finally {
+      one.settle()
       going.delete(one.key)
       next()
     }

@@ -1,0 +1,124 @@
+"""Any kind of work: put in by a student on a phone, read where it is marked."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+from playwright.sync_api import Page, Route, expect
+
+from tests.browser.conftest import ME, Server
+from tests.samples import docx, jpeg, pdf
+
+FARIDA = 14
+VISITOR = 9
+"""The demo's task that is due, and a student of the demo."""
+
+
+def as_farida(page: Page, path: str) -> None:
+    assert page.request.post("/api/session/demo", data={"person_id": FARIDA}).ok
+    page.goto(path)
+
+
+def files() -> list[dict[str, object]]:
+    """A document, a PDF and a photograph."""
+    return [
+        {
+            "name": "route card.docx",
+            "mimeType": "application/octet-stream",
+            "buffer": docx("Leg one keeps the wall left", body="<m:oMath><m:r/></m:oMath>"),
+        },
+        {
+            "name": "plan.pdf",
+            "mimeType": "application/pdf",
+            "buffer": pdf([f"Page {n} of the plan" for n in range(1, 11)]),
+        },
+        {
+            "name": "<b>sketch.jpg",
+            "mimeType": "image/jpeg",
+            "buffer": jpeg(size=(300, 200), turned=6),
+        },
+    ]
+
+
+def test_work_of_every_kind_goes_from_the_students_phone_to_the_desk(
+    demo_server: Server, open_page: Callable[..., Page], violations: Callable[..., list[str]]
+) -> None:
+    page = open_page(demo_server, signed_in=False, width=390, touch=True)
+    as_farida(page, f"/my/tasks/{VISITOR}")
+    page.get_by_label("Write here").fill("One page for an afternoon.")
+    lost = iter([True, True])
+
+    def unsteady(route: Route) -> None:
+        route.abort() if next(lost, False) else route.continue_()
+
+    page.route("**/bytes?*", unsteady)
+    page.get_by_label("Add files").set_input_files(files())  # type: ignore[arg-type]
+    there = page.get_by_role("list", name="Put in")
+    expect(there.get_by_role("listitem")).to_have_count(3)
+    expect(page.get_by_role("list", name="Files on their way")).to_have_count(0)
+    page.get_by_role("button", name="Add a link").click()
+    page.get_by_label("Address of the link").fill("tern.example")
+    page.get_by_role("button", name="Add", exact=True).click()
+    expect(page.get_by_text("An address that begins with https://")).to_be_visible()
+    page.get_by_label("Address of the link").fill("https://tern.example/map")
+    page.get_by_role("button", name="Add", exact=True).click()
+    expect(there.get_by_role("listitem")).to_have_count(4)
+    page.reload()
+    expect(there.get_by_role("listitem")).to_have_count(4)
+    assert violations(page) == []
+    page.get_by_role("button", name="Hand in …").click()
+    expect(page.get_by_role("dialog")).to_contain_text("4 files and links")
+    page.get_by_role("button", name="Hand in", exact=True).click()
+    expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
+    page.get_by_text("Receipt").click()
+    expect(page.get_by_text("sketch.jpg SHA-256:")).to_be_visible()
+    page.get_by_role("tab", name="sketch.jpg").click()
+    expect(page.get_by_role("img", name="sketch.jpg")).to_be_visible()
+
+    desk = open_page(demo_server, f"/classes/1/marking/{VISITOR}/{FARIDA}")
+    expect(desk.get_by_role("tab", name="Text")).to_have_attribute("aria-selected", "true")
+    desk.get_by_role("tab", name="Text").press("ArrowRight")
+    expect(desk.get_by_text("Leg one keeps the wall left")).to_be_visible()
+    expect(desk.get_by_text("1 equation is not shown")).to_be_visible()
+    desk.keyboard.press("ArrowRight")
+    first = desk.get_by_text("Page 1 of the plan", exact=True)
+    expect(first).to_be_attached()
+    assert desk.locator("canvas").count() < 10, "only the pages that are looked at are drawn"
+    desk.get_by_label("Search in this PDF").fill("9 of the plan")
+    expect(desk.get_by_text("Page 9: 1 of 1 page")).to_be_visible()
+    expect(desk.locator(".hit")).to_have_text("Page 9 of the plan")
+    desk.get_by_role("tab", name="plan.pdf").press("ArrowRight")
+    sketch = desk.get_by_role("img", name="sketch.jpg")
+    expect(sketch).to_have_js_property("naturalWidth", 200)
+    desk.get_by_role("button", name="Rotate").click()
+    expect(sketch).to_have_attribute("style", re.compile("90deg"))
+    assert violations(desk) == []
+    desk.get_by_role("tab", name="sketch.jpg").press("ArrowRight")
+    link = desk.get_by_role("link", name="https://tern.example/map")
+    expect(link).to_have_attribute("rel", "noopener noreferrer")
+    with desk.expect_download() as download:
+        desk.get_by_role("tab", name="plan.pdf").click()
+        desk.get_by_role("link", name="Download").click()
+    assert download.value.suggested_filename == "plan.pdf"
+    # What is marked by digits goes on, whatever part is looked at.
+    desk.get_by_role("radio", name="Arrived").first.focus()
+    desk.keyboard.press("3")
+    expect(desk.get_by_role("radio", checked=True)).to_contain_text("Arrived")
+
+
+def test_a_teacher_puts_files_in_and_removes_them(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, f"/classes/1/tasks/{VISITOR}")
+    page.get_by_role("button", name="More on Leif Aasen").click()
+    page.get_by_role("menuitem", name="Enter work").click()
+    page.get_by_label("Add files").set_input_files(files()[:2])  # type: ignore[arg-type]
+    there = page.get_by_role("list", name="Files of Leif Aasen")
+    expect(there.get_by_role("listitem")).to_have_count(2)
+    page.get_by_role("button", name="Remove plan.pdf").click()
+    expect(there.get_by_role("listitem")).to_have_count(1)
+    page.get_by_role("button", name="Save the work").click()
+    expect(page.get_by_text("The work of Leif Aasen is saved")).to_be_visible()
+    work = page.request.get(f"/api/tasks/{VISITOR}/students/2/attempts/1", headers=ME).json()
+    assert [part["file_name"] for part in work["parts"]] == ["route card.docx"]
