@@ -22,6 +22,8 @@ from jade_ladder.core.rubric import (
     share_missing,
 )
 from jade_ladder.core.total import (
+    Adjustments,
+    ByHand,
     CriterionPoints,
     CriterionState,
     Line,
@@ -133,33 +135,42 @@ def points(
 
 WEIGHTED = [points(MARKED, 3, 4, 4000), points(MARKED, 2, 4, 4000), points(MARKED, 1, 1, 2000)]
 BONUS = points(MARKED, 1, 1, bonus=True)
-LATE = Line(LineKind.LATE, "2 started days late", -200)
+LATE = Line(LineKind.LATE, "2 started days late at 5%: 10% of 20", -200)
+GIFT = Line(LineKind.ADJUSTMENT, "Led the group", 150)
+TAKEN = Line(LineKind.ADJUSTMENT, "No sources", -5000)
 
 
 @pytest.mark.parametrize(
-    ("criteria", "adjustments", "value", "out_of"),
+    ("criteria", "late", "lines", "value", "out_of"),
     [
-        (WEIGHTED, [], 1400, 2000),
-        ([*WEIGHTED, BONUS], [LATE], 1300, 2000),
-        ([points(MARKED, 3, 4), points(MARKED, 1, 4)], [], 1000, 2000),
-        ([points(MARKED, 3, 4), points(OPEN, None, 4)], [], 750, 1000),
-        ([points(MARKED, 3, 4, 2500), points(OPEN, None, 4, 7500)], [], 375, 500),
-        ([points(MARKED, 3, 4, 2500), points(SKIPPED, None, 4, 7500)], [], 1500, 2000),
-        ([points(MARKED, 3, 4), points(MARKED, 0, 0)], [], 1500, 2000),
-        ([points(MARKED, 0, 4)], [LATE], 0, 2000),
-        ([points(MARKED, 2.5, 4)], [], 1250, 2000),
+        (WEIGHTED, None, (), 1400, 2000),
+        ([*WEIGHTED, BONUS], LATE, (), 1300, 2000),
+        ([*WEIGHTED, BONUS], LATE, (GIFT,), 1450, 2000),
+        (WEIGHTED, LATE, (GIFT, TAKEN), 0, 2000),
+        ([points(MARKED, 3, 4), points(MARKED, 1, 4)], None, (), 1000, 2000),
+        ([points(MARKED, 3, 4), points(OPEN, None, 4)], None, (), 750, 1000),
+        ([points(MARKED, 3, 4), points(OPEN, None, 4)], None, (GIFT,), 900, 1000),
+        ([points(MARKED, 3, 4, 2500), points(OPEN, None, 4, 7500)], None, (), 375, 500),
+        ([points(MARKED, 3, 4, 2500), points(SKIPPED, None, 4, 7500)], None, (), 1500, 2000),
+        ([points(MARKED, 3, 4), points(MARKED, 0, 0)], None, (), 1500, 2000),
+        ([points(MARKED, 0, 4)], LATE, (), 0, 2000),
+        ([points(MARKED, 2.5, 4)], None, (), 1250, 2000),
     ],
 )
 def test_totals(
-    criteria: list[CriterionPoints], adjustments: list[Line], value: int, out_of: int
+    criteria: list[CriterionPoints],
+    late: Line | None,
+    lines: tuple[Line, ...],
+    value: int,
+    out_of: int,
 ) -> None:
-    total = total_of(criteria, 2000, adjustments)
+    total = total_of(criteria, 2000, late, Adjustments(lines))
     assert total is not None
     assert (total.value, total.out_of) == (value, out_of)
 
 
 def test_the_lines_of_the_documents_example() -> None:
-    total = total_of([*WEIGHTED, BONUS], 2000, [LATE])
+    total = total_of([*WEIGHTED, BONUS], 2000, LATE)
     assert total is not None
     assert [line.amount for line in total.lines] == [1400, 100, -200]
 
@@ -169,12 +180,25 @@ def test_the_lines_of_the_documents_example() -> None:
 )
 def test_nothing_to_total(criteria: list[CriterionPoints]) -> None:
     assert total_of(criteria, 2000) is None
+    by_hand = total_of(criteria, 2000, None, Adjustments(by_hand=ByHand(900, "Spoken")))
+    assert by_hand is not None
+    assert (by_hand.value, by_hand.calculated, by_hand.lines) == (900, None, ())
 
 
 def test_a_total_set_by_hand_is_final_and_the_calculated_one_stays() -> None:
-    total = total_of(WEIGHTED, 2000, [LATE], by_hand=1900)
+    total = total_of(WEIGHTED, 2000, LATE, Adjustments((GIFT,), None, ByHand(1900, "Spoken")))
     assert total is not None
-    assert (total.value, total.calculated) == (1900, 1200)
+    assert (total.value, total.calculated) == (1900, 1350)
+
+
+def test_a_late_deduction_that_is_waived_makes_no_line_and_is_told() -> None:
+    total = total_of(WEIGHTED, 2000, LATE, Adjustments(waived=""))
+    assert total is not None
+    assert (total.value, total.waived) == (1400, LATE)
+    assert [line.kind for line in total.lines] == [LineKind.RUBRIC]
+    in_time = total_of(WEIGHTED, 2000, None, Adjustments(waived="Ill"))
+    assert in_time is not None
+    assert in_time.waived is None
 
 
 DUE = datetime(2026, 11, 20, 17, 0, tzinfo=AUCKLAND)
@@ -212,3 +236,4 @@ def test_the_late_line_has_a_cap() -> None:
     assert two_days == LATE
     assert a_week is not None
     assert a_week.amount == -400
+    assert a_week.reason == "7 started days late at 5%, at most 20%: 20% of 20"

@@ -17,6 +17,7 @@ from jade_ladder import service
 from jade_ladder.core.errors import NotAllowed, NotFound, NotSignedIn, Refused, RefusedMany, Stale
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.scale import Scale
+from jade_ladder.core.total import Adjustments, ByHand
 from jade_ladder.formats.case import Framework, FrameworkOutcome
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
@@ -27,7 +28,7 @@ from jade_ladder.service.changes.many_outcomes import OutcomeChanges
 from jade_ladder.service.classes import class_list, classes, slips, students
 from jade_ladder.service.classes import teachers as class_teachers
 from jade_ladder.service.exchange import framework_import, frameworks, outcome_lists
-from jade_ladder.service.marking import desk, handing_back, pile, reminders, saving
+from jade_ladder.service.marking import adjusting, desk, handing_back, pile, reminders, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.marking.reminders import Audience, Reminder
 from jade_ladder.service.mastery import (
@@ -265,6 +266,9 @@ OPERATIONS: dict[str, Operation] = {
     "remove work part": lambda c, s: parts.remove_work_part(c, PART),
     "part file": lambda c, s: parts.part_file(c, PART),
     "part shown": lambda c, s: parts.part_shown(c, PART),
+    "adjust total": lambda c, s: adjusting.adjust_total(
+        c, s.task_id, s.students[0], Adjustments(by_hand=ByHand(300, "Spoken")), 0
+    ),
     "finish": lambda c, s: (
         s.mark(s.students[0], 3, 3, caller=c),
         saving.finish(c, s.task_id, s.students[0]),

@@ -252,6 +252,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/adjustments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Adjust Total
+         * @description Save what is said of the total; evidence is not touched by it.
+         */
+        put: operations["adjust_total"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/finish": {
         parameters: {
             query?: never;
@@ -3403,6 +3423,57 @@ export interface components {
             added: number;
         };
         /**
+         * AdjustmentLineIn
+         * @description Points more (2) or fewer (-2), and why; or a total by hand.
+         */
+        AdjustmentLineIn: {
+            /**
+             * Amount
+             * @description A number with at most two decimals
+             */
+            amount: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * AdjustmentLineOut
+         * @description A line that the teacher adds to a total: so many points more, or fewer.
+         */
+        AdjustmentLineOut: {
+            /** Amount */
+            amount: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * AdjustmentsIn
+         * @description All that is said of a total, with the version of the mark it was based on.
+         */
+        AdjustmentsIn: {
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["AdjustmentLineIn"][];
+            /** Waived */
+            waived?: string | null;
+            by_hand?: components["schemas"]["AdjustmentLineIn"] | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * AdjustmentsOut
+         * @description What the teacher says of a total: lines, why the late deduction is waived (null: it is not),
+         *     and the total by hand.
+         */
+        AdjustmentsOut: {
+            /** Lines */
+            lines: components["schemas"]["AdjustmentLineOut"][];
+            /** Waived */
+            waived: string | null;
+            by_hand: components["schemas"]["AdjustmentLineOut"] | null;
+        };
+        /**
          * AdministratorIn
          * @description Whether a teacher is an administrator.
          */
@@ -5021,6 +5092,7 @@ export interface components {
             /** Unmarked */
             unmarked: string[];
             total: components["schemas"]["TotalOut"] | null;
+            adjustments: components["schemas"]["AdjustmentsOut"];
             /** Moves */
             moves: components["schemas"]["MoveOut"][];
             counting: components["schemas"]["CountingOut"] | null;
@@ -6950,7 +7022,9 @@ export interface components {
         };
         /**
          * TotalOut
-         * @description A total, or a total so far; `out_of` is then less than the task's points.
+         * @description A total, or a total so far; `out_of` is then less than the task's points. `calculated` is
+         *     what it comes to without one set by hand, for the reason `by_hand`; `waived` is the late
+         *     deduction that is not made.
          */
         TotalOut: {
             /** Value */
@@ -6961,6 +7035,11 @@ export interface components {
             finished: boolean;
             /** Lines */
             lines: components["schemas"]["LineOut"][];
+            /** Calculated */
+            calculated: string | null;
+            /** By Hand */
+            by_hand: string | null;
+            waived: components["schemas"]["LineOut"] | null;
         };
         /**
          * TrailOut
@@ -7310,6 +7389,10 @@ export interface components {
 }
 export type AccountOut = components['schemas']['AccountOut'];
 export type Added = components['schemas']['Added'];
+export type AdjustmentLineIn = components['schemas']['AdjustmentLineIn'];
+export type AdjustmentLineOut = components['schemas']['AdjustmentLineOut'];
+export type AdjustmentsIn = components['schemas']['AdjustmentsIn'];
+export type AdjustmentsOut = components['schemas']['AdjustmentsOut'];
 export type AdministratorIn = components['schemas']['AdministratorIn'];
 export type AlignedCriterionOut = components['schemas']['AlignedCriterionOut'];
 export type AlignmentIn = components['schemas']['AlignmentIn'];
@@ -7886,6 +7969,36 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RemarkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    adjust_total: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdjustmentsIn"];
             };
         };
         responses: {

@@ -9,7 +9,7 @@ from enum import StrEnum
 from fractions import Fraction
 from zoneinfo import ZoneInfo
 
-from jade_ladder.core.numbers import Hundredths, round_half_up, to_fraction
+from jade_ladder.core.numbers import Hundredths, round_half_up, to_fraction, write_short
 from jade_ladder.core.rubric import Weight
 
 
@@ -54,34 +54,61 @@ class Line:
 
 
 @dataclass(frozen=True, slots=True)
+class ByHand:
+    """A total that was set by hand, with its reason."""
+
+    amount: Hundredths
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class Adjustments:
+    """What a teacher says of a total: further lines, that the late deduction is waived (why; None:
+    it is not), and the total by hand.
+    """
+
+    lines: tuple[Line, ...] = ()
+    waived: str | None = None
+    by_hand: ByHand | None = None
+
+
+NO_ADJUSTMENTS = Adjustments()
+
+
+@dataclass(frozen=True, slots=True)
 class Total:
-    """A task's total: its lines, their sum (never below 0), and what it is out of, which is less
-    than the task's points while unfinished. `by_hand` is a total set with a reason; it is final
-    and the calculated one stays beside it.
+    """A task's total: its lines, their sum (never below 0; None where nothing can be totalled), and
+    what it is out of, which is less than the task's points while unfinished. `waived` is the late
+    deduction that is not made. A total `by_hand` is final, and the calculated one stays beside it.
     """
 
     lines: tuple[Line, ...]
-    calculated: Hundredths
+    calculated: Hundredths | None
     out_of: Hundredths
     finished: bool
-    by_hand: Hundredths | None = None
+    waived: Line | None = None
+    by_hand: ByHand | None = None
 
     @property
     def value(self) -> Hundredths:
         """What counts as the total."""
-        return self.calculated if self.by_hand is None else self.by_hand
+        return (self.calculated or 0) if self.by_hand is None else self.by_hand.amount
 
 
 def total_of(
     criteria: Sequence[CriterionPoints],
     task_points: Hundredths,
-    adjustments: Sequence[Line] = (),
-    by_hand: Hundredths | None = None,
+    late: Line | None = None,
+    adjustments: Adjustments = NO_ADJUSTMENTS,
 ) -> Total | None:
-    """Work out the total of one attempt; `adjustments` are the late and other lines.
+    """Work out the total of one attempt, with what it costs that it was late.
 
-    None when nothing can be totalled: every criterion not assessed, or none with points.
+    None when nothing can be totalled (every criterion not assessed, or none with points) and none
+    was set by hand.
     """
+    waived = None if adjustments.waived is None else late
+    late = None if waived else late
+    by_hand = adjustments.by_hand
     counting = [
         criterion
         for criterion in criteria
@@ -93,7 +120,9 @@ def total_of(
     shares = [(criterion.weight or 0) if weighted else criterion.highest for criterion in counting]
     whole = sum(shares)
     if not whole:
-        return None
+        if by_hand is None:
+            return None
+        return Total((), None, task_points, True, waived, by_hand)
     marked = sum(
         share
         for criterion, share in zip(counting, shares, strict=True)
@@ -102,13 +131,14 @@ def total_of(
     reached = _reached(counting, shares, whole)
     points = to_fraction(task_points)
     lines = [Line(LineKind.RUBRIC, "", round_half_up(reached * points)), *_bonuses(criteria)]
-    lines += adjustments
+    lines += [line for line in (late, *adjustments.lines) if line]
     finished = all(criterion.points is not None for criterion in counting)
     return Total(
         tuple(lines),
         max(0, sum(line.amount for line in lines)),
         task_points if finished else round_half_up(Fraction(marked, whole) * points),
         finished,
+        waived,
         by_hand,
     )
 
@@ -150,11 +180,11 @@ class LateRule:
         days = started_days_late(self.due, handed_in_at, self.time_zone)
         return min(days * self.percent_per_day, self.most_percent)
 
-    def lines(self, task_points: Hundredths, handed_in_at: datetime | None) -> tuple[Line, ...]:
-        """Give the line that it makes of a total; none in time, without a time, or at no cost."""
+    def line(self, task_points: Hundredths, handed_in_at: datetime | None) -> Line | None:
+        """Give the line that it makes of a total; None in time, without a time, or at no cost."""
         if handed_in_at is None or not self.percent(handed_in_at):
-            return ()
-        line = late_line(
+            return None
+        return late_line(
             task_points,
             self.percent_per_day,
             self.most_percent,
@@ -162,7 +192,6 @@ class LateRule:
             handed_in_at,
             self.time_zone,
         )
-        return () if line is None else (line,)
 
 
 def late_rule(
@@ -192,7 +221,10 @@ def late_line(
         return None
     percent = min(days * percent_per_day, most_percent)
     amount = round_half_up(to_fraction(task_points) * Fraction(percent, 100))
-    return Line(LineKind.LATE, f"{days} started {'day' if days == 1 else 'days'} late", -amount)
+    most = f", at most {most_percent}%" if days * percent_per_day > most_percent else ""
+    late = f"{days} started {'day' if days == 1 else 'days'} late at {percent_per_day}%{most}"
+    reason = f"{late}: {percent}% of {write_short(task_points)}"
+    return Line(LineKind.LATE, reason, -amount)
 
 
 def started_days_late(due: datetime, done_at: datetime, time_zone: ZoneInfo) -> int:

@@ -23,6 +23,11 @@ const rows = computed(() =>
     }
   }),
 )
+/** There is more to say of the total than what the criteria come to. */
+const told = computed(() => {
+  const total = props.result.total
+  return !!total && (total.lines.length > 1 || !!total.waived || total.by_hand !== null)
+})
 const whole = computed(() => props.result.remarks.find((one) => one.criterion_id === null)?.text)
 const metAt = (one: CriterionForStudentOut) => one.met_level ?? one.levels.length
 const when = (iso: string) => dayAndTime(iso, timeZone.value)
@@ -76,11 +81,21 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
           </p>
         </div>
       </section>
-      <details v-if="result.total && result.total.lines.length > 1" class="small lines">
+      <p v-if="result.total?.by_hand" class="small">
+        Your teacher set the total: “{{ result.total.by_hand }}”
+      </p>
+      <details v-if="result.total && told" class="small lines">
         <summary>How the total comes about</summary>
         <p v-for="(line, at) in result.total.lines" :key="at" class="row">
           <span>{{ line.kind === 'rubric' ? 'Criteria' : line.reason }}</span>
           <span class="push">{{ line.amount }}</span>
+        </p>
+        <p v-if="result.total.waived" class="row">
+          <span>{{ result.total.waived.reason }}, waived</span>
+          <span class="push">0.00</span>
+        </p>
+        <p v-if="result.total.by_hand && result.total.calculated" class="row">
+          <span>By calculation</span><span class="push">{{ result.total.calculated }}</span>
         </p>
       </details>
       <template v-if="result.moved.length">

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from zoneinfo import ZoneInfo
 
@@ -11,7 +11,7 @@ from jade_ladder.core.evidence import AttemptEvidence
 from jade_ladder.core.mastery import Mastery
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import highest_points
-from jade_ladder.core.total import Total, late_rule
+from jade_ladder.core.total import NO_ADJUSTMENTS, Adjustments, Total, late_rule
 from jade_ladder.service.changes.revisions import CarryPlan, carry_plan
 from jade_ladder.service.changes.what_if import Effects, LevelChange
 from jade_ladder.service.marking.carried_marks import CarriedMark
@@ -23,6 +23,7 @@ from jade_ladder.service.shared.days import school_zone
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.students import StudentRow
+from jade_ladder.store.marking import marks as mark_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work.tasks import TaskRow
@@ -96,9 +97,12 @@ def revision_effects(
         ]
         own = {klass.id: klass for klass in class_store.classes_of_teacher(db, caller.person_id)}
         zone = school_zone(db)
+        adjusted = mark_store.adjusted_marks(
+            db, (mark.mark.id for marks in found.marks.values() for mark in marks)
+        )
     return RevisionEffects(
         found.only_words,
-        tuple(_task_effect(found, task, own, sights, zone) for task in found.tasks),
+        tuple(_task_effect(found, task, own, sights, zone, adjusted) for task in found.tasks),
         _moves(sights, own, [mark for task_id in chosen for mark in found.marks[task_id]]),
         found.elsewhere,
     )
@@ -110,6 +114,7 @@ def _task_effect(
     own: dict[int, ClassRow],
     sights: Sequence[_Sight],
     zone: ZoneInfo,
+    adjusted: Mapping[int, Adjustments],
 ) -> TaskEffect:
     marks = found.marks[task.id]
     source = found.sources[task.id]
@@ -118,8 +123,9 @@ def _task_effect(
     totals = []
     for mark in marks:
         late = late_rule(task.late_per_day, task.late_most, task.due_at, mark.mark.number, zone)
-        before = totals_before.total(mark.was, late, mark.mark.handed_in_at)
-        after = totals_after.total(mark.choices, late, mark.mark.handed_in_at)
+        said = adjusted.get(mark.mark.id, NO_ADJUSTMENTS)
+        before = totals_before.total(mark.was, late, mark.mark.handed_in_at, said)
+        after = totals_after.total(mark.choices, late, mark.mark.handed_in_at, said)
         if _shown(before) != _shown(after):
             totals.append(TotalMove(mark.mark.name, before, after, mark))
     return TaskEffect(

@@ -10,7 +10,15 @@ from jade_ladder.core.alignment import chosen_points
 from jade_ladder.core.marking import unmarked
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import Criterion
-from jade_ladder.core.total import CriterionPoints, CriterionState, LateRule, Total, total_of
+from jade_ladder.core.total import (
+    NO_ADJUSTMENTS,
+    Adjustments,
+    CriterionPoints,
+    CriterionState,
+    LateRule,
+    Total,
+    total_of,
+)
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 
 
@@ -67,11 +75,12 @@ def total_of_choices(
     points: Hundredths,
     late: LateRule | None = None,
     handed_in_at: datetime | None = None,
+    adjustments: Adjustments = NO_ADJUSTMENTS,
 ) -> Total | None:
     """Work out the total that choices come to at a task of so many points, with what it costs that
-    the work was late.
+    the work was late, and what the teacher says of it.
     """
-    return Totals(criteria, points).total(choices, late, handed_in_at)
+    return Totals(criteria, points).total(choices, late, handed_in_at, adjustments)
 
 
 class Totals:
@@ -87,11 +96,12 @@ class Totals:
         choices: Mapping[int, Choice],
         late: LateRule | None = None,
         handed_in_at: datetime | None = None,
+        adjustments: Adjustments = NO_ADJUSTMENTS,
     ) -> Total | None:
         """Work out what choices, by the criterion's record, come to."""
         given = [self._points(stored, choices.get(stored.id, NOTHING)) for stored in self._criteria]
-        lines = () if late is None else late.lines(self._task_points, handed_in_at)
-        return total_of(given, self._task_points, lines)
+        cost = None if late is None else late.line(self._task_points, handed_in_at)
+        return total_of(given, self._task_points, cost, adjustments)
 
     def _points(self, stored: StoredCriterion, choice: Choice) -> CriterionPoints:
         known = self._known.get((stored.id, choice))

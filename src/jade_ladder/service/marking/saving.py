@@ -42,7 +42,7 @@ def choose(
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         stored = _criterion(marking, criterion_id)
         _check_choice(stored, choice)
-        mark_id = _begin(marking)
+        mark_id = begin(marking)
         standing = marking.standing.choices.get(criterion_id)
         if choice_of(standing) != choice:
             if standing and standing.since_version > based_on:
@@ -82,7 +82,7 @@ def remark(
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         if criterion_id is not None:
             _criterion(marking, criterion_id)
-        mark_id = _begin(marking, choosing=False)
+        mark_id = begin(marking, choosing=False)
         standing = marking.standing.remarks.get(criterion_id)
         if (standing.text if standing else "") != text:
             if standing and standing.since_version > based_on:
@@ -99,7 +99,7 @@ def finish(caller: Teacher, task_id: int, student_id: int, attempt: int = 1) -> 
     """Finish a mark: from now on this version counts. Refused while a criterion is unmarked."""
     with caller.transaction() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
-        mark_id = _begin(marking)
+        mark_id = begin(marking)
         left = unmarked_criteria(marking.criteria, marking.choices)
         if left:
             raise Refused(f"Still to mark: {', '.join(one.title for one in left)}", "criteria")
@@ -114,9 +114,10 @@ def finish(caller: Teacher, task_id: int, student_id: int, attempt: int = 1) -> 
         return marking.state()
 
 
-def _begin(marking: Marking, choosing: bool = True) -> int:
+def begin(marking: Marking, choosing: bool = True) -> int:
     """Begin the attempt and its mark where they are not there yet; with the first choice on it
-    (`choosing`), it is decided by what time the attempt counts. Gives the mark's number.
+    (`choosing`), it is decided by what time the attempt counts. Gives the mark's number. Part of a
+    transaction.
     """
     db, caller, place = marking.db, marking.caller, marking.place
     if place.attempt_id is None or place.dating is Dating.UNDECIDED:

@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import NotFound
 from jade_ladder.core.rubric import highest_points
-from jade_ladder.core.total import LateRule, Total, late_rule
+from jade_ladder.core.total import Adjustments, LateRule, Total, late_rule
 from jade_ladder.service.marking.carried_marks import CountingUnder, counting_under
 from jade_ladder.service.marking.choices import (
     Choice,
@@ -25,7 +25,7 @@ from jade_ladder.service.work.standing import StudentAtTask, student_at_task
 from jade_ladder.store.marking import desk as store
 from jade_ladder.store.marking import marks as mark_store
 from jade_ladder.store.marking.desk import DeskPlace
-from jade_ladder.store.marking.marks import RemarkRow, Standing
+from jade_ladder.store.marking.marks import RemarkRow, Standing, adjustments_of
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work.tasks import TaskStudentRow
@@ -46,6 +46,7 @@ class MarkState:
     remarks: Mapping[int | None, RemarkRow]
     unmarked: tuple[str, ...]
     total: Total | None
+    adjustments: Adjustments
     moves: tuple[Move, ...]
     counting: CountingUnder | None
     waited: bool
@@ -88,7 +89,7 @@ class Marking:
             raise NotFound("There is no such attempt")
         criteria = criterion_store.criteria(db, place.revision_id)
         standing = (
-            Standing({}, {}, {})
+            Standing()
             if place.mark_id is None
             else mark_store.standing(db, place.mark_id, place.finished_version)
         )
@@ -146,6 +147,7 @@ class Marking:
         if points is None:
             points = highest_points([stored.criterion for stored in self.criteria])
         version = place.version or 0
+        adjustments = adjustments_of(self.standing.adjustments)
         return MarkState(
             self.student,
             version,
@@ -154,7 +156,10 @@ class Marking:
             choices,
             self.standing.remarks,
             tuple(one.key for one in unmarked_criteria(self.criteria, choices)),
-            total_of_choices(self.criteria, choices, points, self._late(), place.handed_in_at),
+            total_of_choices(
+                self.criteria, choices, points, self._late(), place.handed_in_at, adjustments
+            ),
+            adjustments,
             tuple(moves(self.db, self.caller, place, self.criteria, choices)),
             counting_under(self.db, place, self.criteria, self.standing.counted),
             self.waited,

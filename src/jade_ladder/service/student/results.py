@@ -22,7 +22,7 @@ from jade_ladder.service.work.handing_in import OwnTask, task_of_student
 from jade_ladder.store.classes import own_classes as class_store
 from jade_ladder.store.marking import hand_backs as store
 from jade_ladder.store.marking.hand_backs import SeenRow, WishRow
-from jade_ladder.store.marking.marks import RemarkRow
+from jade_ladder.store.marking.marks import RemarkRow, adjustments_of
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics import criteria as criterion_store
@@ -172,7 +172,14 @@ def _result(
         choices,
         standing.remarks,
         rubric_store.points_shown(db, revision_id),
-        total_of_choices(criteria, choices, points, _late(db, task, seen), seen.handed_in_at)
+        total_of_choices(
+            criteria,
+            choices,
+            points,
+            _late(db, task, seen),
+            seen.handed_in_at,
+            adjustments_of(standing.adjustments),
+        )
         if seen.total_shown
         else None,
         moved,

@@ -9,7 +9,13 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from jade_ladder.core.names import Named
-from jade_ladder.store.marking.marks import ChoiceRow, RemarkRow, Standing
+from jade_ladder.store.marking.marks import (
+    AdjustmentKind,
+    AdjustmentRow,
+    ChoiceRow,
+    RemarkRow,
+    Standing,
+)
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert
 
 
@@ -160,7 +166,7 @@ def set_read(
 
 def standing_at(db: sqlite3.Connection, mark_id: int, version: int) -> Standing:
     """Give what stood in a version of a mark."""
-    found = Standing({}, {}, {})
+    found = Standing()
     for criterion, level, half_way, not_assessed, since in db.execute(
         """SELECT criterion_id, level_id, half_way, not_assessed, since_version FROM mark_choice
            WHERE mark_id = ?1 AND since_version <= ?2
@@ -178,6 +184,13 @@ def standing_at(db: sqlite3.Connection, mark_id: int, version: int) -> Standing:
     ):
         if text:
             found.remarks[criterion] = RemarkRow(criterion, text, since)
+    for kind, amount, reason, since in db.execute(
+        """SELECT kind, amount, reason, since_version FROM mark_adjustment
+           WHERE mark_id = ?1 AND since_version <= ?2
+             AND (until_version IS NULL OR until_version > ?2) ORDER BY id""",
+        (mark_id, version),
+    ):
+        found.adjustments.append(AdjustmentRow(AdjustmentKind(kind), amount, reason, since))
     return found
 
 

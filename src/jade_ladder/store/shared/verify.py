@@ -53,7 +53,9 @@ _CHECKS = (
         "SELECT 1 FROM mark_choice c WHERE c.mark_id = m.id "
         "AND m.version IN (c.since_version, c.until_version)) AND NOT EXISTS ("
         "SELECT 1 FROM mark_remark r WHERE r.mark_id = m.id "
-        "AND m.version IN (r.since_version, r.until_version))",
+        "AND m.version IN (r.since_version, r.until_version)) AND NOT EXISTS ("
+        "SELECT 1 FROM mark_adjustment j WHERE j.mark_id = m.id "
+        "AND m.version IN (j.since_version, j.until_version))",
     ),
     (
         "an attempt says wrongly whether its mark is begun",

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
+from jade_ladder.core.total import Adjustments, ByHand, Line, LineKind
+from jade_ladder.service.marking import adjusting, saving
 from jade_ladder.service.marking import desk as service
 from jade_ladder.service.marking import pile as piles
-from jade_ladder.service.marking import saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.web.marking.models import MarkOut
 from jade_ladder.web.outcomes.scales import ScaleOut
@@ -14,6 +15,7 @@ from jade_ladder.web.rubrics.criteria import CriterionOut, OwnOutcomeOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Text, Whole, YesNo
+from jade_ladder.web.shared.numbers import WrittenNumber
 from jade_ladder.web.work.parts import WorkPartOut
 from jade_ladder.web.work.tasks import TaskLineOut, TaskOut
 
@@ -52,6 +54,32 @@ class RemarkIn(BaseModel):
 
     text: Text = Field(json_schema_extra={"maxLength": saving.LONGEST_REMARK})
     version: Whole
+
+
+class AdjustmentLineIn(BaseModel):
+    """Points more (2) or fewer (-2), and why; or a total by hand."""
+
+    amount: WrittenNumber
+    reason: Text
+
+
+class AdjustmentsIn(BaseModel):
+    """All that is said of a total, with the version of the mark it was based on."""
+
+    lines: list[AdjustmentLineIn] = []
+    waived: Text | None = None
+    by_hand: AdjustmentLineIn | None = None
+    version: Whole
+
+    def said(self) -> Adjustments:
+        """Give it as the core knows it."""
+        lines = (Line(LineKind.ADJUSTMENT, one.reason.strip(), one.amount) for one in self.lines)
+        by_hand = self.by_hand
+        return Adjustments(
+            tuple(lines),
+            None if self.waived is None else self.waived.strip(),
+            None if by_hand is None else ByHand(by_hand.amount, by_hand.reason.strip()),
+        )
 
 
 @router.get("/classes/{class_id:int}/pile")
@@ -127,6 +155,16 @@ def remark_on_whole(
     """Save a remark on the whole; an empty one removes it."""
     return MarkOut.of(
         saving.remark(caller, task_id, student_id, None, body.text, body.version, attempt)
+    )
+
+
+@router.put(f"{ATTEMPT}/adjustments")
+def adjust_total(
+    task_id: int, student_id: int, attempt: int, body: AdjustmentsIn, caller: AsTeacher
+) -> MarkOut:
+    """Save what is said of the total; evidence is not touched by it."""
+    return MarkOut.of(
+        adjusting.adjust_total(caller, task_id, student_id, body.said(), body.version, attempt)
     )
 
 

@@ -6,7 +6,7 @@ from datetime import datetime
 
 from pydantic import BaseModel
 
-from jade_ladder.core.total import LineKind, Total
+from jade_ladder.core.total import Adjustments, Line, LineKind, Total
 from jade_ladder.service.marking.carried_marks import CountingUnder
 from jade_ladder.service.marking.moves import Move
 from jade_ladder.service.marking.state import MarkState
@@ -38,14 +38,25 @@ class LineOut(BaseModel):
     reason: str
     amount: Value
 
+    @classmethod
+    def of(cls, line: Line) -> LineOut:
+        """Show a line."""
+        return cls(kind=line.kind, reason=line.reason, amount=line.amount)
+
 
 class TotalOut(BaseModel):
-    """A total, or a total so far; `out_of` is then less than the task's points."""
+    """A total, or a total so far; `out_of` is then less than the task's points. `calculated` is
+    what it comes to without one set by hand, for the reason `by_hand`; `waived` is the late
+    deduction that is not made.
+    """
 
     value: Value
     out_of: ShortNumber
     finished: bool
     lines: list[LineOut]
+    calculated: Value | None
+    by_hand: str | None
+    waived: LineOut | None
 
     @classmethod
     def of(cls, total: Total) -> TotalOut:
@@ -54,10 +65,37 @@ class TotalOut(BaseModel):
             value=total.value,
             out_of=total.out_of,
             finished=total.finished,
-            lines=[
-                LineOut(kind=line.kind, reason=line.reason, amount=line.amount)
-                for line in total.lines
-            ],
+            lines=[LineOut.of(line) for line in total.lines],
+            calculated=total.calculated,
+            by_hand=None if total.by_hand is None else total.by_hand.reason,
+            waived=None if total.waived is None else LineOut.of(total.waived),
+        )
+
+
+class AdjustmentLineOut(BaseModel):
+    """A line that the teacher adds to a total: so many points more, or fewer."""
+
+    amount: Value
+    reason: str
+
+
+class AdjustmentsOut(BaseModel):
+    """What the teacher says of a total: lines, why the late deduction is waived (null: it is not),
+    and the total by hand.
+    """
+
+    lines: list[AdjustmentLineOut]
+    waived: str | None
+    by_hand: AdjustmentLineOut | None
+
+    @classmethod
+    def of(cls, said: Adjustments) -> AdjustmentsOut:
+        """Show what is said of a total."""
+        by_hand = said.by_hand
+        return cls(
+            lines=[AdjustmentLineOut(amount=one.amount, reason=one.reason) for one in said.lines],
+            waived=said.waived,
+            by_hand=by_hand and AdjustmentLineOut(amount=by_hand.amount, reason=by_hand.reason),
         )
 
 
@@ -130,6 +168,7 @@ class MarkOut(BaseModel):
     remarks: list[RemarkOut]
     unmarked: list[str]
     total: TotalOut | None
+    adjustments: AdjustmentsOut
     moves: list[MoveOut]
     counting: CountingOut | None
     to_mark_change: int
@@ -158,6 +197,7 @@ class MarkOut(BaseModel):
             ],
             unmarked=list(mark.unmarked),
             total=TotalOut.of(mark.total) if mark.total else None,
+            adjustments=AdjustmentsOut.of(mark.adjustments),
             moves=[MoveOut.of(move) for move in mark.moves],
             counting=CountingOut.of(mark.counting) if mark.counting else None,
             to_mark_change=mark.waits - mark.waited,

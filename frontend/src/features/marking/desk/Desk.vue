@@ -196,6 +196,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
         :mark="mark ?? null"
       />
       <DeskFoot
+        :task-id="taskId"
         :mark="mark"
         :left="left"
         :refused="refused"
@@ -205,6 +206,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
         :scales="scaleOf"
         @finish="finishAndNext"
         @decide="it.decide"
+        @adjusted="it.take(currentId, $event)"
       />
     </section>
   </div>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Tag from '@/design/controls/Tag.vue'
 import { NButton } from 'naive-ui'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useSession } from '@/shared/session'
 import type { CriterionOut, MasteryOut, MoveOut, ScaleOut, MarkOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
@@ -9,9 +9,11 @@ import { clock, several } from '@/design/format'
 import type { Save } from '@/features/marking/saving/saves'
 import WaitingSaves from '@/features/marking/saving/WaitingSaves.vue'
 import { useSaves } from '@/features/marking/saving/useSaves'
+import AdjustTotal from './AdjustTotal.vue'
 
 /** The foot of the desk: the total so far, what is unfinished, how each outcome moves. */
 const props = defineProps<{
+  taskId: number
   mark: MarkOut | undefined
   left: CriterionOut[]
   refused: Save[]
@@ -20,11 +22,24 @@ const props = defineProps<{
   said: string
   scales: Map<number, ScaleOut>
 }>()
-defineEmits<{ finish: []; decide: [save: Save, again: boolean] }>()
+defineEmits<{
+  finish: []
+  decide: [save: Save, again: boolean]
+  adjusted: [mark: MarkOut]
+}>()
 const { timeZone } = useSession()
 const saves = useSaves()
 const total = computed(() => props.mark?.total)
-const bonus = computed(() => total.value?.lines.filter((line) => line.kind === 'bonus') ?? [])
+const extra = computed(
+  () => total.value?.lines.filter((line) => ['bonus', 'adjustment'].includes(line.kind)) ?? [],
+)
+const late = computed(() => total.value?.lines.find((line) => line.kind === 'late'))
+const signed = (amount: string) => (amount.startsWith('-') ? `−${amount.slice(1)}` : `+${amount}`)
+const adjusting = ref(false)
+watch(
+  () => props.mark?.student.id,
+  () => (adjusting.value = false),
+)
 
 function reaches(move: MoveOut): string {
   if (move.after.state === 'needs-evidence') return 'needs more evidence'
@@ -49,19 +64,41 @@ function described(mastery: MasteryOut, scaleId: number): string {
       :sides="sides"
       @decide="(save, again) => $emit('decide', save, again)"
     />
+    <AdjustTotal
+      v-if="adjusting && mark"
+      :task-id="taskId"
+      :mark="mark"
+      @saved="($emit('adjusted', $event), (adjusting = false))"
+      @close="adjusting = false"
+    />
     <div class="row line">
-      <span v-if="total && !mark?.choices.length" class="quiet">Nothing marked yet</span>
+      <span v-if="total && !mark?.choices.length && total.by_hand === null" class="quiet"
+        >Nothing marked yet</span
+      >
       <template v-else-if="total">
         <span class="quiet">{{
           saves.state === 'gone' ? 'As saved' : total.finished ? 'Total' : 'So far'
         }}</span>
         <b class="total">{{ total.value }}</b>
         <span class="quiet">of {{ total.out_of }}</span>
-        <Tag v-for="line in bonus" :key="line.reason" tone="plum"
-          >{{ line.reason }} +{{ line.amount }}</Tag
+        <Tag v-if="total.by_hand !== null" tone="plum">{{
+          total.calculated === null ? 'set by hand' : `set by hand, calculated ${total.calculated}`
+        }}</Tag>
+        <Tag v-for="line in extra" :key="line.reason" tone="plum"
+          >{{ line.reason }} {{ signed(line.amount) }}</Tag
         >
+        <Tag v-if="late" tone="clay">late {{ signed(late.amount) }}</Tag>
+        <Tag v-if="total.waived" tone="plum">late {{ signed(total.waived.amount) }}, waived</Tag>
       </template>
       <span v-else class="quiet">No total</span>
+      <NButton
+        v-if="mark && !adjusting"
+        class="link small"
+        text
+        :disabled="saves.state !== 'idle'"
+        @click="adjusting = true"
+        >Adjust</NButton
+      >
       <span class="small push saved" role="status" :class="{ clay: saves.state === 'gone' }">
         <template v-if="saves.state === 'saving'">Saving …</template>
         <template v-else-if="saves.state === 'gone'">{{ saves.waiting.length }} not saved</template>

@@ -193,6 +193,7 @@ export function useDesk(
     scaleOf,
     outcomeOf,
     fetchMark,
+    take,
     choose,
     remark,
     finish,
