@@ -45,12 +45,13 @@ from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher
 from jade_ladder.service.reports import sheets
+from jade_ladder.service.reports.work_archive import work_archive
 from jade_ladder.service.rubrics import library, rubrics
 from jade_ladder.service.sample import sample_class
 from jade_ladder.service.search import find
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.student import results
-from jade_ladder.service.work import attempts, handing_in, next_class, parts, tasks
+from jade_ladder.service.work import attempts, collecting, handing_in, next_class, parts, tasks
 from jade_ladder.service.work.next_class import NextClass
 from jade_ladder.service.work.tasks import TaskWords
 from jade_ladder.store.mastery.evidence import evidence_faults
@@ -263,6 +264,19 @@ OPERATIONS: dict[str, Operation] = {
         c, s.task_id, s.students[0], 1, Choice(None, not_assessed=True), 0
     ),
     "add work file": lambda c, s: parts.add_work_file(c, s.task_id, s.students[0], UPLOAD),
+    "arrived files": lambda c, s: (
+        tasks.get_task(c, s.task_id),
+        collecting.arrived_files(c, s.task_id, [UPLOAD] if c is s.caller else []),
+    ),
+    "collect file": lambda c, s: collecting.collect_file(
+        c, s.task_id, s.students[0], UPLOAD, 0, "a-batch-of-files"
+    ),
+    "undo collecting": lambda c, s: (
+        collecting.collect_file(c, s.task_id, s.students[0], UPLOAD, 0, "a-batch-of-files"),
+        collecting.undo_collecting(c, s.task_id, "a-batch-of-files"),
+    ),
+    "parts of task": lambda c, s: parts.parts_of_task(c, s.task_id),
+    "work archive": lambda c, s: work_archive(c, s.task_id).__enter__(),
     "remove work part": lambda c, s: parts.remove_work_part(c, PART),
     "part file": lambda c, s: parts.part_file(c, PART),
     "part shown": lambda c, s: parts.part_shown(c, PART),
@@ -296,6 +310,7 @@ OWN = {
     *("task_page", "own_result", "read_result", "ask_again", "student_account"),
     *("change_own_email", "own_messages", "see_message", "kinds_off", "set_kind_off", "outbox"),
     *("begin_upload", "standing_upload", "receive", "give_up", "bring_in", "end_upload"),
+    *("archive_in", "bring_in_entry"),
     *("add_own_file", "add_own_link", "remove_own_part", "write_on", "part_picture"),
     *("restore_account", "assign_class", "read_log", "untaught_classes"),
 }
@@ -343,7 +358,7 @@ def prepared(caller: Teacher) -> Small:
 
 
 READS = {
-    *("part file", "part shown"),
+    *("part file", "part shown", "arrived files", "parts of task", "work archive"),
     *("preview reminder", "sent"),
     *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),

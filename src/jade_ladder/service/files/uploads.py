@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
-from contextlib import AbstractContextManager
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
+from jade_ladder.formats.files.archive import Archive, leads_elsewhere
 from jade_ladder.formats.files.kind import DOWNLOAD, HEAD, FileKind, FileType, type_of
 from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.outside.conversion import convert_picture
@@ -22,7 +23,8 @@ from jade_ladder.store.shared.connection import Database
 
 LARGEST_FILE = 100_000_000
 LARGEST_ARCHIVE = 250_000_000
-MOST_AT_ONCE = 30
+LARGEST_UNPACKED = 1_000_000_000
+MOST_AT_ONCE = 200
 MOST_BYTES_AT_ONCE = 600_000_000
 Taking = AbstractContextManager[Callable[[bytes], None]]
 _KEY = re.compile(r"[A-Za-z0-9_-]{8,64}")
@@ -122,6 +124,38 @@ def bring_in(caller: Caller, upload_id: int) -> BroughtIn:
         source = folder / "sent"
         source.hardlink_to(contents.incoming(upload.row.id))
         return keep_file(caller.database, source, upload.row.name, caller.now)
+
+
+@contextmanager
+def archive_in(caller: Caller, upload_id: int) -> Iterator[Archive]:
+    """Look through an archive that has arrived. Raises Refused, with its name, for what is none."""
+    upload = standing_upload(caller, upload_id)
+    path = Contents.of(caller.database).incoming(upload.row.id)
+    with path.open("rb") as file:
+        try:
+            archive = Archive(file, LARGEST_UNPACKED)
+        except Refused as error:
+            message = f"“{upload.row.name}”: {error.message}"
+            raise Refused(message, "upload_ids") from error
+        yield archive
+
+
+def bring_in_entry(caller: Caller, upload_id: int, number: int) -> BroughtIn:
+    """Keep a file of an archive that has arrived, by its number from 1. NotFound where it has none
+    of that number; Refused where it is damaged, or more than it says.
+    """
+    contents = Contents.of(caller.database)
+    with archive_in(caller, upload_id) as archive, contents.beside() as folder:
+        if not 1 <= number <= len(archive.entries):
+            raise NotFound("There is no such file in this archive")
+        entry = archive.entries[number - 1]
+        if leads_elsewhere(entry.name) or not 0 < entry.size <= LARGEST_FILE:
+            raise Refused(f"“{entry.file_name}” cannot be taken out of this archive", "file")
+        source = folder / "sent"
+        with source.open("wb") as target:
+            for piece in archive.read(entry):
+                target.write(piece)
+        return keep_file(caller.database, source, entry.file_name, caller.now)
 
 
 def end_upload(caller: Caller, upload_id: int) -> None:

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 from urllib.parse import urlsplit
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.service.files.showing import Shown, picture_of, shown_of
-from jade_ladder.service.files.uploads import BroughtIn, bring_in, end_upload
+from jade_ladder.service.files.uploads import BroughtIn, bring_in, bring_in_entry, end_upload
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.service.work.attempts import attempt_for_work
@@ -19,7 +19,7 @@ from jade_ladder.service.work.handing_in import check_open, record_of, task_of_s
 from jade_ladder.store.files.contents import Contents
 from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.work import parts as store
-from jade_ladder.store.work.parts import NewPart, PartKind, PlacedPart, WorkPart
+from jade_ladder.store.work.parts import NewPart, PartKind, PartOfTask, PlacedPart, WorkPart
 from jade_ladder.store.work.tasks import TaskKind
 
 MOST_PARTS = 20
@@ -84,10 +84,17 @@ def remove_own_part(caller: Student, part_id: int) -> None:
 
 
 def add_work_file(
-    caller: Teacher, task_id: int, student_id: int, upload_id: int, done_at: datetime | None = None
+    caller: Teacher,
+    task_id: int,
+    student_id: int,
+    upload_id: int,
+    done_at: datetime | None = None,
+    entry: int = 0,
+    batch: str | None = None,
 ) -> WorkPart:
-    """Put a file that has arrived into a student's work, behind what is there; `done_at` is when it
-    was handed in, by the school's clock where it has no zone. Sent twice, it is one.
+    """Put a file that has arrived into a student's work, behind what is there, or a file of an
+    archive (`entry`, from 1), as one of a `batch`; `done_at` is when it was handed in, by the
+    school's clock where it has no zone. Sent twice, it is one.
     """
 
     def place(db: sqlite3.Connection) -> int:
@@ -97,14 +104,18 @@ def add_work_file(
         own_student(db, row.class_id, student_id)
         return attempt_for_work(db, caller, klass, task_id, student_id, done_at)
 
-    return _add_file(
-        caller,
-        upload_id,
-        place,
-        lambda db, new, attempt: store.add_part(
-            db, new, caller.now, caller.person_id, attempt_id=attempt
-        ),
-    )
+    def add(db: sqlite3.Connection, new: NewPart, attempt: int) -> int:
+        put = replace(new, batch=batch)
+        return store.add_part(db, put, caller.now, caller.person_id, attempt_id=attempt)
+
+    return _add_file(caller, upload_id, place, add, entry)
+
+
+def parts_of_task(caller: Teacher, task_id: int) -> list[PartOfTask]:
+    """List the parts of every student's newest attempt at a task."""
+    with caller.reading() as db:
+        own_task(db, caller, task_id)
+        return store.parts_of_task(db, task_id)
 
 
 def remove_work_part(caller: Teacher, part_id: int) -> None:
@@ -122,34 +133,37 @@ def _add_file(
     upload_id: int,
     place: Callable[[sqlite3.Connection], int],
     add: Callable[[sqlite3.Connection, NewPart, int], int],
+    entry: int = 0,
 ) -> WorkPart:
-    """Put an upload where `place` says, in one transaction with the end of the upload; where it may
-    go is asked before anything is done with the file.
+    """Put an upload where `place` says, in one transaction with the end of the upload (that of an
+    archive goes on); where it may go is asked before anything is done with the file.
     """
     with caller.transaction() as db:
-        found = store.part_of_upload(db, caller.person_id, upload_id)
+        found = store.part_of_upload(db, caller.person_id, upload_id, entry)
         if found is not None:
             return found
         place(db)
-    brought = bring_in(caller, upload_id)
+    brought = bring_in_entry(caller, upload_id, entry) if entry else bring_in(caller, upload_id)
     with caller.transaction() as db:
         holder = place(db)
-        new = _new_part(brought, upload_id)
+        new = _new_part(brought, upload_id, entry)
         number = add(db, new, holder)
-        part = store.part_of_upload(db, caller.person_id, upload_id)
+        part = store.part_of_upload(db, caller.person_id, upload_id, entry)
         assert part is not None, "it was added just now"
         _check_room(store.beside(db, number), part.size or 0)
-        end_upload(caller, upload_id)
+        if not entry:
+            end_upload(caller, upload_id)
         return part
 
 
-def _new_part(brought: BroughtIn, upload_id: int) -> NewPart:
+def _new_part(brought: BroughtIn, upload_id: int, entry: int) -> NewPart:
     return NewPart(
         PartKind.FILE,
         file_name=brought.name,
         file_id=brought.file.id,
         sent_hash=brought.sent_hash,
         upload_id=upload_id,
+        entry=entry,
     )
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
@@ -75,6 +77,24 @@ def date_attempt(
     """Say by what time an attempt is dated, and how that came about; a correction stays over it."""
     db.execute(
         "UPDATE attempt SET done_at = ?, dating = ? WHERE id = ?", (done_at, dating, attempt_id)
+    )
+
+
+def delete_empty(db: sqlite3.Connection, attempt_ids: Iterable[int]) -> None:
+    """Remove those attempts that have no work, that nobody has handed in or marked, and that are
+    the newest.
+    """
+    db.execute(
+        """DELETE FROM attempt WHERE id IN (SELECT value FROM json_each(?))
+             AND NOT EXISTS (SELECT 1 FROM work_part p WHERE p.attempt_id = attempt.id)
+             AND NOT EXISTS (SELECT 1 FROM mark m WHERE m.attempt_id = attempt.id)
+             AND NOT EXISTS (SELECT 1 FROM hand_in h
+                             WHERE h.task_student_id = attempt.task_student_id
+                               AND h.attempt_number = attempt.number AND h.taken_back_at IS NULL)
+             AND NOT EXISTS (SELECT 1 FROM attempt n
+                             WHERE n.task_student_id = attempt.task_student_id
+                               AND n.number > attempt.number)""",
+        (json.dumps(list(attempt_ids)),),
     )
 
 

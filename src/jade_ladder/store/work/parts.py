@@ -55,6 +55,31 @@ def work_parts(db: sqlite3.Connection, attempt_id: int) -> list[WorkPart]:
     return fetch(db, WorkPart, f"{_PART} WHERE p.attempt_id = ? ORDER BY p.position", (attempt_id,))
 
 
+@dataclass(frozen=True, slots=True)
+class PartOfTask(WorkPart):
+    """A part of the newest attempt of a student at a task."""
+
+    student_id: int
+
+
+def parts_of_task(db: sqlite3.Connection, task_id: int) -> list[PartOfTask]:
+    """List the parts of every student's newest attempt at a task, in order."""
+    return fetch(
+        db,
+        PartOfTask,
+        """SELECT p.id, p.kind, p.text, p.file_name, p.entered_at, f.kind, f.size, d.words,
+                  p.sent_hash, p.entered_by = ts.student_id, ts.student_id
+           FROM task_student ts
+           JOIN attempt a ON a.task_student_id = ts.id
+             AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+           JOIN work_part p ON p.attempt_id = a.id
+           LEFT JOIN file f ON f.id = p.file_id
+           LEFT JOIN shown_document d ON d.file_id = f.id AND d.problem = ''
+           WHERE ts.task_id = ? ORDER BY ts.student_id, p.position""",
+        (task_id,),
+    )
+
+
 def draft_parts(db: sqlite3.Connection, student_id: int, task_id: int) -> list[WorkPart]:
     """List the files and links that a student has put in at a task and not handed in, in order."""
     return fetch(
@@ -67,10 +92,15 @@ def draft_parts(db: sqlite3.Connection, student_id: int, task_id: int) -> list[W
     )
 
 
-def part_of_upload(db: sqlite3.Connection, person_id: int, upload_id: int) -> WorkPart | None:
-    """Give the part that somebody made of an upload."""
+def part_of_upload(
+    db: sqlite3.Connection, person_id: int, upload_id: int, entry: int = 0
+) -> WorkPart | None:
+    """Give the part that somebody made of an upload, or of a file in it."""
     return fetch_one(
-        db, WorkPart, f"{_PART} WHERE p.entered_by = ? AND p.upload_id = ?", (person_id, upload_id)
+        db,
+        WorkPart,
+        f"{_PART} WHERE p.entered_by = ? AND p.upload_id = ? AND p.entry = ?",
+        (person_id, upload_id, entry),
     )
 
 
@@ -115,6 +145,8 @@ class NewPart:
     file_id: int | None = None
     sent_hash: str | None = None
     upload_id: int | None = None
+    entry: int = 0
+    batch: str | None = None
 
 
 def add_part(
@@ -131,8 +163,9 @@ def add_part(
     return insert(
         db,
         """INSERT INTO work_part (attempt_id, draft_of, position, kind, text, file_name, file_id,
-                                  sent_hash, upload_id, entered_at, entered_by)
-           SELECT ?1, ?2, 1 + max(1, coalesce(max(position), 1)), ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10
+                                  sent_hash, upload_id, entry, batch, entered_at, entered_by)
+           SELECT ?1, ?2, 1 + max(1, coalesce(max(position), 1)), ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10,
+                  ?11, ?12
            FROM work_part WHERE attempt_id IS ?1 AND draft_of IS ?2""",
         (
             attempt_id,
@@ -143,6 +176,8 @@ def add_part(
             part.file_id,
             part.sent_hash,
             part.upload_id,
+            part.entry,
+            part.batch,
             now,
             person_id,
         ),
@@ -152,6 +187,30 @@ def add_part(
 def delete_part(db: sqlite3.Connection, part_id: int) -> None:
     """Remove a part."""
     db.execute("DELETE FROM work_part WHERE id = ?", (part_id,))
+
+
+@dataclass(frozen=True, slots=True)
+class RemovedPart:
+    """A part that was removed, and the attempt that it was of."""
+
+    id: int
+    attempt_id: int
+
+
+def delete_batch(
+    db: sqlite3.Connection, task_id: int, person_id: int, batch: str
+) -> list[RemovedPart]:
+    """Remove what somebody has put in at once at a task; gives what it was."""
+    found = fetch(
+        db,
+        RemovedPart,
+        """SELECT p.id, a.id FROM work_part p JOIN attempt a ON a.id = p.attempt_id
+           JOIN task_student ts ON ts.id = a.task_student_id
+           WHERE ts.task_id = ? AND p.entered_by = ? AND p.batch = ? ORDER BY p.id""",
+        (task_id, person_id, batch),
+    )
+    db.executemany("DELETE FROM work_part WHERE id = ?", [(one.id,) for one in found])
+    return found
 
 
 def delete_draft_parts(db: sqlite3.Connection, task_student_id: int) -> None:

@@ -7,12 +7,13 @@ from pydantic import BaseModel
 
 from jade_ladder.formats.files.kind import FileKind
 from jade_ladder.service.files.showing import Shown
+from jade_ladder.service.work import collecting
 from jade_ladder.service.work import parts as service
 from jade_ladder.service.work.parts import PartFile
 from jade_ladder.store.work.parts import PartKind, WorkPart
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
-from jade_ladder.web.shared.fields import Moment, Whole
+from jade_ladder.web.shared.fields import Moment, Text, Whole
 
 router = router_of("work")
 SANDBOXED = "default-src 'none'; sandbox; frame-ancestors 'none'"
@@ -86,6 +87,35 @@ def sent(file: PartFile) -> FileResponse:
     )
 
 
+class PartOfTaskOut(BaseModel):
+    """A part of a student's newest attempt, without what stands in it."""
+
+    id: int
+    student_id: int
+    kind: PartKind
+    name: str | None
+    file_kind: FileKind | None
+    size: int | None
+    words: int | None
+
+
+@router.get("/tasks/{task_id:int}/work")
+def read_parts_of_task(task_id: int, caller: AsTeacher) -> list[PartOfTaskOut]:
+    """List the parts of every student's newest attempt at a task."""
+    return [
+        PartOfTaskOut(
+            id=part.id,
+            student_id=part.student_id,
+            kind=part.kind,
+            name=part.text if part.kind is PartKind.LINK else part.file_name,
+            file_kind=part.file_kind,
+            size=part.size,
+            words=WorkPartOut.of(part).words,
+        )
+        for part in service.parts_of_task(caller, task_id)
+    ]
+
+
 class WorkFileIn(BaseModel):
     """A file that has arrived, for a student's work; `done_at` is when it was handed in."""
 
@@ -101,6 +131,83 @@ def add_work_file(
     return WorkPartOut.of(
         service.add_work_file(caller, task_id, student_id, body.upload_id, body.done_at)
     )
+
+
+class CollectIn(BaseModel):
+    """Uploads that have arrived: files, and archives of them."""
+
+    upload_ids: list[Whole]
+
+
+class ArrivedFileOut(BaseModel):
+    """A file that has arrived (`entry` from 1: in an archive, 0: by itself), and whose it may be,
+    the likeliest first; `sure` where nothing speaks for anybody else. With a `problem` it cannot
+    be put in.
+    """
+
+    upload_id: int
+    entry: int
+    name: str
+    folder: str
+    size: int
+    student_ids: list[int]
+    sure: bool
+    problem: str
+
+
+class CollectFileIn(BaseModel):
+    """A file that has arrived, and whose it is; `batch` is the key of what is put in at once."""
+
+    upload_id: Whole
+    entry: Whole
+    student_id: Whole
+    batch: Text
+    done_at: Moment | None = None
+
+
+class BatchIn(BaseModel):
+    """The key of what was put in at once."""
+
+    batch: Text
+
+
+class RemovedOut(BaseModel):
+    """How many files were removed."""
+
+    removed: int
+
+
+@router.post("/tasks/{task_id:int}/collect")
+def match_files(task_id: int, body: CollectIn, caller: AsTeacher) -> list[ArrivedFileOut]:
+    """List files that have arrived, each with whose it may be; nothing is put in."""
+    return [
+        ArrivedFileOut(
+            upload_id=one.upload_id,
+            entry=one.entry,
+            name=one.name,
+            folder=one.folder,
+            size=one.size,
+            student_ids=list(one.match.student_ids),
+            sure=one.match.sure,
+            problem=one.problem,
+        )
+        for one in collecting.arrived_files(caller, task_id, body.upload_ids)
+    ]
+
+
+@router.post("/tasks/{task_id:int}/collect/files", status_code=201)
+def collect_file(task_id: int, body: CollectFileIn, caller: AsTeacher) -> WorkPartOut:
+    """Put a file that has arrived into the work of the student whose it is."""
+    part = collecting.collect_file(
+        caller, task_id, body.student_id, body.upload_id, body.entry, body.batch, body.done_at
+    )
+    return WorkPartOut.of(part)
+
+
+@router.post("/tasks/{task_id:int}/collect/undo")
+def undo_collecting(task_id: int, body: BatchIn, caller: AsTeacher) -> RemovedOut:
+    """Remove what was put in at once."""
+    return RemovedOut(removed=collecting.undo_collecting(caller, task_id, body.batch))
 
 
 @router.delete("/work-parts/{part_id:int}", status_code=204)

@@ -49,11 +49,16 @@ CREATE TABLE new_work_part (
   file_name TEXT,
   file_id INTEGER REFERENCES file (id),
   sent_hash TEXT,
-  upload_id INTEGER UNIQUE,
+  upload_id INTEGER,
+  -- Which file of an archive that arrived, from 1; 0: the upload itself.
+  entry INTEGER NOT NULL DEFAULT 0,
+  -- What was put in at once is undone as one.
+  batch TEXT,
   entered_at TEXT NOT NULL,
   entered_by INTEGER NOT NULL REFERENCES person (id),
   UNIQUE (attempt_id, position),
   UNIQUE (draft_of, position),
+  UNIQUE (upload_id, entry),
   CHECK ((attempt_id IS NULL) <> (draft_of IS NULL)),
   CHECK ((kind = 'file') = (file_id IS NOT NULL))
 ) STRICT;
@@ -63,6 +68,7 @@ SELECT id, attempt_id, position, kind, text, file_name, entered_at, entered_by F
 ORDER BY id;
 DROP TABLE work_part;
 ALTER TABLE new_work_part RENAME TO work_part;
+CREATE INDEX work_part_batch ON work_part (batch) WHERE batch IS NOT NULL;
 CREATE INDEX work_part_file ON work_part (file_id) WHERE file_id IS NOT NULL;
 
 -- What a receipt names besides its text.
