@@ -9,7 +9,7 @@ import sqlite3
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import replace
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 
 import pytest
 
@@ -151,6 +151,9 @@ OPERATIONS: dict[str, Operation] = {
     "make_task": lambda c, s: replace(s, caller=c).new_task(),
     "change_task": lambda c, s: tasks.change_task(
         c, s.task_id, 1, TaskWords("T", "", TaskKind.OBSERVED, s.rubric_id, None, None, True)
+    ),
+    "own times": lambda c, s: tasks.set_own_times(
+        c, s.task_id, [s.students[0]], datetime(2026, 12, 1, 16), None
     ),
     "delete_task": lambda c, s: tasks.delete_task(c, s.task_id),
     "enter_work": lambda c, s: attempts.enter_work(c, s.task_id, s.students[0], "Words"),

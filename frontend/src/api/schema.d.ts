@@ -1570,6 +1570,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/own-times": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Own Times
+         * @description Give students times of their own, or the task's again.
+         */
+        put: operations["set_own_times"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/students/{student_id}/excused": {
         parameters: {
             query?: never;
@@ -2430,6 +2450,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Work Archive
+         * @description Send all work of a task as one archive, a folder for each student, with the marks as CSV.
+         */
+        get: operations["read_work_archive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/sample": {
         parameters: {
             query?: never;
@@ -3103,6 +3143,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Parts Of Task
+         * @description List the parts of every student's newest attempt at a task.
+         */
+        get: operations["read_parts_of_task"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/students/{student_id}/work/files": {
         parameters: {
             query?: never;
@@ -3117,6 +3177,66 @@ export interface paths {
          * @description Put a file that has arrived into a student's work.
          */
         post: operations["add_work_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/collect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match Files
+         * @description List files that have arrived, each with whose it may be; nothing is put in.
+         */
+        post: operations["match_files"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/collect/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Collect File
+         * @description Put a file that has arrived into the work of the student whose it is.
+         */
+        post: operations["collect_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/collect/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Collecting
+         * @description Remove what was put in at once.
+         */
+        post: operations["undo_collecting"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3559,6 +3679,30 @@ export interface components {
             archived: boolean;
         };
         /**
+         * ArrivedFileOut
+         * @description A file that has arrived (`entry` from 1: in an archive, 0: by itself), and whose it may be,
+         *     the likeliest first; `sure` where nothing speaks for anybody else. With a `problem` it cannot
+         *     be put in.
+         */
+        ArrivedFileOut: {
+            /** Upload Id */
+            upload_id: number;
+            /** Entry */
+            entry: number;
+            /** Name */
+            name: string;
+            /** Folder */
+            folder: string;
+            /** Size */
+            size: number;
+            /** Student Ids */
+            student_ids: number[];
+            /** Sure */
+            sure: boolean;
+            /** Problem */
+            problem: string;
+        };
+        /**
          * AsideIn
          * @description Whether a class is set aside.
          */
@@ -3616,6 +3760,12 @@ export interface components {
             students: number;
         };
         /**
+         * AttemptsRule
+         * @description Which attempts at a task count.
+         * @enum {string}
+         */
+        AttemptsRule: "latest" | "highest" | "mean" | "every";
+        /**
          * Audience
          * @description To whom a message goes.
          * @enum {string}
@@ -3627,6 +3777,14 @@ export interface components {
          * @enum {string}
          */
         Basis: "names" | "positions" | "yes" | "proportion" | "even";
+        /**
+         * BatchIn
+         * @description The key of what was put in at once.
+         */
+        BatchIn: {
+            /** Batch */
+            batch: string;
+        };
         /** Body_enter_work */
         Body_enter_work: {
             /**
@@ -4130,6 +4288,30 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * CollectFileIn
+         * @description A file that has arrived, and whose it is; `batch` is the key of what is put in at once.
+         */
+        CollectFileIn: {
+            /** Upload Id */
+            upload_id: number;
+            /** Entry */
+            entry: number;
+            /** Student Id */
+            student_id: number;
+            /** Batch */
+            batch: string;
+            /** Done At */
+            done_at?: string | null;
+        };
+        /**
+         * CollectIn
+         * @description Uploads that have arrived: files, and archives of them.
+         */
+        CollectIn: {
+            /** Upload Ids */
+            upload_ids: number[];
         };
         /**
          * ComparedCriterionOut
@@ -5759,6 +5941,18 @@ export interface components {
             receipts: components["schemas"]["ReceiptOut"][];
         };
         /**
+         * OwnTimesIn
+         * @description Times of their own for these students; null: those of the task.
+         */
+        OwnTimesIn: {
+            /** Student Ids */
+            student_ids: number[];
+            /** Due At */
+            due_at: string | null;
+            /** Closes At */
+            closes_at?: string | null;
+        };
+        /**
          * OwnerIn
          * @description Whether an outcome is the school's.
          */
@@ -5772,6 +5966,24 @@ export interface components {
          * @enum {string}
          */
         PartKind: "text" | "file" | "link";
+        /**
+         * PartOfTaskOut
+         * @description A part of a student's newest attempt, without what stands in it.
+         */
+        PartOfTaskOut: {
+            /** Id */
+            id: number;
+            /** Student Id */
+            student_id: number;
+            kind: components["schemas"]["PartKind"];
+            /** Name */
+            name: string | null;
+            file_kind: components["schemas"]["FileKind"] | null;
+            /** Size */
+            size: number | null;
+            /** Words */
+            words: number | null;
+        };
         /**
          * PictureOut
          * @description Where the class stood after a task: students at each level, lowest first.
@@ -5941,6 +6153,14 @@ export interface components {
          * @description How many were removed.
          */
         Removed: {
+            /** Removed */
+            removed: number;
+        };
+        /**
+         * RemovedOut
+         * @description How many files were removed.
+         */
+        RemovedOut: {
             /** Removed */
             removed: number;
         };
@@ -6583,6 +6803,10 @@ export interface components {
             late_minutes: number;
             /** Left On */
             left_on: string | null;
+            /** Own Due At */
+            own_due_at: string | null;
+            /** Own Closes At */
+            own_closes_at: string | null;
         };
         /**
          * StudentIn
@@ -6759,6 +6983,22 @@ export interface components {
              * @default 100
              */
             late_most: number;
+            /** @default latest */
+            attempts_rule: components["schemas"]["AttemptsRule"];
+            /**
+             * Category
+             * @default
+             */
+            category: string;
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
+            /** Set At */
+            set_at?: string | null;
+            /** Student Ids */
+            student_ids?: number[] | null;
             /** Version */
             version: number;
         };
@@ -6831,6 +7071,22 @@ export interface components {
              * @default 100
              */
             late_most: number;
+            /** @default latest */
+            attempts_rule: components["schemas"]["AttemptsRule"];
+            /**
+             * Category
+             * @default
+             */
+            category: string;
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
+            /** Set At */
+            set_at?: string | null;
+            /** Student Ids */
+            student_ids?: number[] | null;
         };
         /**
          * TaskKind
@@ -6852,6 +7108,10 @@ export interface components {
             kind: components["schemas"]["TaskKind"];
             /** Due At */
             due_at: string | null;
+            /** Set At */
+            set_at: string | null;
+            /** Category */
+            category: string;
             /** Practice */
             practice: boolean;
             /** Rubric Id */
@@ -6878,9 +7138,10 @@ export interface components {
         };
         /**
          * TaskOut
-         * @description A task whole; `points` are those that count, `own_points` those set, if any. After
-         *     `closes_at` nothing is handed in any more; students see the rubric beforehand where it is
-         *     `rubric_shown`.
+         * @description A task whole: `asked` are the instructions as HTML that is safe to show; `points` are those
+         *     that count, `own_points` those set, if any. After `closes_at` nothing is handed in any more;
+         *     students see the rubric beforehand where it is `rubric_shown`, and the task from `set_at` on
+         *     (null: a draft). It is for all, or for those of `student_ids`.
          */
         TaskOut: {
             /** Id */
@@ -6892,6 +7153,10 @@ export interface components {
             kind: components["schemas"]["TaskKind"];
             /** Due At */
             due_at: string | null;
+            /** Set At */
+            set_at: string | null;
+            /** Category */
+            category: string;
             /** Practice */
             practice: boolean;
             /** Rubric Id */
@@ -6916,6 +7181,8 @@ export interface components {
             excused: number;
             /** Instructions */
             instructions: string;
+            /** Asked */
+            asked: string;
             /** Points */
             points: string;
             /** Own Points */
@@ -6930,6 +7197,9 @@ export interface components {
             late_per_day: number;
             /** Late Most */
             late_most: number;
+            attempts_rule: components["schemas"]["AttemptsRule"];
+            /** Student Ids */
+            student_ids: number[] | null;
             /** Version */
             version: number;
             /** Where */
@@ -7400,11 +7670,14 @@ export type AlignmentOut = components['schemas']['AlignmentOut'];
 export type AnswerIn = components['schemas']['AnswerIn'];
 export type ApplyIn = components['schemas']['ApplyIn'];
 export type ArchivedIn = components['schemas']['ArchivedIn'];
+export type ArrivedFileOut = components['schemas']['ArrivedFileOut'];
 export type AsideIn = components['schemas']['AsideIn'];
 export type AskedCellOut = components['schemas']['AskedCellOut'];
 export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
+export type AttemptsRule = components['schemas']['AttemptsRule'];
 export type Audience = components['schemas']['Audience'];
 export type Basis = components['schemas']['Basis'];
+export type BatchIn = components['schemas']['BatchIn'];
 export type BodyEnterWork = components['schemas']['Body_enter_work'];
 export type BodyImportClassList = components['schemas']['Body_import_class_list'];
 export type BodyImportFramework = components['schemas']['Body_import_framework'];
@@ -7430,6 +7703,8 @@ export type ClassTeacherIn = components['schemas']['ClassTeacherIn'];
 export type ClassTeacherOut = components['schemas']['ClassTeacherOut'];
 export type Closed = components['schemas']['Closed'];
 export type ColleagueOut = components['schemas']['ColleagueOut'];
+export type CollectFileIn = components['schemas']['CollectFileIn'];
+export type CollectIn = components['schemas']['CollectIn'];
 export type ComparedCriterionOut = components['schemas']['ComparedCriterionOut'];
 export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CopiedOut = components['schemas']['CopiedOut'];
@@ -7539,8 +7814,10 @@ export type OwnRubricLineOut = components['schemas']['OwnRubricLineOut'];
 export type OwnSessionOut = components['schemas']['OwnSessionOut'];
 export type OwnTaskOut = components['schemas']['OwnTaskOut'];
 export type OwnTaskPageOut = components['schemas']['OwnTaskPageOut'];
+export type OwnTimesIn = components['schemas']['OwnTimesIn'];
 export type OwnerIn = components['schemas']['OwnerIn'];
 export type PartKind = components['schemas']['PartKind'];
+export type PartOfTaskOut = components['schemas']['PartOfTaskOut'];
 export type PictureOut = components['schemas']['PictureOut'];
 export type PlaceIn = components['schemas']['PlaceIn'];
 export type PresetOut = components['schemas']['PresetOut'];
@@ -7553,6 +7830,7 @@ export type RemarkIn = components['schemas']['RemarkIn'];
 export type RemarkOut = components['schemas']['RemarkOut'];
 export type ReminderIn = components['schemas']['ReminderIn'];
 export type Removed = components['schemas']['Removed'];
+export type RemovedOut = components['schemas']['RemovedOut'];
 export type ResultOut = components['schemas']['ResultOut'];
 export type RetireIn = components['schemas']['RetireIn'];
 export type RevisionEffectsOut = components['schemas']['RevisionEffectsOut'];
@@ -9974,6 +10252,32 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    set_own_times: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnTimesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     excuse: {
         parameters: {
             query?: never;
@@ -11123,6 +11427,28 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    read_work_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     make_sample_class: {
         parameters: {
             query?: never;
@@ -12111,6 +12437,30 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    read_parts_of_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartOfTaskOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     add_work_file: {
         parameters: {
             query?: never;
@@ -12134,6 +12484,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkPartOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    match_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CollectIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrivedFileOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    collect_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CollectFileIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkPartOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    undo_collecting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];

@@ -19,6 +19,7 @@ export const keys = {
   outbox: ['account', 'outbox'],
   ownAccount: ['own', 'account'],
   slips: (classId: number) => ['students', classId, 'slips'],
+  taskParts: (taskId: number) => ['task', taskId, 'parts'],
   handingBack: (taskId: number) => ['task', taskId, 'handing-back'],
   handingIn: (taskId: number) => ['task', taskId, 'handing-in'],
   resultOfStudent: (taskId: number, studentId: number) => ['task', taskId, 'result', studentId],

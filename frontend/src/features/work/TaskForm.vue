@@ -17,6 +17,7 @@ import TextField from '@/design/controls/TextField.vue'
 import { localInput } from '@/design/format'
 import { useDraft } from '@/shared/forms/useDraft'
 import { vOpens } from '@/design/focus'
+import TaskWho from './TaskWho.vue'
 
 /** Setting a task, or changing one. */
 const props = defineProps<{ classId: number; task?: TaskOut }>()
@@ -44,9 +45,23 @@ const draft = useDraft('task', () => ({
     late_per_day: props.task?.late_per_day ?? 0,
     late_most: props.task?.late_most ?? 100,
     practice: props.task?.practice ?? false,
+    attempts_rule: props.task?.attempts_rule ?? ('latest' as TaskOut['attempts_rule']),
+    category: props.task?.category ?? '',
+    student_ids: props.task?.student_ids ?? (null as number[] | null),
+    seen: whenSeen(),
+    set: localInput(props.task?.set_at ?? null, timeZone.value),
   },
 }))
 const body = draft.body
+
+/** From when students see it: now or already, from a time on, or not yet. */
+function whenSeen(): 'now' | 'at' | 'draft' {
+  const { task } = props
+  if (!task) return 'now'
+  if (task.set_at === null) return 'draft'
+  return Date.parse(task.set_at) > Date.now() ? 'at' : 'now'
+}
+const isSet = () => props.task?.set_at != null && Date.parse(props.task.set_at) <= Date.now()
 
 /** How the rubric chosen fits what this class teaches. */
 const { data: fit } = useQuery({
@@ -74,6 +89,11 @@ async function save() {
     rubric_shown: body.rubric_shown,
     late_per_day: Number(body.late_per_day),
     late_most: Number(body.late_most),
+    attempts_rule: body.attempts_rule,
+    category: body.category,
+    student_ids: body.student_ids,
+    draft: body.seen === 'draft',
+    set_at: body.seen === 'at' ? body.set || null : null,
   }
   const { task } = props
   await send(async () => {
@@ -102,10 +122,10 @@ async function save() {
 </script>
 
 <template>
-  <form v-opens="!task" novalidate @submit.prevent="save">
+  <form v-opens novalidate @submit.prevent="save">
     <div class="row head">
-      <h2>{{ task ? 'The task' : 'New task' }}</h2>
-      <NButton v-if="!task" class="push" quaternary @click="emit('done')">Close</NButton>
+      <h2>{{ task ? 'Change the task' : 'New task' }}</h2>
+      <NButton class="push" quaternary @click="emit('done')">Close</NButton>
     </div>
     <FormProblem :problem="problem" :draft="draft" />
     <TextField v-model="body.title" label="Title" :error="problem?.at('title')" />
@@ -177,6 +197,19 @@ async function save() {
         max="100"
       />
     </div>
+    <TaskWho v-model="body.student_ids" :class-id="classId" :error="problem?.at('student_ids')" />
+    <SelectField v-model="body.seen" label="Students see it" :error="problem?.at('draft')">
+      <option value="now">{{ isSet() ? 'already' : 'at once' }}</option>
+      <option value="at">from a time on</option>
+      <option value="draft">not yet: it is a draft</option>
+    </SelectField>
+    <DateField
+      v-if="body.seen === 'at'"
+      v-model="body.set"
+      label="From"
+      :error="problem?.at('set_at')"
+      time
+    />
     <NCheckbox class="practice" v-model:checked="body.rubric_shown"
       >Students see the rubric beforehand</NCheckbox
     >
@@ -192,11 +225,27 @@ async function save() {
       short
       inputmode="decimal"
     />
+    <SelectField
+      v-if="body.kind === 'handed-in'"
+      v-model="body.attempts_rule"
+      label="Of several attempts counts"
+    >
+      <option value="latest">the latest</option>
+      <option value="highest">the highest, outcome by outcome</option>
+      <option value="mean">their mean</option>
+      <option value="every">every one, as evidence of its own</option>
+    </SelectField>
     <NCheckbox class="practice" v-model:checked="body.practice"
       >Practice: marked, but no evidence</NCheckbox
     >
+    <TextField
+      v-model="body.category"
+      label="Category"
+      hint="To find it by, such as Homework; leave it empty if you need none"
+      :error="problem?.at('category')"
+    />
     <NButton type="primary" attr-type="submit" :disabled="busy">
-      {{ task ? 'Save' : 'Set the task' }}
+      {{ task ? 'Save' : body.seen === 'draft' ? 'Keep as a draft' : 'Set the task' }}
     </NButton>
   </form>
 </template>

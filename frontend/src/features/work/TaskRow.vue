@@ -25,6 +25,11 @@ const { timeZone } = useSession()
         }}</RouterLink>
         <Tag v-if="task.kind === 'observed'">observed</Tag>
         <Tag v-if="task.practice">practice</Tag>
+        <Tag v-if="task.category">{{ task.category }}</Tag>
+        <Tag v-if="task.set_at === null" tone="clay">draft</Tag>
+        <Tag v-else-if="Date.parse(task.set_at) > Date.now()"
+          >set {{ dayAndTime(task.set_at, timeZone) }}</Tag
+        >
       </span>
     </div>
     <div class="stands">

@@ -32,7 +32,9 @@ const wanted = ref('')
 const shown = computed(() => {
   const words = plain(wanted.value).split(/\s+/).filter(Boolean)
   return (data.value ?? []).filter((task) =>
-    words.every((word) => plain(`${task.title} ${task.rubric_title}`).includes(word)),
+    words.every((word) =>
+      plain(`${task.title} ${task.rubric_title} ${task.category}`).includes(word),
+    ),
   )
 })
 /** In the server's order: what waits first, then what is coming, then what is past. */
@@ -75,7 +77,7 @@ usePageTitle('Tasks')
             v-model="wanted"
             class="search"
             label="Search the tasks"
-            placeholder="Search title and rubric"
+            placeholder="Search title, rubric, category"
             type="search"
             bare
           />

@@ -122,7 +122,9 @@ def _task_effect(
     totals_before, totals_after = Totals(source, points[0]), Totals(found.criteria, points[1])
     totals = []
     for mark in marks:
-        late = late_rule(task.late_per_day, task.late_most, task.due_at, mark.mark.number, zone)
+        late = late_rule(
+            task.late_per_day, task.late_most, mark.mark.due_at, mark.mark.number, zone
+        )
         said = adjusted.get(mark.mark.id, NO_ADJUSTMENTS)
         before = totals_before.total(mark.was, late, mark.mark.handed_in_at, said)
         after = totals_after.total(mark.choices, late, mark.mark.handed_in_at, said)

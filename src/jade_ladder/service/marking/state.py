@@ -21,7 +21,7 @@ from jade_ladder.service.marking.choices import (
 from jade_ladder.service.marking.moves import Move, moves
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.guards import own_student, own_task
-from jade_ladder.service.work.standing import StudentAtTask, student_at_task
+from jade_ladder.service.work.standing import Setting, StudentAtTask, student_at_task
 from jade_ladder.store.marking import desk as store
 from jade_ladder.store.marking import marks as mark_store
 from jade_ladder.store.marking.desk import DeskPlace
@@ -128,8 +128,11 @@ class Marking:
             place.finished_version,
             chosen,
             place.left_on,
+            place.own_due_at,
+            place.own_closes_at,
         )
-        return student_at_task(row, place.kind, place.due_at, len(counting), self.caller.now)
+        setting = Setting(place.kind, place.due_at, place.set_at)
+        return student_at_task(row, setting, len(counting), self.caller.now)
 
     def saved(self, **changed: object) -> None:
         """Take over what was just stored."""

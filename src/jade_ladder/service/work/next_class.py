@@ -90,6 +90,10 @@ def _copy_tasks(
             task.rubric_shown,
             task.late_per_day,
             task.late_most,
+            task.attempts_rule,
+            task.category,
+            # Students see it once it is set in the new class.
+            None if task.set_at is None else max(caller.now, moved(task.set_at) or caller.now),
         )
         task_store.add_task(db, number, fields, caller.now)
 

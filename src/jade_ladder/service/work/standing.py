@@ -6,6 +6,7 @@ import sqlite3
 from dataclasses import dataclass
 from datetime import datetime
 from math import ceil
+from typing import NamedTuple
 
 from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState, Progress, desk_state
 from jade_ladder.service.shared.caller import Teacher
@@ -30,22 +31,37 @@ class StudentAtTask:
         return self.row.left_on is None and self.state in WAITS_FOR_TEACHER
 
 
-def state_of(
-    progress: Progress, kind: TaskKind, due_at: datetime | None, now: datetime
-) -> DeskState:
-    """Say what the desk says of one student, by when the task is due."""
+class Setting(NamedTuple):
+    """How a task is set: its kind, when it is due, and from when students see it (None: draft)."""
+
+    kind: TaskKind
+    due_at: datetime | None
+    set_at: datetime | None
+
+
+def state_of(progress: Progress, setting: Setting, now: datetime) -> DeskState:
+    """Say what the desk says of one student, by when the task is due: what is not set yet is
+    neither missing nor to be observed.
+    """
+    kind, due_at, set_at = setting
     due_passed = due_at <= now if due_at else kind is not TaskKind.HANDED_IN
-    return desk_state(progress, kind is TaskKind.OBSERVED, due_passed)
+    is_set = set_at is not None and set_at <= now
+    return desk_state(progress, kind is TaskKind.OBSERVED, due_passed and is_set)
 
 
 def student_at_task(
-    row: TaskStudentRow, kind: TaskKind, due_at: datetime | None, needing: int, now: datetime
+    row: TaskStudentRow, setting: Setting, needing: int, now: datetime
 ) -> StudentAtTask:
-    """Say where one student stands with a task, of which so many criteria need a choice."""
+    """Say where one student stands with a task, of which so many criteria need a choice; what is
+    set for them alone holds over what is set for all.
+    """
     progress = Progress(row.excused, row.has_work, row.version, row.finished_version)
-    state = state_of(progress, kind, due_at, now)
+    if row.own_due_at is not None:
+        setting = setting._replace(due_at=row.own_due_at)
+    state = state_of(progress, setting, now)
     # A further attempt, which was granted, has no due time.
-    late = late_minutes(row.handed_in_at, kind, due_at) if (row.number or 1) == 1 else 0
+    first = (row.number or 1) == 1
+    late = late_minutes(row.handed_in_at, setting.kind, setting.due_at) if first else 0
     return StudentAtTask(row, state, needing - row.chosen, late)
 
 
@@ -56,6 +72,11 @@ def late_minutes(handed_in_at: datetime | None, kind: TaskKind, due_at: datetime
     if handed_in_at is None or due_at is None or kind is TaskKind.OBSERVED:
         return 0
     return max(0, ceil((handed_in_at - due_at).total_seconds() / 60))
+
+
+def setting_of(row: TaskRow) -> Setting:
+    """Give how a task is set for all."""
+    return Setting(row.kind, row.due_at, row.set_at)
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +97,7 @@ def tasks_of_student(
     found = [
         TaskOfStudent(
             row := rows[one.task_id],
-            student_at_task(one, row.kind, row.due_at, one.needing, caller.now),
+            student_at_task(one, setting_of(row), one.needing, caller.now),
         )
         for one in store.student_tasks(db, class_id, student_id)
     ]

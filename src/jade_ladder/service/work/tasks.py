@@ -10,6 +10,7 @@ from datetime import datetime
 from enum import StrEnum
 
 from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.marking import (
     WAITS_FOR_TEACHER,
     DeskState,
@@ -21,8 +22,14 @@ from jade_ladder.service.rubrics.rubrics import own_rubric
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, in_utc, school_zone, today
 from jade_ladder.service.shared.forms import check_version, collect_errors, needed
-from jade_ladder.service.shared.guards import own_class, own_task
-from jade_ladder.service.work.standing import StudentAtTask, state_of, student_at_task
+from jade_ladder.service.shared.guards import own_class, own_student, own_task
+from jade_ladder.service.work.standing import (
+    Setting,
+    StudentAtTask,
+    setting_of,
+    state_of,
+    student_at_task,
+)
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.mastery.evidence import renew_evidence_of_task
@@ -34,13 +41,16 @@ from jade_ladder.store.work.counts import TaskGroup
 from jade_ladder.store.work.tasks import TaskFields, TaskKind, TaskRow
 
 LONGEST_INSTRUCTIONS = 20_000
+LONGEST_CATEGORY = 60
 
 
 @dataclass(frozen=True, slots=True)
 class TaskWords:
     """What a teacher says of a task; `due_at` and `closes_at` without a zone are by the school's
     clock, `points` None means the sum of the rubric's highest points; late work costs so many per
-    cent of the points per started day (`late_per_day`), at most `late_most`.
+    cent of the points per started day (`late_per_day`), at most `late_most`. Students see it from
+    `set_at` on (None: at once), unless it is a `draft`; it is for all of the class, or for those
+    of `student_ids`.
     """
 
     title: str
@@ -54,6 +64,11 @@ class TaskWords:
     rubric_shown: bool = True
     late_per_day: int = 0
     late_most: int = 100
+    attempts_rule: AttemptsRule = AttemptsRule.LATEST
+    category: str = ""
+    draft: bool = False
+    set_at: datetime | None = None
+    student_ids: tuple[int, ...] | None = None
 
 
 class Stage(StrEnum):
@@ -90,10 +105,13 @@ class TaskLine:
 
 @dataclass(frozen=True, slots=True)
 class TaskView(TaskLine):
-    """A task with where everybody stands; `points` are those that count."""
+    """A task with where everybody stands; `points` are those that count, `chosen` whom it is for
+    where it is not for all.
+    """
 
     points: Hundredths
     students: tuple[StudentAtTask, ...]
+    chosen: tuple[int, ...]
 
 
 def class_tasks(caller: Teacher, class_id: int, waiting: bool = False) -> list[TaskLine]:
@@ -130,7 +148,7 @@ def _due_passed(due_at: datetime | None, now: datetime) -> bool:
 
 def _state(group: TaskGroup, now: datetime) -> DeskState:
     progress = Progress(group.excused, group.has_work, group.version, group.finished_version)
-    return state_of(progress, group.kind, group.due_at, now)
+    return state_of(progress, Setting(group.kind, group.due_at, group.set_at), now)
 
 
 def to_mark_by_class(caller: Teacher) -> Counter[int]:
@@ -159,7 +177,7 @@ def view_of(
     criteria = [one.criterion for one in stored]
     needing = sum(not criterion.bonus for criterion in criteria)
     students = tuple(
-        student_at_task(student, row.kind, row.due_at, needing, caller.now)
+        student_at_task(student, setting_of(row), needing, caller.now)
         for student in store.task_students(db, row.id, row.class_id, today(db, caller))
     )
     points = highest_points(criteria) if row.points is None else row.points
@@ -167,14 +185,18 @@ def view_of(
     counts = Counter(student.state for student in present)
     handed_in = sum(student.row.attempt_id is not None for student in present)
     due_passed = _due_passed(row.due_at, caller.now)
-    return TaskView(row, counts, handed_in, due_passed, points, students)
+    chosen = () if row.for_all else tuple(store.chosen_students(db, row.id))
+    return TaskView(row, counts, handed_in, due_passed, points, students, chosen)
 
 
 def make_task(caller: Teacher, class_id: int, words: TaskWords) -> int:
     """Set a task for a class; gives its number."""
     with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
-        return store.add_task(db, class_id, _checked(db, caller, klass, words), caller.now)
+        fields = _checked(db, caller, klass, words)
+        number = store.add_task(db, class_id, fields, caller.now)
+        store.choose_students(db, number, words.student_ids or ())
+        return number
 
 
 def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) -> None:
@@ -191,7 +213,10 @@ def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) 
             raise Refused(
                 "Part of this task is marked already, so this can no longer be changed", field
             )
+        if words.draft and store.has_attempts(db, task_id):
+            raise Refused("There is work or a mark on it, so it is no draft any more", "draft")
         store.change_task(db, task_id, fields)
+        store.choose_students(db, task_id, words.student_ids or ())
         if fields.practice != row.practice:
             renew_evidence_of_task(db, task_id)
 
@@ -212,6 +237,8 @@ def _checked(
         lambda: _check_closing(words, klass),
         lambda: _check_percent(words.late_per_day, "late_per_day"),
         lambda: _check_percent(words.late_most, "late_most"),
+        lambda: _check_category(words.category),
+        lambda: _check_students(db, klass, words.student_ids),
     )
     revision_id = _final_rubric(db, caller, words.rubric_id)
     zone = school_zone(db)
@@ -219,6 +246,13 @@ def _checked(
     closes_at = None if words.closes_at is None else in_utc(words.closes_at, zone)
     if due_at is not None and closes_at is not None and closes_at < due_at:
         raise Refused("It closes at the due time or later", "closes_at")
+    set_at = None if words.draft else caller.now
+    if words.set_at is not None and not words.draft:
+        set_at = in_utc(words.set_at, zone)
+    elif now is not None and now.set_at is not None and now.set_at < caller.now and set_at:
+        set_at = now.set_at
+    if set_at is not None and due_at is not None and set_at > max(due_at, caller.now):
+        raise Refused("It is set before it is due", "set_at")
     if now is not None and now.rubric_id == words.rubric_id:
         revision_id = now.revision_id
     return TaskFields(
@@ -233,7 +267,27 @@ def _checked(
         words.rubric_shown,
         words.late_per_day,
         words.late_most,
+        words.attempts_rule,
+        words.category.strip(),
+        set_at,
+        words.student_ids is None,
     )
+
+
+def _check_category(category: str) -> None:
+    if len(category.strip()) > LONGEST_CATEGORY:
+        raise Refused(f"A category has at most {LONGEST_CATEGORY} characters", "category")
+
+
+def _check_students(
+    db: sqlite3.Connection, klass: ClassRow, student_ids: Sequence[int] | None
+) -> None:
+    if student_ids is None:
+        return
+    if not student_ids:
+        raise Refused("Choose at least one student, or all of the class", "student_ids")
+    for number in student_ids:
+        own_student(db, klass.id, number)
 
 
 def _check_percent(percent: int, field: str) -> None:
@@ -249,9 +303,9 @@ def _check_closing(words: TaskWords, klass: ClassRow) -> None:
     check_day(words.closes_at.date(), "closes_at", klass)
 
 
-def _check_due(due_at: datetime | None, klass: ClassRow) -> None:
+def _check_due(due_at: datetime | None, klass: ClassRow, field: str = "due_at") -> None:
     if due_at is not None:
-        check_day(due_at.date(), "due_at", klass)
+        check_day(due_at.date(), field, klass)
 
 
 def _check_instructions(instructions: str) -> None:
@@ -275,6 +329,41 @@ def _final_rubric(db: sqlite3.Connection, caller: Teacher, rubric_id: int) -> in
 def _check_points(points: Hundredths | None) -> None:
     if points is not None and not 0 < points <= LARGEST:
         raise Refused("Points are more than 0 and at most 10,000", "points")
+
+
+def set_own_times(
+    caller: Teacher,
+    task_id: int,
+    student_ids: Sequence[int],
+    due_at: datetime | None,
+    closes_at: datetime | None,
+) -> None:
+    """Give students a due time of their own, and with it a closing time or none, by the school's
+    clock where they have no zone; with None, the task's times hold for them again.
+    """
+    if not student_ids:
+        raise Refused("Choose the students who have times of their own", "student_ids")
+    with caller.transaction() as db:
+        row, klass = own_task(db, caller, task_id)
+        zone = school_zone(db)
+        if row.kind is not TaskKind.HANDED_IN:
+            raise Refused("Nothing is handed in at this task", "due_at")
+        collect_errors(
+            lambda: _check_due(due_at, klass),
+            lambda: _check_due(closes_at, klass, "closes_at"),
+        )
+        due = None if due_at is None else in_utc(due_at, zone)
+        closes = None if closes_at is None else in_utc(closes_at, zone)
+        if closes is not None and (due is None or closes < due):
+            raise Refused("It closes at the due time or later", "closes_at")
+        if due is not None and closes is None and row.closes_at is not None:
+            # The task's closing time would fall before it.
+            closes = max(due, row.closes_at)
+        for student_id in dict.fromkeys(student_ids):
+            own_student(db, row.class_id, student_id)
+            record = store.task_student(db, task_id, student_id)
+            store.set_own_times(db, record, due, closes)
+            caller.log(db, "own-times", task_id, None, {"student": student_id, "due": due})
 
 
 def delete_task(caller: Teacher, task_id: int) -> None:

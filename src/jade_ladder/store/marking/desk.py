@@ -62,6 +62,9 @@ class DeskPlace(Named):
     set_aside: bool
     late_per_day: int
     late_most: int
+    set_at: datetime | None
+    own_due_at: datetime | None
+    own_closes_at: datetime | None
 
     @property
     def handed_in_at(self) -> datetime | None:
@@ -78,7 +81,8 @@ def desk_place(
     return fetch_one(
         db,
         DeskPlace,
-        """SELECT t.id, t.class_id, v.id, v.number, v.rubric_id, t.kind, t.due_at, t.points,
+        """SELECT t.id, t.class_id, v.id, v.number, v.rubric_id, t.kind,
+                  coalesce(ts.due_at, t.due_at), t.points,
                   t.practice, t.attempts_rule, k.combining, k.method, k.newest, k.last,
                   coalesce((SELECT time_zone FROM school), 'UTC'), p.id, p.given_name,
                   p.family_name, ts.id, coalesce(ts.excused, 0),
@@ -90,7 +94,8 @@ def desk_place(
                   (SELECT l.until FROM membership l
                    WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
                    ORDER BY l.id DESC LIMIT 1),
-                  k.set_aside_at IS NOT NULL, t.late_per_day, t.late_most
+                  k.set_aside_at IS NOT NULL, t.late_per_day, t.late_most, t.set_at, ts.due_at,
+                  ts.closes_at
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN school_class k ON k.id = t.class_id

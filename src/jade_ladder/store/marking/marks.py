@@ -274,6 +274,7 @@ class TaskMark(Named):
     first_finished_at: datetime | None
     combining: Combining
     handed_in_at: datetime | None
+    due_at: datetime | None
 
 
 def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[TaskMark]:
@@ -284,7 +285,8 @@ def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[Task
         """SELECT m.id, ts.task_id, p.id, p.given_name, p.family_name, a.id, a.number,
                   coalesce(a.corrected_done_at, a.done_at), ts.excused, t.practice, m.version,
                   m.finished_version, m.first_finished_at, k.combining,
-                  CASE a.dating WHEN 'handed-in' THEN a.done_at END
+                  CASE a.dating WHEN 'handed-in' THEN a.done_at END,
+                  coalesce(ts.due_at, t.due_at)
            FROM json_each(?) n JOIN task t ON t.id = n.value
            JOIN school_class k ON k.id = t.class_id
            JOIN task_student ts ON ts.task_id = t.id JOIN person p ON p.id = ts.student_id

@@ -14,15 +14,16 @@ from jade_ladder.store.work.tasks import TaskKind
 
 @dataclass(frozen=True, slots=True)
 class TaskGroup:
-    """How many students stand alike with a task: whether they are excused, have an attempt and
-    work, and how far the mark is (`version` is 1 where anything is chosen; a mark that was changed
-    after it was finished has a `finished_version` of -1).
+    """How many students stand alike with a task, which is due for them at a time: whether they are
+    excused, have an attempt and work, and how far the mark is (`version` is 1 where anything is
+    chosen; a mark that was changed after it was finished has a `finished_version` of -1).
     """
 
     class_id: int
     task_id: int
     kind: TaskKind
     due_at: datetime | None
+    set_at: datetime | None
     excused: bool
     has_attempt: bool
     has_work: bool
@@ -72,23 +73,27 @@ def task_groups(
                  AND m.since <= :on AND (m.until IS NULL OR m.until > :on)
                GROUP BY t.id, m.person_id),
              stand AS (
-               SELECT there.task_id, coalesce(ts.excused, 0) AS excused,
+               SELECT there.task_id, coalesce(ts.due_at, t.due_at) AS due_at,
+                      coalesce(ts.excused, 0) AS excused,
                       a.id IS NOT NULL AS has_attempt,
                       EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id) AS has_work,
                       min(coalesce(m.version, 0), 1) AS version,
                       CASE WHEN m.finished_version = m.version THEN min(m.version, 1)
                            WHEN m.finished_version IS NOT NULL THEN -1
                       END AS finished_version
-               FROM there
+               FROM there JOIN task t ON t.id = there.task_id
                LEFT JOIN task_student ts
                  ON ts.task_id = there.task_id AND ts.student_id = there.student_id
                LEFT JOIN attempt a ON a.task_student_id = ts.id
                  AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
-               LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher')
-           SELECT t.class_id, t.id, t.kind, t.due_at, s.excused, s.has_attempt, s.has_work,
-                  s.version, s.finished_version, count(*)
+               LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+               WHERE t.for_all = 1 OR ts.chosen = 1 OR a.id IS NOT NULL)
+           SELECT t.class_id, t.id, t.kind, s.due_at, t.set_at, s.excused, s.has_attempt,
+                  s.has_work, s.version, s.finished_version, count(*)
            FROM stand s JOIN task t ON t.id = s.task_id
-           GROUP BY t.id, s.excused, s.has_attempt, s.has_work, s.version, s.finished_version
-           ORDER BY t.id, s.excused, s.has_attempt, s.has_work, s.version, s.finished_version""",
+           GROUP BY t.id, s.due_at, s.excused, s.has_attempt, s.has_work, s.version,
+                    s.finished_version
+           ORDER BY t.id, s.due_at, s.excused, s.has_attempt, s.has_work, s.version,
+                    s.finished_version""",
         {"classes": json.dumps(list(class_ids)), "on": on},
     )

@@ -55,7 +55,8 @@ _OWN = """
 WITH visible AS (
   SELECT h.mark_id, max(h.id) AS id FROM hand_back h
   WHERE h.taken_back_at IS NULL AND h.visible_at <= :now GROUP BY h.mark_id)
-SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind, t.due_at, t.closes_at,
+SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind,
+       coalesce(ts.due_at, t.due_at) AS due, coalesce(ts.closes_at, t.closes_at),
        t.rubric_shown, t.points, t.practice,
        k.set_aside_at IS NULL AND EXISTS (
          SELECT 1 FROM membership l
@@ -84,7 +85,9 @@ LEFT JOIN hand_back hb ON hb.id = (
 LEFT JOIN mark bm ON bm.id = hb.mark_id
 LEFT JOIN attempt b ON b.id = bm.attempt_id
 WHERE EXISTS (SELECT 1 FROM membership l
-              WHERE l.class_id = k.id AND l.person_id = :student AND l.role = 'student')"""
+              WHERE l.class_id = k.id AND l.person_id = :student AND l.role = 'student')
+  AND (a.id IS NOT NULL
+       OR t.set_at <= :now AND (t.for_all = 1 OR coalesce(ts.chosen, 0) = 1))"""
 
 
 def own_tasks(
@@ -94,7 +97,7 @@ def own_tasks(
     return fetch(
         db,
         OwnTaskRow,
-        f"{_OWN} ORDER BY t.due_at IS NULL, t.due_at, t.id",
+        f"{_OWN} ORDER BY due IS NULL, due, t.id",
         {"student": student_id, "day": day, "now": now},
     )
 

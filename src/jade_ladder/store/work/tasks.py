@@ -27,7 +27,8 @@ class TaskRow:
     """A task; `points` None means the sum of the rubric's highest points. `newest` is the number of
     the rubric's newest final revision. After `closes_at` nothing is handed in any more. Students
     see the rubric beforehand where it is `rubric_shown`; whether the total was shown when it was
-    handed back last is kept for the next time.
+    handed back last is kept for the next time. Students see the task from `set_at` on (None: a
+    draft), where it is `for_all` of the class, or for them.
     """
 
     id: int
@@ -51,6 +52,9 @@ class TaskRow:
     total_shown: bool
     late_per_day: int
     late_most: int
+    set_at: datetime | None
+    for_all: bool
+    category: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +63,7 @@ class TaskStudentRow(Named):
 
     `done_at` is what its evidence is dated by: `dated_at`, which came about as `dating` says, or
     what a teacher corrected it to at `corrected_at`. `left_on` is the first day no longer in the
-    class, for those who have left.
+    class, for those who have left. `own_due_at` and `own_closes_at` hold for them alone.
     """
 
     student_id: int
@@ -78,6 +82,8 @@ class TaskStudentRow(Named):
     finished_version: int | None
     chosen: int
     left_on: date | None
+    own_due_at: datetime | None
+    own_closes_at: datetime | None
 
     @property
     def handed_in_at(self) -> datetime | None:
@@ -92,7 +98,7 @@ _TASK = """SELECT t.id, t.class_id, t.revision_id, v.number,
                    WHERE rubric_id = r.id AND final_at IS NOT NULL),
                   r.id, r.title, t.title, t.instructions, t.kind, t.due_at, t.points, t.practice,
                   t.attempts_rule, t.made_at, t.version, t.closes_at, t.rubric_shown,
-                  t.total_shown, t.late_per_day, t.late_most
+                  t.total_shown, t.late_per_day, t.late_most, t.set_at, t.for_all, t.category
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN rubric r ON r.id = v.rubric_id"""
@@ -141,6 +147,10 @@ class TaskFields:
     rubric_shown: bool = True
     late_per_day: int = 0
     late_most: int = 100
+    attempts_rule: AttemptsRule = AttemptsRule.LATEST
+    category: str = ""
+    set_at: datetime | None = None
+    for_all: bool = True
 
 
 def add_task(db: sqlite3.Connection, class_id: int, fields: TaskFields, now: datetime) -> int:
@@ -148,8 +158,9 @@ def add_task(db: sqlite3.Connection, class_id: int, fields: TaskFields, now: dat
     return insert(
         db,
         """INSERT INTO task (revision_id, title, instructions, kind, due_at, points, practice,
-                             closes_at, rubric_shown, late_per_day, late_most, class_id, made_at)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
+                             closes_at, rubric_shown, late_per_day, late_most, attempts_rule,
+                             category, set_at, for_all, class_id, made_at)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
         (*astuple(fields), class_id, now),
     )
 
@@ -159,10 +170,43 @@ def change_task(db: sqlite3.Connection, task_id: int, fields: TaskFields) -> Non
     db.execute(
         """UPDATE task SET revision_id = ?, title = ?, instructions = ?, kind = ?, due_at = ?,
                            points = ?, practice = ?, closes_at = ?, rubric_shown = ?,
-                           late_per_day = ?, late_most = ?,
+                           late_per_day = ?, late_most = ?, attempts_rule = ?, category = ?,
+                           set_at = ?, for_all = ?,
                            version = version + 1
            WHERE id = ?""",
         (*astuple(fields), task_id),
+    )
+
+
+def chosen_students(db: sqlite3.Connection, task_id: int) -> list[int]:
+    """List the students that a task is for, where it is not for all."""
+    rows = db.execute(
+        "SELECT student_id FROM task_student WHERE task_id = ? AND chosen = 1 ORDER BY student_id",
+        (task_id,),
+    )
+    return [number for (number,) in rows]
+
+
+def choose_students(db: sqlite3.Connection, task_id: int, student_ids: Iterable[int]) -> None:
+    """Let a task be for these students, where it is not for all."""
+    db.execute("UPDATE task_student SET chosen = 0 WHERE task_id = ? AND chosen = 1", (task_id,))
+    db.executemany(
+        """INSERT INTO task_student (task_id, student_id, chosen) VALUES (?, ?, 1)
+           ON CONFLICT (task_id, student_id) DO UPDATE SET chosen = 1""",
+        [(task_id, number) for number in student_ids],
+    )
+
+
+def set_own_times(
+    db: sqlite3.Connection,
+    task_student_id: int,
+    due_at: datetime | None,
+    closes_at: datetime | None,
+) -> None:
+    """Give a student a due and a closing time of their own, or (None) the task's again."""
+    db.execute(
+        "UPDATE task_student SET due_at = ?, closes_at = ? WHERE id = ?",
+        (due_at, closes_at, task_student_id),
     )
 
 
@@ -209,7 +253,10 @@ _STANDING = """p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id,
                   AND (c.level_id IS NOT NULL OR c.not_assessed = 1)),
                (SELECT l.until FROM membership l
                 WHERE l.class_id = :class AND l.person_id = p.id AND l.role = 'student'
-                ORDER BY l.id DESC LIMIT 1)"""
+                ORDER BY l.id DESC LIMIT 1),
+               ts.due_at, ts.closes_at"""
+# Whom a task is for: those who have an attempt at it stay with it.
+_FOR = "(a.id IS NOT NULL OR t.for_all = 1 OR coalesce(ts.chosen, 0) = 1)"
 _NEWEST = """LEFT JOIN attempt a ON a.task_student_id = ts.id
                AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
              LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'"""
@@ -218,7 +265,8 @@ _NEWEST = """LEFT JOIN attempt a ON a.task_student_id = ts.id
 def task_students(
     db: sqlite3.Connection, task_id: int, class_id: int, on: date
 ) -> list[TaskStudentRow]:
-    """List where each student stands: those in the class on the day, and any with an attempt.
+    """List where each student stands that a task is for: those in the class on the day, and any
+    with an attempt.
 
     `chosen` counts the criteria that count (no bonus) with a choice in the newest version.
     """
@@ -226,13 +274,13 @@ def task_students(
         db,
         TaskStudentRow,
         f"""SELECT {_STANDING}
-           FROM person p
-           LEFT JOIN task_student ts ON ts.task_id = :task AND ts.student_id = p.id
+           FROM task t JOIN person p
+           LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = p.id
            {_NEWEST}
-           WHERE a.id IS NOT NULL OR p.id IN (
+           WHERE t.id = :task AND {_FOR} AND (a.id IS NOT NULL OR p.id IN (
              SELECT person_id FROM membership
              WHERE class_id = :class AND role = 'student' AND since <= :on
-               AND (until IS NULL OR until > :on))
+               AND (until IS NULL OR until > :on)))
            ORDER BY p.family_name COLLATE names, p.given_name COLLATE names, p.id""",
         {"task": task_id, "class": class_id, "on": on},
     )
@@ -258,7 +306,7 @@ def student_tasks(db: sqlite3.Connection, class_id: int, student_id: int) -> lis
             JOIN person p ON p.id = :student
             LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = p.id
             {_NEWEST}
-            WHERE t.class_id = :class
+            WHERE t.class_id = :class AND {_FOR}
             ORDER BY t.due_at IS NULL, t.due_at, t.id""",
         {"class": class_id, "student": student_id},
     )

@@ -8,7 +8,9 @@ from typing import Annotated
 from fastapi import Form
 from pydantic import BaseModel
 
+from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.marking import DeskState
+from jade_ladder.formats.markdown import to_html
 from jade_ladder.service.work import attempts
 from jade_ladder.service.work import tasks as service
 from jade_ladder.service.work.standing import StudentAtTask
@@ -38,6 +40,11 @@ class TaskIn(BaseModel):
     rubric_shown: YesNo = True
     late_per_day: Whole = 0
     late_most: Whole = 100
+    attempts_rule: AttemptsRule = AttemptsRule.LATEST
+    category: Text = ""
+    draft: YesNo = False
+    set_at: Moment | None = None
+    student_ids: list[Whole] | None = None
 
     def words(self) -> TaskWords:
         """Give it as the service knows it."""
@@ -53,6 +60,11 @@ class TaskIn(BaseModel):
             self.rubric_shown,
             self.late_per_day,
             self.late_most,
+            self.attempts_rule,
+            self.category,
+            self.draft,
+            self.set_at,
+            None if self.student_ids is None else tuple(self.student_ids),
         )
 
 
@@ -84,6 +96,8 @@ class StudentAtTaskOut(BaseModel):
     corrected: bool
     late_minutes: int
     left_on: date | None
+    own_due_at: datetime | None
+    own_closes_at: datetime | None
 
     @classmethod
     def of(cls, student: StudentAtTask) -> StudentAtTaskOut:
@@ -104,6 +118,8 @@ class StudentAtTaskOut(BaseModel):
             corrected=row.corrected_at is not None,
             late_minutes=student.late_minutes,
             left_on=row.left_on,
+            own_due_at=row.own_due_at,
+            own_closes_at=row.own_closes_at,
         )
 
 
@@ -115,6 +131,8 @@ class TaskCounts(BaseModel):
     title: str
     kind: TaskKind
     due_at: datetime | None
+    set_at: datetime | None
+    category: str
     practice: bool
     rubric_id: int
     rubric_title: str
@@ -140,12 +158,14 @@ class TaskLineOut(TaskCounts):
 
 
 class TaskOut(TaskCounts):
-    """A task whole; `points` are those that count, `own_points` those set, if any. After
-    `closes_at` nothing is handed in any more; students see the rubric beforehand where it is
-    `rubric_shown`.
+    """A task whole: `asked` are the instructions as HTML that is safe to show; `points` are those
+    that count, `own_points` those set, if any. After `closes_at` nothing is handed in any more;
+    students see the rubric beforehand where it is `rubric_shown`, and the task from `set_at` on
+    (null: a draft). It is for all, or for those of `student_ids`.
     """
 
     instructions: str
+    asked: str
     points: ShortNumber
     own_points: ShortNumber | None
     closes_at: datetime | None
@@ -153,6 +173,8 @@ class TaskOut(TaskCounts):
     total_shown: bool
     late_per_day: int
     late_most: int
+    attempts_rule: AttemptsRule
+    student_ids: list[int] | None
     version: int
     where: list[StudentAtTaskOut]
 
@@ -162,6 +184,7 @@ class TaskOut(TaskCounts):
         return cls(
             **_counts(view),
             instructions=view.row.instructions,
+            asked=to_html(view.row.instructions),
             points=view.points,
             own_points=view.row.points,
             closes_at=view.row.closes_at,
@@ -169,6 +192,8 @@ class TaskOut(TaskCounts):
             total_shown=view.row.total_shown,
             late_per_day=view.row.late_per_day,
             late_most=view.row.late_most,
+            attempts_rule=view.row.attempts_rule,
+            student_ids=None if view.row.for_all else list(view.chosen),
             version=view.row.version,
             where=[StudentAtTaskOut.of(student) for student in view.students],
         )
@@ -182,6 +207,8 @@ def _counts(view: TaskLine) -> dict[str, object]:
         "title": view.row.title,
         "kind": view.row.kind,
         "due_at": view.row.due_at,
+        "set_at": view.row.set_at,
+        "category": view.row.category,
         "practice": view.row.practice,
         "rubric_id": view.row.rubric_id,
         "rubric_title": view.row.rubric_title,
@@ -201,6 +228,14 @@ class TimesIn(BaseModel):
 
     student_ids: list[Whole]
     done_at: Moment | None
+
+
+class OwnTimesIn(BaseModel):
+    """Times of their own for these students; null: those of the task."""
+
+    student_ids: list[Whole]
+    due_at: Moment | None
+    closes_at: Moment | None = None
 
 
 class ExcuseIn(BaseModel):
@@ -256,6 +291,12 @@ def enter_work(
 def correct_times(task_id: int, body: TimesIn, caller: AsTeacher) -> None:
     """Say when work was done, for one, several or all students; nothing is called late by it."""
     attempts.correct_times(caller, task_id, body.student_ids, body.done_at)
+
+
+@router.put("/tasks/{task_id:int}/own-times", status_code=204)
+def set_own_times(task_id: int, body: OwnTimesIn, caller: AsTeacher) -> None:
+    """Give students times of their own, or the task's again."""
+    service.set_own_times(caller, task_id, body.student_ids, body.due_at, body.closes_at)
 
 
 @router.put("/tasks/{task_id:int}/students/{student_id:int}/excused", status_code=204)

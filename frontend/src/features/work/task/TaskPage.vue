@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import HandOut from '@/shared/HandOut.vue'
 import Notice from '@/design/telling/Notice.vue'
 import Tag from '@/design/controls/Tag.vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
@@ -24,9 +23,18 @@ import StudentState from './StudentState.vue'
 import WishForm from './WishForm.vue'
 import { useHandingBack } from './useHandingBack'
 import ExcuseForm from './ExcuseForm.vue'
-import TaskForm from './TaskForm.vue'
+import TaskForm from '@/features/work/TaskForm.vue'
 import TimesForm from './TimesForm.vue'
+import OwnTimesForm from './OwnTimesForm.vue'
 import WorkForm from './WorkForm.vue'
+import CollectForm from './CollectForm.vue'
+import PartChips from './PartChips.vue'
+import StateBar from './StateBar.vue'
+import TaskFacts from './TaskFacts.vue'
+import { ORDERS } from './groups'
+import { useStudentList } from './useStudentList'
+import { sheetPage } from '@/shared/sheets'
+import SelectField from '@/design/controls/SelectField.vue'
 import { countWords } from '@/shared/states'
 import { usePageTitle } from '@/shared/pageTitle'
 
@@ -54,21 +62,28 @@ const excusing = ref<number | null>(null)
 const refresh = useRefresh().tasks
 const { problem, send } = useSending(refresh)
 const observed = computed(() => task.value?.kind === 'observed')
-/** Whose time is to be corrected. */
-const picked = ref<number[]>([])
-const correcting = ref(false)
 const { byName } = useNameOrder()
 const students = computed(() => byName(task.value?.where ?? []))
-const dated = computed(() => students.value.filter((one) => one.dating))
-const chosen = computed(() => dated.value.filter((one) => picked.value.includes(one.id)))
-const all = computed({
-  get: () => dated.value.length > 0 && chosen.value.length === dated.value.length,
-  set: (on) => (picked.value = on ? dated.value.map((one) => one.id) : []),
+const { group, order, picked, shown, chosen, all, pick } = useStudentList(students)
+/** Those of the chosen whose work has a time that can be corrected. */
+const dated = computed(() => chosen.value.filter((one) => one.dating))
+const correcting = ref(false)
+const collecting = ref(false)
+const changing = ref(false)
+const { data: parts } = useQuery({
+  key: () => keys.taskParts(props.taskId),
+  query: () =>
+    ask(api.GET('/api/tasks/{task_id}/work', { params: { path: { task_id: props.taskId } } })),
 })
+const partsOf = (studentId: number) =>
+  parts.value?.filter((one) => one.student_id === studentId) ?? []
 
-function pick(studentId: number, on: boolean) {
-  picked.value = picked.value.filter((one) => one !== studentId)
-  if (on) picked.value.push(studentId)
+/** Some have a due time of their own. */
+const timing = ref(false)
+async function timed() {
+  timing.value = false
+  picked.value = []
+  await refresh()
 }
 
 async function corrected() {
@@ -107,6 +122,28 @@ async function excuse(student: StudentAtTaskOut) {
   })
 }
 
+/** Excuse several, or no longer, at once. */
+async function excuseChosen(excused: boolean) {
+  const those = chosen.value.filter((one) => (one.state === 'excused') !== excused)
+  const set = (to: boolean) => Promise.all(those.map((one) => setExcused(one.id, to)))
+  if (!(await send(() => set(excused)))) return
+  picked.value = []
+  const who = several(those.length, 'student')
+  const marked = excused && those.some((one) => one.finished)
+  say(
+    excused
+      ? `${who} excused${marked ? '; marks of theirs no longer count as evidence' : ''}`
+      : `${who} no longer excused`,
+    {
+      work: async () => {
+        await set(!excused)
+        await refresh()
+      },
+      undone: excused ? `${who} not excused` : `${who} excused again`,
+    },
+  )
+}
+
 async function takeBack(student: StudentAtTaskOut) {
   const done = await send(() => back.takeBack(student.id))
   if (done) say(`Taken back from ${student.name}: they see no mark of it now`)
@@ -134,6 +171,34 @@ function rowItems(student: StudentAtTaskOut) {
   ]
 }
 
+/** Nobody has work or a mark on it. */
+const untouched = computed(() => !task.value?.where.some((one) => one.dating))
+const more = computed(() => [
+  ...(students.value.length
+    ? [{ text: 'Message', act: () => (messaging.value = !messaging.value) }]
+    : []),
+  {
+    text: 'Print or CSV of the marks',
+    act: () => router.push(sheetPage('marks', props.classId, props.taskId)),
+  },
+  ...(parts.value?.length
+    ? [
+        {
+          text: 'Download all work (ZIP)',
+          act: () => download(`/api/tasks/${props.taskId}/archive`),
+        },
+      ]
+    : []),
+  ...(untouched.value ? [{ text: 'Delete this task', act: remove }] : []),
+])
+
+function download(address: string) {
+  const link = document.createElement('a')
+  link.href = address
+  link.download = ''
+  link.click()
+}
+
 const removing = useSending()
 async function remove() {
   const gone = task.value
@@ -148,9 +213,13 @@ async function remove() {
   say(`${gone.title} is deleted`, {
     work: async () => {
       const { title, instructions, kind, rubric_id, due_at, own_points, practice } = gone
-      const { closes_at, rubric_shown, late_per_day, late_most } = gone
-      const shown = { closes_at, rubric_shown, late_per_day, late_most, points: own_points }
-      const body = { title, instructions, kind, rubric_id, due_at, practice, ...shown }
+      const { closes_at, rubric_shown, late_per_day, late_most, student_ids, set_at } = gone
+      const { attempts_rule, category } = gone
+      const body = {
+        ...{ title, instructions, kind, rubric_id, due_at, practice, points: own_points },
+        ...{ closes_at, rubric_shown, late_per_day, late_most, student_ids, attempts_rule },
+        ...{ category, set_at, draft: set_at === null },
+      }
       const path = { class_id: props.classId }
       await ask(api.POST('/api/classes/{class_id}/tasks', { params: { path }, body }))
       await refresh()
@@ -169,10 +238,11 @@ usePageTitle(() => task.value?.title)
         <h1>{{ task.title }}</h1>
         <Tag v-if="observed">observed</Tag>
         <Tag v-if="task.practice">practice</Tag>
+        <Tag v-if="task.set_at === null" tone="clay">draft</Tag>
         <div class="actions">
-          <HandOut what="marks" :class-id="classId" :thing="taskId" />
-          <NButton v-if="task.where.length" quaternary @click="messaging = !messaging"
-            >Message</NButton
+          <Menu label="More to do with this task" text="More" :items="more" />
+          <NButton v-if="!observed && task.where.length" @click="collecting = !collecting"
+            >Add work</NButton
           >
           <NButton v-if="back.rows.value?.length" @click="handing = !handing">
             Hand back{{ back.ready.value ? ` ${back.ready.value}` : '' }}
@@ -183,11 +253,7 @@ usePageTitle(() => task.value?.title)
         </div>
       </div>
       <p class="quiet lead">
-        {{ task.due_at ? `Due ${dayAndTime(task.due_at, timeZone)}` : 'No due time' }} ·
-        {{ countWords(task) }} ·
-        <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: task.rubric_id } }">{{
-          task.rubric_title
-        }}</RouterLink>
+        {{ countWords(task) }}
         <template v-if="task.revision < task.newest_revision">
           · by revision {{ task.revision }}:
           <RouterLink :to="{ name: 'revisions', params: { classId, rubricId: task.rubric_id } }"
@@ -203,14 +269,29 @@ usePageTitle(() => task.value?.title)
         @done="handing = false"
       />
       <MessageForm v-if="messaging" :task="task" @done="messaging = false" />
+      <CollectForm v-if="collecting" :task="task" @done="collecting = false" />
+      <div v-if="task.where.length" class="row filter">
+        <StateBar v-model="group" class="grow" :students="students" />
+        <SelectField v-model="order" label="Sort" class="sort">
+          <option v-for="one in ORDERS" :key="one.name" :value="one.name">{{ one.label }}</option>
+        </SelectField>
+      </div>
       <TimesForm
-        v-if="correcting && chosen.length"
+        v-if="correcting && dated.length"
         :key="picked.join(' ')"
         :task-id="taskId"
-        :students="chosen"
+        :students="dated"
         :due-at="task.due_at"
         @done="corrected"
         @cancel="correcting = false"
+      />
+      <OwnTimesForm
+        v-if="timing && chosen.length"
+        :key="picked.join(' ')"
+        :task="task"
+        :students="chosen"
+        @done="timed"
+        @cancel="timing = false"
       />
       <div class="table-scroll">
         <NTable class="list" size="small">
@@ -218,23 +299,23 @@ usePageTitle(() => task.value?.title)
             <tr>
               <th class="pick">
                 <NCheckbox
-                  v-if="dated.length"
+                  v-if="shown.length"
                   v-model:checked="all"
-                  aria-label="Choose all whose work is dated"
+                  aria-label="Choose all who are shown"
                 />
               </th>
               <th>Student</th>
               <th>{{ observed ? 'Observed' : 'Done' }}</th>
+              <th v-if="!observed" class="work">Work</th>
               <th>State</th>
               <th><span class="visually-hidden">Actions</span></th>
             </tr>
           </thead>
           <tbody>
-            <template v-for="student in students" :key="student.id">
+            <template v-for="student in shown" :key="student.id">
               <tr>
                 <td class="pick">
                   <NCheckbox
-                    v-if="student.dating"
                     :checked="picked.includes(student.id)"
                     @update:checked="pick(student.id, $event)"
                     :aria-label="`Choose ${student.name}`"
@@ -245,11 +326,14 @@ usePageTitle(() => task.value?.title)
                     :to="{ name: 'desk', params: { classId, taskId, studentId: student.id } }"
                     >{{ student.name }}</RouterLink
                   >
+                  <Tag v-if="student.own_due_at"
+                    >until {{ dayAndTime(student.own_due_at, timeZone) }}</Tag
+                  >
                   <Tag v-if="student.left_on">left {{ day(student.left_on, 'UTC') }}</Tag>
                 </td>
                 <td class="quiet">
                   {{ student.done_at ? dayAndTime(student.done_at, timeZone) : '–' }}
-                  <span v-if="student.late_minutes" class="clay"
+                  <span v-if="student.late_minutes" class="clay late"
                     >{{ duration(student.late_minutes) }} late</span
                   >
                   <Tag v-if="howDated(student)">{{ howDated(student) }}</Tag>
@@ -257,6 +341,7 @@ usePageTitle(() => task.value?.title)
                     back.howFar(student.id)
                   }}</span>
                 </td>
+                <td v-if="!observed" class="work"><PartChips :parts="partsOf(student.id)" /></td>
                 <td>
                   <StudentState
                     :student="student"
@@ -269,7 +354,7 @@ usePageTitle(() => task.value?.title)
                 </td>
               </tr>
               <tr v-if="answering === student.id && back.backOf(student.id)">
-                <td colspan="5">
+                <td :colspan="observed ? 5 : 6">
                   <WishForm
                     :task-id="taskId"
                     :row="back.backOf(student.id)!"
@@ -278,7 +363,7 @@ usePageTitle(() => task.value?.title)
                 </td>
               </tr>
               <tr v-if="excusing === student.id">
-                <td colspan="5">
+                <td :colspan="observed ? 5 : 6">
                   <ExcuseForm
                     :task-id="taskId"
                     :student="student"
@@ -288,7 +373,7 @@ usePageTitle(() => task.value?.title)
                 </td>
               </tr>
               <tr v-if="entering === student.id">
-                <td colspan="5">
+                <td :colspan="observed ? 5 : 6">
                   <WorkForm
                     :task-id="taskId"
                     :student="student"
@@ -301,9 +386,16 @@ usePageTitle(() => task.value?.title)
           </tbody>
         </NTable>
       </div>
-      <p v-if="chosen.length && !correcting" class="row picked">
+      <p v-if="chosen.length && !correcting && !timing" class="row picked">
         <b>{{ several(chosen.length, 'student') }} chosen</b>
-        <NButton @click="correcting = true">Correct the time</NButton>
+        <NButton v-if="dated.length" @click="correcting = true">Correct the time</NButton>
+        <NButton v-if="!observed" @click="timing = true">Own due time</NButton>
+        <NButton v-if="chosen.some((one) => one.state !== 'excused')" @click="excuseChosen(true)"
+          >Excuse</NButton
+        >
+        <NButton v-if="chosen.some((one) => one.state === 'excused')" @click="excuseChosen(false)"
+          >No longer excused</NButton
+        >
         <NButton quaternary @click="picked = []">Choose none</NButton>
       </p>
       <Notice v-if="!task.where.length">
@@ -312,12 +404,9 @@ usePageTitle(() => task.value?.title)
       </Notice>
     </div>
     <aside class="side" aria-label="The task">
-      <TaskForm :class-id="classId" :task="task" />
+      <TaskForm v-if="changing" :class-id="classId" :task="task" @done="changing = false" />
+      <TaskFacts v-else :class-id="classId" :task="task" @change="changing = true" />
       <SentMessages :task-id="taskId" />
-      <p v-if="!task.where.some((one) => one.dating)" class="delete small">
-        <NButton class="link" text @click="remove">Delete this task</NButton>
-        <span class="quiet"> Nobody has work or a mark on it.</span>
-      </p>
     </aside>
   </div>
 </template>
@@ -334,15 +423,40 @@ usePageTitle(() => task.value?.title)
     display: none;
   }
 }
+.filter {
+  align-items: flex-end;
+  gap: 16px;
+  margin-bottom: 12px;
+}
+.grow {
+  flex: 1;
+  min-width: 0;
+}
+.sort {
+  width: 150px;
+  margin: 0;
+}
+.late {
+  white-space: nowrap;
+}
+@media (max-width: 560px) {
+  .filter {
+    flex-wrap: wrap;
+  }
+  .grow {
+    flex-basis: 100%;
+  }
+  .work {
+    display: none;
+  }
+}
 .picked {
+  flex-wrap: wrap;
   position: sticky;
   bottom: 0;
   padding: 10px 0;
   background: var(--paper);
   border-top: 1px solid var(--edge);
   z-index: 1;
-}
-.delete {
-  margin-top: 18px;
 }
 </style>

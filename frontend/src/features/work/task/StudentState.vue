@@ -16,9 +16,13 @@ const seen = computed(() => props.back && seenWords(props.back, timeZone.value))
 </script>
 
 <template>
-  <Tag :tone="state.clay ? 'clay' : undefined">{{ state.text }}</Tag>
+  <span class="nowrap">
+    <Tag :tone="state.clay ? 'clay' : undefined">{{ state.text }}</Tag>
+    <span v-if="back && seen" class="small seen" :class="seen.clay ? 'clay' : 'quiet'">{{
+      seen.text
+    }}</span>
+  </span>
   <template v-if="back && seen">
-    <span class="small seen" :class="seen.clay ? 'clay' : 'quiet'">{{ seen.text }}</span>
     <span v-if="back.granted" class="small quiet"> · another attempt is open</span>
     <p v-if="back.next_word" class="small" dir="auto">“{{ back.next_word }}”</p>
     <NButton
