@@ -51,7 +51,15 @@ from jade_ladder.service.sample import sample_class
 from jade_ladder.service.search import find
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.student import results
-from jade_ladder.service.work import attempts, collecting, handing_in, next_class, parts, tasks
+from jade_ladder.service.work import (
+    attempts,
+    collecting,
+    handing_in,
+    next_class,
+    parts,
+    task_files,
+    tasks,
+)
 from jade_ladder.service.work.next_class import NextClass
 from jade_ladder.service.work.tasks import TaskWords
 from jade_ladder.store.mastery.evidence import evidence_faults
@@ -280,6 +288,9 @@ OPERATIONS: dict[str, Operation] = {
     ),
     "parts of task": lambda c, s: parts.parts_of_task(c, s.task_id),
     "work archive": lambda c, s: work_archive(c, s.task_id).__enter__(),
+    "attach file": lambda c, s: task_files.attach_file(c, s.task_id, UPLOAD, False),
+    "detach file": lambda c, s: task_files.detach_file(c, FILE),
+    "task file": lambda c, s: task_files.task_file(c, FILE),
     "remove work part": lambda c, s: parts.remove_work_part(c, PART),
     "part file": lambda c, s: parts.part_file(c, PART),
     "part shown": lambda c, s: parts.part_shown(c, PART),
@@ -333,7 +344,7 @@ def sample_number(caller: Teacher, made: Small) -> int:
 
 
 STRAND, DRAFT = 1, 2
-PART, UPLOAD = 1, 2
+PART, FILE, UPLOAD = 1, 1, 3
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
 
@@ -356,12 +367,14 @@ def prepared(caller: Teacher) -> Small:
     on_paper = made.new_task("On paper")
     arriving = arrived(caller, "plan.md", b"# Leg one")
     parts.add_work_file(caller, on_paper, made.students[1], arriving)
+    sheet = arrived(caller, "sheet.txt", b"Gull Head")
+    task_files.attach_file(caller, on_paper, sheet, True)
     assert arrived(caller, "map.txt", b"North is up") == UPLOAD
     return made
 
 
 READS = {
-    *("part file", "part shown", "arrived files", "parts of task", "work archive"),
+    *("task file", "part file", "part shown", "arrived files", "parts of task", "work archive"),
     *("preview reminder", "sent"),
     *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),

@@ -3323,6 +3323,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Attach File
+         * @description Let a file that has arrived come with a task.
+         */
+        post: operations["attach_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/task-files/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Task File
+         * @description Send a file of a task.
+         */
+        get: operations["read_task_file"];
+        put?: never;
+        post?: never;
+        /**
+         * Detach File
+         * @description Remove a file from a task.
+         */
+        delete: operations["detach_file"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/task-files/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Task File
+         * @description Send a file of a task that is one's own to do.
+         */
+        get: operations["read_own_task_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/my/uploads": {
         parameters: {
             query?: never;
@@ -3758,6 +3822,19 @@ export interface components {
             criteria: number;
             /** Students */
             students: number;
+        };
+        /**
+         * AttachIn
+         * @description A file that has arrived, and whether each student gets a copy.
+         */
+        AttachIn: {
+            /** Upload Id */
+            upload_id: number;
+            /**
+             * Starting
+             * @default false
+             */
+            starting: boolean;
         };
         /**
          * AttemptsRule
@@ -5939,6 +6016,8 @@ export interface components {
             handed_in: components["schemas"]["WorkPartOut"][];
             /** Receipts */
             receipts: components["schemas"]["ReceiptOut"][];
+            /** Files */
+            files: components["schemas"]["TaskFileOut"][];
         };
         /**
          * OwnTimesIn
@@ -6999,6 +7078,11 @@ export interface components {
             set_at?: string | null;
             /** Student Ids */
             student_ids?: number[] | null;
+            /**
+             * Starting Text
+             * @default
+             */
+            starting_text: string;
             /** Version */
             version: number;
         };
@@ -7029,6 +7113,21 @@ export interface components {
             /** Totals */
             totals: components["schemas"]["TotalMoveOut"][];
             moves: components["schemas"]["MovesOut"];
+        };
+        /**
+         * TaskFileOut
+         * @description A file that comes with a task; of a `starting` one each student gets a copy.
+         */
+        TaskFileOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            kind: components["schemas"]["FileKind"];
+            /** Size */
+            size: number;
+            /** Starting */
+            starting: boolean;
         };
         /**
          * TaskIn
@@ -7087,6 +7186,11 @@ export interface components {
             set_at?: string | null;
             /** Student Ids */
             student_ids?: number[] | null;
+            /**
+             * Starting Text
+             * @default
+             */
+            starting_text: string;
         };
         /**
          * TaskKind
@@ -7200,6 +7304,10 @@ export interface components {
             attempts_rule: components["schemas"]["AttemptsRule"];
             /** Student Ids */
             student_ids: number[] | null;
+            /** Starting Text */
+            starting_text: string;
+            /** Files */
+            files: components["schemas"]["TaskFileOut"][];
             /** Version */
             version: number;
             /** Where */
@@ -7674,6 +7782,7 @@ export type ArrivedFileOut = components['schemas']['ArrivedFileOut'];
 export type AsideIn = components['schemas']['AsideIn'];
 export type AskedCellOut = components['schemas']['AskedCellOut'];
 export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
+export type AttachIn = components['schemas']['AttachIn'];
 export type AttemptsRule = components['schemas']['AttemptsRule'];
 export type Audience = components['schemas']['Audience'];
 export type Basis = components['schemas']['Basis'];
@@ -7878,6 +7987,7 @@ export type StudentsIn = components['schemas']['StudentsIn'];
 export type TagsIn = components['schemas']['TagsIn'];
 export type TaskChange = components['schemas']['TaskChange'];
 export type TaskEffectOut = components['schemas']['TaskEffectOut'];
+export type TaskFileOut = components['schemas']['TaskFileOut'];
 export type TaskIn = components['schemas']['TaskIn'];
 export type TaskKind = components['schemas']['TaskKind'];
 export type TaskLineOut = components['schemas']['TaskLineOut'];
@@ -12649,6 +12759,100 @@ export interface operations {
             path: {
                 part_id: number;
                 picture: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    attach_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AttachIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskFileOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_task_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    detach_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_task_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
             };
             cookie?: never;
         };

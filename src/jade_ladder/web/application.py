@@ -50,7 +50,7 @@ from jade_ladder.web.student import account, ladder, results
 from jade_ladder.web.student import parts as own_parts
 from jade_ladder.web.student import tasks as student_tasks
 from jade_ladder.web.student import uploads as own_uploads
-from jade_ladder.web.work import next_class, parts, tasks
+from jade_ladder.web.work import next_class, parts, task_files, tasks
 
 ANY_ADDRESS = Address(any_name=True)
 STATIC = Path(__file__).parent / "static"
@@ -100,6 +100,7 @@ SUBJECTS = (
     reminders,
     uploads,
     parts,
+    task_files,
     own_uploads,
     own_parts,
 )

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada'
-import { computed, watch } from 'vue'
+import { computed } from 'vue'
 import { api, ask } from '@/api/client'
 import Ladder from '@/design/Ladder.vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
 import Notice from '@/design/telling/Notice.vue'
-import { dayAndTime } from '@/design/format'
+import { dayAndTime, fileSize } from '@/design/format'
 import QueryState from '@/design/telling/QueryState.vue'
 import { usePageTitle } from '@/shared/pageTitle'
 import { keys, useRefresh } from '@/shared/queries'
@@ -17,18 +17,23 @@ import HandIn from './HandIn.vue'
 const props = defineProps<{ taskId: number }>()
 const { timeZone } = useSession()
 const path = { params: { path: { task_id: props.taskId } } }
+let opened = false
 const { data, error, isPending, refetch } = useQuery({
   key: () => keys.ownTask(props.taskId),
-  query: () => ask(api.GET('/api/my/tasks/{task_id}', path)),
+  query: async () => {
+    if (!opened) {
+      // The teacher sees who has opened it, and one gets a copy of what the task starts with. Where
+      // that does not go through, it is sent with the next look.
+      opened = await ask(api.POST('/api/my/tasks/{task_id}/opened', path)).then(
+        () => true,
+        () => false,
+      )
+    }
+    return ask(api.GET('/api/my/tasks/{task_id}', path))
+  },
 })
 const task = computed(() => data.value?.task)
 const refresh = useRefresh().own
-watch(
-  () => data.value?.task.id,
-  // The teacher sees who has opened it; it matters to nobody here whether that went through.
-  (id) => id && ask(api.POST('/api/my/tasks/{task_id}/opened', path)).catch(() => {}),
-  { immediate: true },
-)
 const when = (iso: string) => dayAndTime(iso, timeZone.value)
 usePageTitle(() => task.value?.title)
 </script>
@@ -54,6 +59,12 @@ usePageTitle(() => task.value?.title)
       <!-- The server has cleaned it: formats/markdown.py. -->
       <!-- eslint-disable-next-line vue/no-v-html -->
       <div v-if="data.instructions" class="instructions" v-html="data.instructions" />
+      <ul v-if="data.files.length" class="files" aria-label="Files of the task">
+        <li v-for="file in data.files" :key="file.id">
+          <a :href="`/api/my/task-files/${file.id}`" :download="file.name">{{ file.name }}</a>
+          <span class="small quiet"> {{ fileSize(file.size) }}</span>
+        </li>
+      </ul>
       <HandIn :key="data.task.attempt" :page="data" @changed="refresh()" />
     </div>
     <aside class="side" aria-label="What counts">
@@ -124,6 +135,15 @@ usePageTitle(() => task.value?.title)
   border: 1px solid var(--line);
   padding: 3px 8px;
   text-align: start;
+}
+.files {
+  list-style: none;
+  margin: 0 0 20px;
+  padding: 0;
+  overflow-wrap: anywhere;
+}
+.files li {
+  display: block;
 }
 .side section {
   margin-bottom: 18px;

@@ -47,6 +47,7 @@ const draft = useDraft('task', () => ({
     practice: props.task?.practice ?? false,
     attempts_rule: props.task?.attempts_rule ?? ('latest' as TaskOut['attempts_rule']),
     category: props.task?.category ?? '',
+    starting_text: props.task?.starting_text ?? '',
     student_ids: props.task?.student_ids ?? (null as number[] | null),
     seen: whenSeen(),
     set: localInput(props.task?.set_at ?? null, timeZone.value),
@@ -91,6 +92,7 @@ async function save() {
     late_most: Number(body.late_most),
     attempts_rule: body.attempts_rule,
     category: body.category,
+    starting_text: body.starting_text,
     student_ids: body.student_ids,
     draft: body.seen === 'draft',
     set_at: body.seen === 'at' ? body.set || null : null,
@@ -135,6 +137,15 @@ async function save() {
       hint="Students read them; Markdown for headings, lists and links"
       :error="problem?.at('instructions')"
       :rows="4"
+      multiline
+    />
+    <TextField
+      v-if="body.kind === 'handed-in'"
+      v-model="body.starting_text"
+      label="Starting text"
+      hint="Each student begins with a copy of it; leave it empty for a blank page"
+      :error="problem?.at('starting_text')"
+      :rows="2"
       multiline
     />
     <SelectField v-model="body.kind" label="Kind" :error="problem?.at('kind')">

@@ -16,8 +16,10 @@ from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import rubrics as rubric_store
 from jade_ladder.store.work import handing_in as store
 from jade_ladder.store.work import parts as part_store
+from jade_ladder.store.work import task_files as file_store
 from jade_ladder.store.work.handing_in import DraftRow
 from jade_ladder.store.work.parts import WorkPart
+from jade_ladder.store.work.task_files import TaskFile
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +35,7 @@ class TaskOutcome:
 class StudentTaskPage:
     """A task as its student sees it. The criteria are those of the rubric, none where it is not
     shown beforehand; `put_in` are the files and links that are not handed in yet, `handed_in` the
-    parts of what was.
+    parts of what was. `files` come with the task.
     """
 
     task: OwnTask
@@ -44,6 +46,7 @@ class StudentTaskPage:
     put_in: tuple[WorkPart, ...]
     handed_in: tuple[WorkPart, ...]
     receipts: tuple[Receipt, ...]
+    files: tuple[TaskFile, ...]
 
 
 def task_page(caller: Student, task_id: int) -> StudentTaskPage:
@@ -76,4 +79,5 @@ def task_page(caller: Student, task_id: int) -> StudentTaskPage:
             tuple(part_store.draft_parts(db, caller.person_id, task_id)),
             tuple(parts),
             tuple(receipts(db, caller.person_id, task_id)),
+            tuple(one for one in file_store.task_files(db, task_id) if not one.starting),
         )

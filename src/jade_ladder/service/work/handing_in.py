@@ -19,6 +19,7 @@ from jade_ladder.service.work.attempts import LONGEST_WORK
 from jade_ladder.store.work import attempts as attempt_store
 from jade_ladder.store.work import handing_in as store
 from jade_ladder.store.work import parts as part_store
+from jade_ladder.store.work import task_files as task_file_store
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.handing_in import DraftRow, HandingIn, HandInRow, OwnTaskRow
@@ -113,11 +114,26 @@ def _seen(row: OwnTaskRow, now: datetime, zone: ZoneInfo) -> OwnTask:
 
 
 def open_task(caller: Student, task_id: int) -> None:
-    """Remember that the caller has opened a task, which their teacher sees."""
+    """Remember that the caller has opened a task, which their teacher sees; the first time they get
+    a copy of what it starts them with.
+    """
     with caller.transaction() as db:
         found = task_of_student(db, caller, caller.person_id, task_id)
         if found.row.opened_at is None and found.row.present:
-            store.set_opened(db, record_of(db, caller, task_id), caller.now)
+            record = record_of(db, caller, task_id)
+            store.set_opened(db, record, caller.now)
+            _begin_from(db, caller, found, record)
+
+
+def _begin_from(db: sqlite3.Connection, caller: Student, found: OwnTask, record: int) -> None:
+    """Give a student who begins a copy of what the task starts them with."""
+    row = found.row
+    if found.closed is not None or row.attempt_id is not None or row.drafted_at is not None:
+        return
+    task_file_store.copy_starting(db, row.id, record, caller.now, caller.person_id)
+    task = task_store.task(db, row.id)
+    if task is not None and task.starting_text:
+        store.save_draft(db, record, task.starting_text, caller.now)
 
 
 def draft(caller: Student, task_id: int) -> DraftRow | None:

@@ -15,6 +15,7 @@ from jade_ladder.store.classes import students as member_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.people import teachers as teacher_store
+from jade_ladder.store.work import task_files as task_file_store
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.tasks import TaskFields
 
@@ -94,8 +95,10 @@ def _copy_tasks(
             task.category,
             # Students see it once it is set in the new class.
             None if task.set_at is None else max(caller.now, moved(task.set_at) or caller.now),
+            starting_text=task.starting_text,
         )
-        task_store.add_task(db, number, fields, caller.now)
+        made = task_store.add_task(db, number, fields, caller.now)
+        task_file_store.copy_task_files(db, task.id, made)
 
 
 def set_class_aside(caller: Teacher, class_id: int, aside: bool) -> None:

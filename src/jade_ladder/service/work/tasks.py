@@ -36,8 +36,10 @@ from jade_ladder.store.mastery.evidence import renew_evidence_of_task
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work import counts
+from jade_ladder.store.work import task_files as file_store
 from jade_ladder.store.work import tasks as store
 from jade_ladder.store.work.counts import TaskGroup
+from jade_ladder.store.work.task_files import TaskFile
 from jade_ladder.store.work.tasks import TaskFields, TaskKind, TaskRow
 
 LONGEST_INSTRUCTIONS = 20_000
@@ -50,7 +52,7 @@ class TaskWords:
     clock, `points` None means the sum of the rubric's highest points; late work costs so many per
     cent of the points per started day (`late_per_day`), at most `late_most`. Students see it from
     `set_at` on (None: at once), unless it is a `draft`; it is for all of the class, or for those
-    of `student_ids`.
+    of `student_ids`. Each begins with a copy of the `starting_text`.
     """
 
     title: str
@@ -69,6 +71,7 @@ class TaskWords:
     draft: bool = False
     set_at: datetime | None = None
     student_ids: tuple[int, ...] | None = None
+    starting_text: str = ""
 
 
 class Stage(StrEnum):
@@ -112,6 +115,7 @@ class TaskView(TaskLine):
     points: Hundredths
     students: tuple[StudentAtTask, ...]
     chosen: tuple[int, ...]
+    files: tuple[TaskFile, ...]
 
 
 def class_tasks(caller: Teacher, class_id: int, waiting: bool = False) -> list[TaskLine]:
@@ -186,7 +190,8 @@ def view_of(
     handed_in = sum(student.row.attempt_id is not None for student in present)
     due_passed = _due_passed(row.due_at, caller.now)
     chosen = () if row.for_all else tuple(store.chosen_students(db, row.id))
-    return TaskView(row, counts, handed_in, due_passed, points, students, chosen)
+    files = tuple(file_store.task_files(db, row.id))
+    return TaskView(row, counts, handed_in, due_passed, points, students, chosen, files)
 
 
 def make_task(caller: Teacher, class_id: int, words: TaskWords) -> int:
@@ -238,6 +243,7 @@ def _checked(
         lambda: _check_percent(words.late_per_day, "late_per_day"),
         lambda: _check_percent(words.late_most, "late_most"),
         lambda: _check_category(words.category),
+        lambda: _check_instructions(words.starting_text, "starting_text"),
         lambda: _check_students(db, klass, words.student_ids),
     )
     revision_id = _final_rubric(db, caller, words.rubric_id)
@@ -271,6 +277,7 @@ def _checked(
         words.category.strip(),
         set_at,
         words.student_ids is None,
+        words.starting_text.rstrip(),
     )
 
 
@@ -308,11 +315,9 @@ def _check_due(due_at: datetime | None, klass: ClassRow, field: str = "due_at") 
         check_day(due_at.date(), field, klass)
 
 
-def _check_instructions(instructions: str) -> None:
-    if len(instructions) > LONGEST_INSTRUCTIONS:
-        raise Refused(
-            f"The instructions have more than {LONGEST_INSTRUCTIONS:,} characters", "instructions"
-        )
+def _check_instructions(text: str, field: str = "instructions") -> None:
+    if len(text) > LONGEST_INSTRUCTIONS:
+        raise Refused(f"At most {LONGEST_INSTRUCTIONS:,} characters", field)
 
 
 def _final_rubric(db: sqlite3.Connection, caller: Teacher, rubric_id: int) -> int:

@@ -55,6 +55,7 @@ class TaskRow:
     set_at: datetime | None
     for_all: bool
     category: str
+    starting_text: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +99,8 @@ _TASK = """SELECT t.id, t.class_id, t.revision_id, v.number,
                    WHERE rubric_id = r.id AND final_at IS NOT NULL),
                   r.id, r.title, t.title, t.instructions, t.kind, t.due_at, t.points, t.practice,
                   t.attempts_rule, t.made_at, t.version, t.closes_at, t.rubric_shown,
-                  t.total_shown, t.late_per_day, t.late_most, t.set_at, t.for_all, t.category
+                  t.total_shown, t.late_per_day, t.late_most, t.set_at, t.for_all, t.category,
+                  t.starting_text
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN rubric r ON r.id = v.rubric_id"""
@@ -151,6 +153,7 @@ class TaskFields:
     category: str = ""
     set_at: datetime | None = None
     for_all: bool = True
+    starting_text: str = ""
 
 
 def add_task(db: sqlite3.Connection, class_id: int, fields: TaskFields, now: datetime) -> int:
@@ -159,8 +162,8 @@ def add_task(db: sqlite3.Connection, class_id: int, fields: TaskFields, now: dat
         db,
         """INSERT INTO task (revision_id, title, instructions, kind, due_at, points, practice,
                              closes_at, rubric_shown, late_per_day, late_most, attempts_rule,
-                             category, set_at, for_all, class_id, made_at)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
+                             category, set_at, for_all, starting_text, class_id, made_at)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
         (*astuple(fields), class_id, now),
     )
 
@@ -171,7 +174,7 @@ def change_task(db: sqlite3.Connection, task_id: int, fields: TaskFields) -> Non
         """UPDATE task SET revision_id = ?, title = ?, instructions = ?, kind = ?, due_at = ?,
                            points = ?, practice = ?, closes_at = ?, rubric_shown = ?,
                            late_per_day = ?, late_most = ?, attempts_rule = ?, category = ?,
-                           set_at = ?, for_all = ?,
+                           set_at = ?, for_all = ?, starting_text = ?,
                            version = version + 1
            WHERE id = ?""",
         (*astuple(fields), task_id),

@@ -21,6 +21,7 @@ from jade_ladder.web.student.models import (
     ScaleForStudentOut,
 )
 from jade_ladder.web.work.parts import WorkPartOut
+from jade_ladder.web.work.task_files import TaskFileOut
 
 router = router_of("own tasks", "/my/tasks")
 
@@ -78,6 +79,7 @@ class OwnTaskPageOut(BaseModel):
     put_in: list[WorkPartOut]
     handed_in: list[WorkPartOut]
     receipts: list[ReceiptOut]
+    files: list[TaskFileOut]
 
 
 @router.get("")
@@ -108,6 +110,7 @@ def read_own_task(task_id: int, caller: AsStudent) -> OwnTaskPageOut:
         put_in=[WorkPartOut.of(part) for part in page.put_in],
         handed_in=[WorkPartOut.of(part) for part in page.handed_in],
         receipts=[ReceiptOut.of(one) for one in page.receipts],
+        files=[TaskFileOut.of(one) for one in page.files],
     )
 
 

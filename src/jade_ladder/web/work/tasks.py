@@ -22,6 +22,7 @@ from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Moment, Text, Whole, YesNo
 from jade_ladder.web.shared.models import Made
 from jade_ladder.web.shared.numbers import ShortNumber, WrittenNumber
+from jade_ladder.web.work.task_files import TaskFileOut
 
 router = router_of("tasks")
 
@@ -45,6 +46,7 @@ class TaskIn(BaseModel):
     draft: YesNo = False
     set_at: Moment | None = None
     student_ids: list[Whole] | None = None
+    starting_text: Text = ""
 
     def words(self) -> TaskWords:
         """Give it as the service knows it."""
@@ -65,6 +67,7 @@ class TaskIn(BaseModel):
             self.draft,
             self.set_at,
             None if self.student_ids is None else tuple(self.student_ids),
+            self.starting_text,
         )
 
 
@@ -175,6 +178,8 @@ class TaskOut(TaskCounts):
     late_most: int
     attempts_rule: AttemptsRule
     student_ids: list[int] | None
+    starting_text: str
+    files: list[TaskFileOut]
     version: int
     where: list[StudentAtTaskOut]
 
@@ -194,6 +199,8 @@ class TaskOut(TaskCounts):
             late_most=view.row.late_most,
             attempts_rule=view.row.attempts_rule,
             student_ids=None if view.row.for_all else list(view.chosen),
+            starting_text=view.row.starting_text,
+            files=[TaskFileOut.of(one) for one in view.files],
             version=view.row.version,
             where=[StudentAtTaskOut.of(student) for student in view.students],
         )

@@ -31,6 +31,7 @@ import CollectForm from './CollectForm.vue'
 import PartChips from './PartChips.vue'
 import StateBar from './StateBar.vue'
 import TaskFacts from './TaskFacts.vue'
+import TaskFiles from './TaskFiles.vue'
 import { ORDERS } from './groups'
 import { useStudentList } from './useStudentList'
 import { sheetPage } from '@/shared/sheets'
@@ -214,11 +215,11 @@ async function remove() {
     work: async () => {
       const { title, instructions, kind, rubric_id, due_at, own_points, practice } = gone
       const { closes_at, rubric_shown, late_per_day, late_most, student_ids, set_at } = gone
-      const { attempts_rule, category } = gone
+      const { attempts_rule, category, starting_text } = gone
       const body = {
         ...{ title, instructions, kind, rubric_id, due_at, practice, points: own_points },
         ...{ closes_at, rubric_shown, late_per_day, late_most, student_ids, attempts_rule },
-        ...{ category, set_at, draft: set_at === null },
+        ...{ category, starting_text, set_at, draft: set_at === null },
       }
       const path = { class_id: props.classId }
       await ask(api.POST('/api/classes/{class_id}/tasks', { params: { path }, body }))
@@ -326,7 +327,7 @@ usePageTitle(() => task.value?.title)
                     :to="{ name: 'desk', params: { classId, taskId, studentId: student.id } }"
                     >{{ student.name }}</RouterLink
                   >
-                  <Tag v-if="student.own_due_at"
+                  <Tag v-if="student.own_due_at" class="beside"
                     >until {{ dayAndTime(student.own_due_at, timeZone) }}</Tag
                   >
                   <Tag v-if="student.left_on">left {{ day(student.left_on, 'UTC') }}</Tag>
@@ -405,7 +406,10 @@ usePageTitle(() => task.value?.title)
     </div>
     <aside class="side" aria-label="The task">
       <TaskForm v-if="changing" :class-id="classId" :task="task" @done="changing = false" />
-      <TaskFacts v-else :class-id="classId" :task="task" @change="changing = true" />
+      <template v-else>
+        <TaskFacts :class-id="classId" :task="task" @change="changing = true" />
+        <TaskFiles :task="task" />
+      </template>
       <SentMessages :task-id="taskId" />
     </aside>
   </div>
@@ -435,6 +439,9 @@ usePageTitle(() => task.value?.title)
 .sort {
   width: 150px;
   margin: 0;
+}
+.beside {
+  margin-left: 8px;
 }
 .late {
   white-space: nowrap;
