@@ -315,6 +315,7 @@ OWN = {
         "make_task",
         "first_time",
     ),
+    "whole_pile",
     *("own_account", "change_own_account", "change_own_password", "own_sessions"),
     *("end_own_session", "colleagues", "first_steps", "make_sample_class"),
     # The school's, and for its administrators by type: test_who_may walks their routes.

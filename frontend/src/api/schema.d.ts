@@ -132,7 +132,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/classes/{class_id}/pile": {
+    "/api/pile": {
         parameters: {
             query?: never;
             header?: never;
@@ -141,7 +141,7 @@ export interface paths {
         };
         /**
          * Read Pile
-         * @description List the tasks in which something waits to be marked.
+         * @description Give all that waits to be marked in the classes one teaches.
          */
         get: operations["read_pile"];
         put?: never;
@@ -6087,6 +6087,16 @@ export interface components {
             without: number;
         };
         /**
+         * PileOut
+         * @description All that waits for one: tasks by due time, and the students of each by name.
+         */
+        PileOut: {
+            /** Tasks */
+            tasks: components["schemas"]["WaitingTaskOut"][];
+            /** Students */
+            students: components["schemas"]["WaitingStudentOut"][];
+        };
+        /**
          * PlaceIn
          * @description Where an outcome is to stand: in a strand, before another outcome or at the end.
          */
@@ -7578,6 +7588,59 @@ export interface components {
             version: number;
         };
         /**
+         * WaitingStudentOut
+         * @description A student whose work waits, and where they stand with the task.
+         */
+        WaitingStudentOut: {
+            /** Task Id */
+            task_id: number;
+            student: components["schemas"]["StudentAtTaskOut"];
+        };
+        /**
+         * WaitingTaskOut
+         * @description A task with something to mark, and the class it is of.
+         */
+        WaitingTaskOut: {
+            /** Id */
+            id: number;
+            /** Class Id */
+            class_id: number;
+            /** Title */
+            title: string;
+            kind: components["schemas"]["TaskKind"];
+            /** Due At */
+            due_at: string | null;
+            /** Set At */
+            set_at: string | null;
+            /** Category */
+            category: string;
+            /** Practice */
+            practice: boolean;
+            /** Rubric Id */
+            rubric_id: number;
+            /** Rubric Title */
+            rubric_title: string;
+            /** Revision */
+            revision: number;
+            /** Newest Revision */
+            newest_revision: number;
+            /** Students */
+            students: number;
+            /** Handed In */
+            handed_in: number;
+            /** Done */
+            done: number;
+            /** To Mark */
+            to_mark: number;
+            /** Missing */
+            missing: number;
+            /** Excused */
+            excused: number;
+            stage: components["schemas"]["Stage"];
+            /** Class Name */
+            class_name: string;
+        };
+        /**
          * WallOut
          * @description Students by outcomes; the cells stand in columns of their own, row by row. `slipped`: was
          *     mastered before, is not now; not `expected`: lifted for the student, who is not counted.
@@ -7928,6 +7991,7 @@ export type OwnerIn = components['schemas']['OwnerIn'];
 export type PartKind = components['schemas']['PartKind'];
 export type PartOfTaskOut = components['schemas']['PartOfTaskOut'];
 export type PictureOut = components['schemas']['PictureOut'];
+export type PileOut = components['schemas']['PileOut'];
 export type PlaceIn = components['schemas']['PlaceIn'];
 export type PresetOut = components['schemas']['PresetOut'];
 export type ProblemDetails = components['schemas']['ProblemDetails'];
@@ -8009,6 +8073,8 @@ export type UploadIn = components['schemas']['UploadIn'];
 export type UploadOut = components['schemas']['UploadOut'];
 export type UseOut = components['schemas']['UseOut'];
 export type VersionIn = components['schemas']['VersionIn'];
+export type WaitingStudentOut = components['schemas']['WaitingStudentOut'];
+export type WaitingTaskOut = components['schemas']['WaitingTaskOut'];
 export type WallOut = components['schemas']['WallOut'];
 export type WallOutcomeOut = components['schemas']['WallOutcomeOut'];
 export type WallStudentOut = components['schemas']['WallStudentOut'];
@@ -8211,9 +8277,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                class_id: number;
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -8224,7 +8288,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskLineOut"][];
+                    "application/json": components["schemas"]["PileOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];

@@ -69,7 +69,7 @@ export const keys = {
     attempt,
   ],
   excuseEffects: (taskId: number, studentId: number) => ['task', taskId, 'excusing', studentId],
-  pile: (classId: number) => ['pile', classId],
+  pile: ['pile'],
   wall: (classId: number, asOf: string | null) => ['wall', classId, asOf],
   studentPage: (classId: number, studentId: number) => ['wall', classId, 'student', studentId],
   trail: (classId: number, studentId: number, outcomeId: number, asOf: string | null) => [

@@ -125,16 +125,35 @@ def class_tasks(caller: Teacher, class_id: int, waiting: bool = False) -> list[T
     """
     with caller.reading() as db:
         own_class(db, caller, class_id)
-        groups: dict[int, list[TaskGroup]] = {}
-        for group in counts.task_groups(db, [class_id], today(db, caller), waiting):
-            groups.setdefault(group.task_id, []).append(group)
-        rows = store.class_tasks(db, class_id, groups if waiting else None)
-        lines = [_line(row, groups.get(row.id, ()), caller.now) for row in rows]
+        if waiting:
+            lines = waiting_lines(db, caller, [class_id])
+        else:
+            groups = _groups(counts.task_groups(db, [class_id], today(db, caller)))
+            rows = store.class_tasks(db, class_id)
+            lines = [_line(row, groups.get(row.id, ()), caller.now) for row in rows]
     by_stage: dict[Stage, list[TaskLine]] = {stage: [] for stage in Stage}
     for line in lines:
         by_stage[line.stage].append(line)
     by_stage[Stage.PAST].reverse()
     return [line for stage in Stage for line in by_stage[stage]]
+
+
+def waiting_lines(
+    db: sqlite3.Connection, caller: Teacher, class_ids: Iterable[int]
+) -> list[TaskLine]:
+    """List the tasks of classes on which something may wait for the teacher, by due time. Part of a
+    reading.
+    """
+    groups = _groups(counts.task_groups(db, class_ids, today(db, caller), waiting=True))
+    rows = store.tasks_by_id(db, groups)
+    return [_line(row, groups[row.id], caller.now) for row in rows]
+
+
+def _groups(found: Iterable[TaskGroup]) -> dict[int, list[TaskGroup]]:
+    groups: dict[int, list[TaskGroup]] = {}
+    for group in found:
+        groups.setdefault(group.task_id, []).append(group)
+    return groups
 
 
 def _line(row: TaskRow, groups: Iterable[TaskGroup], now: datetime) -> TaskLine:

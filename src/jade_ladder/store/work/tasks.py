@@ -121,6 +121,17 @@ def class_tasks(
     )
 
 
+def tasks_by_id(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[TaskRow]:
+    """List tasks of whichever classes, by due time; those without come last."""
+    return fetch(
+        db,
+        TaskRow,
+        f"""{_TASK} WHERE t.id IN (SELECT value FROM json_each(?))
+            ORDER BY t.due_at IS NULL, t.due_at, t.id""",
+        (json.dumps(list(task_ids)),),
+    )
+
+
 def task(db: sqlite3.Connection, task_id: int) -> TaskRow | None:
     """Give one task."""
     return fetch_one(db, TaskRow, f"{_TASK} WHERE t.id = ?", (task_id,))
@@ -255,7 +266,7 @@ _STANDING = """p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id,
                 WHERE c.mark_id = m.id AND c.until_version IS NULL AND k.bonus = 0
                   AND (c.level_id IS NOT NULL OR c.not_assessed = 1)),
                (SELECT l.until FROM membership l
-                WHERE l.class_id = :class AND l.person_id = p.id AND l.role = 'student'
+                WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
                 ORDER BY l.id DESC LIMIT 1),
                ts.due_at, ts.closes_at"""
 # Whom a task is for: those who have an attempt at it stay with it.
@@ -291,10 +302,33 @@ def task_students(
 
 @dataclass(frozen=True, slots=True)
 class StudentTask(TaskStudentRow):
-    """Where a student stands with a task of a class, of which so many criteria need a choice."""
+    """Where a student stands with a task, of which so many criteria need a choice."""
 
     task_id: int
     needing: int
+
+
+def students_at(db: sqlite3.Connection, task_ids: Iterable[int], on: date) -> list[StudentTask]:
+    """List where each student stands with tasks, task by task, by name: those in the class on the
+    day that a task is for.
+    """
+    return fetch(
+        db,
+        StudentTask,
+        f"""SELECT {_STANDING}, t.id,
+                   (SELECT count(*) FROM criterion
+                    WHERE revision_id = t.revision_id AND bonus = 0)
+            FROM json_each(:tasks) n JOIN task t ON t.id = n.value
+            JOIN (SELECT DISTINCT class_id, person_id FROM membership
+                  WHERE role = 'student' AND since <= :on AND (until IS NULL OR until > :on)) l
+              ON l.class_id = t.class_id
+            JOIN person p ON p.id = l.person_id
+            LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = p.id
+            {_NEWEST}
+            WHERE {_FOR}
+            ORDER BY t.id, p.family_name COLLATE names, p.given_name COLLATE names, p.id""",
+        {"tasks": json.dumps(list(task_ids)), "on": on},
+    )
 
 
 def student_tasks(db: sqlite3.Connection, class_id: int, student_id: int) -> list[StudentTask]:

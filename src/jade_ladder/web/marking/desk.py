@@ -17,7 +17,7 @@ from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Text, Whole, YesNo
 from jade_ladder.web.shared.numbers import WrittenNumber
 from jade_ladder.web.work.parts import WorkPartOut
-from jade_ladder.web.work.tasks import TaskLineOut, TaskOut
+from jade_ladder.web.work.tasks import StudentAtTaskOut, TaskLineOut, TaskOut
 
 router = router_of("marking")
 
@@ -82,10 +82,43 @@ class AdjustmentsIn(BaseModel):
         )
 
 
-@router.get("/classes/{class_id:int}/pile")
-def read_pile(class_id: int, caller: AsTeacher) -> list[TaskLineOut]:
-    """List the tasks in which something waits to be marked."""
-    return [TaskLineOut.of(view) for view in piles.pile(caller, class_id)]
+class WaitingTaskOut(TaskLineOut):
+    """A task with something to mark, and the class it is of."""
+
+    class_name: str
+
+
+class WaitingStudentOut(BaseModel):
+    """A student whose work waits, and where they stand with the task."""
+
+    task_id: int
+    student: StudentAtTaskOut
+
+
+class PileOut(BaseModel):
+    """All that waits for one: tasks by due time, and the students of each by name."""
+
+    tasks: list[WaitingTaskOut]
+    students: list[WaitingStudentOut]
+
+
+@router.get("/pile")
+def read_pile(caller: AsTeacher) -> PileOut:
+    """Give all that waits to be marked in the classes one teaches."""
+    found = piles.whole_pile(caller)
+    return PileOut(
+        tasks=[
+            WaitingTaskOut(
+                **TaskLineOut.of(one.line).model_dump(),
+                class_name=one.class_name,
+            )
+            for one in found.tasks
+        ],
+        students=[
+            WaitingStudentOut(task_id=one.task_id, student=StudentAtTaskOut.of(one.student))
+            for one in found.students
+        ],
+    )
 
 
 @router.get("/tasks/{task_id:int}/desk")

@@ -16,6 +16,9 @@ import RemarkField from './RemarkField.vue'
 import { nameOfChoice, useChoosing } from './useChoosing'
 import type { Save } from '@/features/marking/saving/saves'
 import { useDesk } from './useDesk'
+import type { PileOut } from '@/api/schema'
+import { say } from '@/design/telling/messages'
+import { fetchPile, useGoingOn } from '@/features/marking/pile/usePile'
 import { useTurn } from './useTurn'
 import { useNameOrder } from '@/shared/order'
 import { usePageTitle } from '@/shared/pageTitle'
@@ -58,7 +61,24 @@ function finishAndNext() {
   const next = turn.whoIsNext()
   it.finish(currentId.value)
   if (next) open(next)
-  else said.value = 'That was the last one that waited.'
+  else void goOn()
+}
+
+/** Of this task nobody waits any more: what waits elsewhere, or, where one wants it, go on there. */
+const elsewhere = ref<PileOut['tasks'][number] | null>(null)
+const goingOn = useGoingOn()
+async function goOn() {
+  said.value = 'That was the last one that waited.'
+  try {
+    const { tasks } = await fetchPile()
+    elsewhere.value = tasks.find((one) => one.id !== props.taskId) ?? null
+  } catch {
+    return
+  }
+  const there = elsewhere.value
+  if (!there || !goingOn.value) return
+  await router.push({ name: 'desk', params: { classId: there.class_id, taskId: there.id } })
+  say(`On with ${there.title}`)
 }
 
 /** What a choice that was refused would be, and what stands instead. */
@@ -207,7 +227,16 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
         @finish="finishAndNext"
         @decide="it.decide"
         @adjusted="it.take(currentId, $event)"
-      />
+      >
+        <RouterLink
+          v-if="elsewhere && said"
+          :to="{
+            name: 'desk',
+            params: { classId: elsewhere.class_id, taskId: elsewhere.id },
+          }"
+          >Next: {{ elsewhere.title }}, {{ elsewhere.to_mark }} to mark</RouterLink
+        >
+      </DeskFoot>
     </section>
   </div>
 </template>

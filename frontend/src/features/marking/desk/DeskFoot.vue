@@ -109,7 +109,7 @@ function described(mastery: MasteryOut, scaleId: number): string {
       Finish and next <kbd>Ctrl Enter</kbd>
     </NButton>
     <p class="small" role="status">
-      <span v-if="said" class="clay">{{ said }}</span>
+      <span v-if="said" class="clay">{{ said }} <slot /></span>
       <span v-else-if="!mark" class="quiet">Loading …</span>
       <span v-else-if="mark?.finished"
         >Finished: this counts. A change counts once it is finished again.</span

@@ -13,6 +13,15 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ open: [id: number]; hide: [] }>()
 
+/** What is particular about a student's work: late, or not the first time. */
+function sign(student: StudentAtTaskOut): string {
+  const signs = [
+    student.attempt > 1 ? `attempt ${student.attempt}` : '',
+    student.late_minutes ? 'late' : '',
+  ]
+  return signs.filter(Boolean).join(', ')
+}
+
 watch(
   () => props.current,
   () =>
@@ -34,7 +43,10 @@ watch(
           :aria-current="student.id === current ? 'true' : undefined"
           @click="emit('open', student.id)"
         >
-          <span class="name">{{ hidden ? `Student ${index + 1}` : student.name }}</span>
+          <span class="name"
+            >{{ hidden ? `Student ${index + 1}` : student.name }}
+            <span v-if="sign(student)" class="sign quiet">{{ sign(student) }}</span></span
+          >
           <span
             class="state"
             :class="{ clay: !student.left_on && stateWords(student.state, student.left).clay }"
@@ -73,6 +85,9 @@ ul {
   overflow: auto;
   flex: 1;
   min-height: 0;
+}
+.sign {
+  font-size: 11.5px;
 }
 li button {
   width: 100%;

@@ -1,57 +1,137 @@
 <script setup lang="ts">
-import Tag from '@/design/controls/Tag.vue'
+import { NCheckbox } from 'naive-ui'
+import { useLocalStorage } from '@vueuse/core'
+import { computed } from 'vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
-import { useQuery } from '@pinia/colada'
-import { useSession } from '@/shared/session'
-import { api, ask } from '@/api/client'
-import { keys } from '@/shared/queries'
+import SelectField from '@/design/controls/SelectField.vue'
+import Tag from '@/design/controls/Tag.vue'
+import { dayAndTime, duration } from '@/design/format'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import Progress from '@/design/telling/Progress.vue'
 import QueryState from '@/design/telling/QueryState.vue'
-import { dayAndTime } from '@/design/format'
-import { countWords } from '@/shared/states'
 import { usePageTitle } from '@/shared/pageTitle'
+import { useSession } from '@/shared/session'
+import { countWords, stateWords } from '@/shared/states'
+import { inPileOrder, ORDERS, type PileOrder } from './orders'
+import { useGoingOn, usePile } from './usePile'
 
+/** All that waits to be marked: of this class, or of all one's classes. */
 const props = defineProps<{ classId: number }>()
 const { timeZone } = useSession()
-const { data, error, isPending, refetch } = useQuery({
-  key: () => keys.pile(props.classId),
-  query: () =>
-    ask(api.GET('/api/classes/{class_id}/pile', { params: { path: { class_id: props.classId } } })),
-  staleTime: 0,
-})
+const { data, error, isPending, refetch } = usePile()
+const reach = useLocalStorage<'class' | 'all'>('jade-ladder.pile.reach', 'class')
+const order = useLocalStorage<PileOrder>('jade-ladder.pile.order', 'task')
+const goingOn = useGoingOn()
+const tasks = computed(() =>
+  (data.value?.tasks ?? []).filter(
+    (one) => reach.value === 'all' || one.class_id === props.classId,
+  ),
+)
+const elsewhere = computed(() =>
+  (data.value?.tasks ?? [])
+    .filter((one) => one.class_id !== props.classId)
+    .reduce((sum, one) => sum + one.to_mark, 0),
+)
+const taskOf = computed(() => new Map(tasks.value.map((one) => [one.id, one])))
+const students = computed(() =>
+  inPileOrder(
+    (data.value?.students ?? []).filter((one) => taskOf.value.has(one.task_id)),
+    order.value,
+  ),
+)
+const when = (iso: string | null) => (iso ? dayAndTime(iso, timeZone.value) : 'no time')
 usePageTitle('Marking pile')
 </script>
 
 <template>
   <div class="page">
-    <div class="page-head"><h1>Marking pile</h1></div>
+    <div class="page-head">
+      <h1>Marking pile</h1>
+      <div class="actions ways">
+        <SelectField v-model="reach" label="Show" class="way">
+          <option value="class">this class</option>
+          <option value="all">
+            all my classes{{ elsewhere ? ` (${elsewhere} elsewhere)` : '' }}
+          </option>
+        </SelectField>
+        <SelectField v-model="order" label="Order" class="way">
+          <option v-for="one in ORDERS" :key="one.name" :value="one.name">{{ one.label }}</option>
+        </SelectField>
+      </div>
+    </div>
     <QueryState :error="error" :pending="isPending" @again="refetch()" />
-    <EmptyState v-if="data && !data.length" title="Nothing waits to be marked">
+    <EmptyState v-if="data && !tasks.length" title="Nothing waits to be marked">
       Work comes here as it is handed in or entered. Missing and excused work never does.
+      <template v-if="elsewhere && reach === 'class'"
+        >{{ elsewhere }} wait in your other classes.</template
+      >
       <template #steps
         ><LinkButton :to="{ name: 'tasks', params: { classId } }"
           >See the tasks</LinkButton
         ></template
       >
     </EmptyState>
-    <ul>
-      <li v-for="task in data" :key="task.id">
-        <div>
-          <b>{{ task.title }}</b> <Tag v-if="task.kind === 'observed'">observed</Tag>
-          <p class="small quiet">
-            {{ task.due_at ? `due ${dayAndTime(task.due_at, timeZone)}` : 'no due time' }}
-          </p>
-        </div>
-        <div>
-          <Progress :done="task.done" :of="task.done + task.to_mark" />
-          <span class="small quiet">{{ countWords(task) }}</span>
-        </div>
-        <LinkButton main :to="{ name: 'desk', params: { classId, taskId: task.id } }"
-          >Mark {{ task.to_mark }}</LinkButton
-        >
-      </li>
-    </ul>
+    <template v-else-if="data">
+      <NCheckbox v-model:checked="goingOn" class="on"
+        >Once a task is done, go on with the next one</NCheckbox
+      >
+      <ul v-if="order === 'task'">
+        <li v-for="task in tasks" :key="task.id">
+          <div>
+            <b>{{ task.title }}</b> <Tag v-if="task.kind === 'observed'">observed</Tag>
+            <p class="small quiet">
+              <template v-if="reach === 'all'">{{ task.class_name }} · </template
+              >{{ task.due_at ? `due ${dayAndTime(task.due_at, timeZone)}` : 'no due time' }}
+            </p>
+          </div>
+          <div>
+            <Progress :done="task.done" :of="task.done + task.to_mark" />
+            <span class="small quiet">{{ countWords(task) }}</span>
+          </div>
+          <LinkButton
+            main
+            :to="{ name: 'desk', params: { classId: task.class_id, taskId: task.id } }"
+            >Mark {{ task.to_mark }}</LinkButton
+          >
+        </li>
+      </ul>
+      <ul v-else aria-label="Students whose work waits">
+        <li v-for="one in students" :key="`${one.task_id} ${one.student.id}`" class="student">
+          <div>
+            <RouterLink
+              :to="{
+                name: 'desk',
+                params: {
+                  classId: taskOf.get(one.task_id)!.class_id,
+                  taskId: one.task_id,
+                  studentId: one.student.id,
+                },
+              }"
+              ><b>{{ one.student.name }}</b></RouterLink
+            >
+            <p class="small quiet">
+              {{ taskOf.get(one.task_id)!.title
+              }}<template v-if="reach === 'all'">
+                · {{ taskOf.get(one.task_id)!.class_name }}</template
+              >
+            </p>
+          </div>
+          <span class="quiet"
+            >{{ when(one.student.done_at) }}
+            <span v-if="one.student.late_minutes" class="clay"
+              >{{ duration(one.student.late_minutes) }} late</span
+            ></span
+          >
+          <span>
+            <Tag v-if="one.student.attempt > 1">attempt {{ one.student.attempt }}</Tag>
+            <Tag
+              :tone="stateWords(one.student.state, one.student.left).clay ? 'clay' : undefined"
+              >{{ stateWords(one.student.state, one.student.left).text }}</Tag
+            >
+          </span>
+        </li>
+      </ul>
+    </template>
   </div>
 </template>
 
@@ -70,8 +150,23 @@ li {
   padding: 12px 0;
   border-top: 1px solid var(--line);
 }
+.student {
+  grid-template-columns: 1fr 260px 170px;
+  padding: 8px 0;
+}
+.ways {
+  align-items: end;
+}
+.way {
+  min-width: 170px;
+  margin: 0;
+}
+.on {
+  margin-bottom: 12px;
+}
 @media (max-width: 600px) {
-  li {
+  li,
+  .student {
     grid-template-columns: 1fr;
     gap: 8px;
   }
