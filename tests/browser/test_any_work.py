@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from datetime import datetime, timedelta
 
 from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import ME, Server
-from tests.samples import docx, jpeg, pdf
+from tests.samples import docx, jpeg, pdf, zipped
 
 FARIDA = 14
 VISITOR = 9
@@ -122,3 +123,92 @@ def test_a_teacher_puts_files_in_and_removes_them(
     expect(page.get_by_text("The work of Leif Aasen is saved")).to_be_visible()
     work = page.request.get(f"/api/tasks/{VISITOR}/students/2/attempts/1", headers=ME).json()
     assert [part["file_name"] for part in work["parts"]] == ["route card.docx"]
+
+
+def test_a_set_is_collected_from_an_archive_and_undone(
+    demo_server: Server, open_page: Callable[..., Page], violations: Callable[..., list[str]]
+) -> None:
+    page = open_page(demo_server, f"/classes/1/tasks/{VISITOR}")
+    page.get_by_role("button", name="Add work").click()
+    content = zipped(
+        {
+            "Aasen Leif/card.txt": b"Leg one",
+            "juno_abara.md": b"# Leg two",
+            "essay.txt": b"Whose?",
+            "../Dema.txt": b"elsewhere",
+        }
+    )
+    archive = {"name": "all.zip", "mimeType": "application/zip", "buffer": content}
+    page.get_by_label("Choose files").set_input_files([archive])  # type: ignore[list-item]
+    status = page.get_by_text("4 files, 2 matched")
+    expect(status).to_contain_text("1 not matched")
+    expect(page.get_by_role("row", name="Dema.txt")).to_contain_text("leads out of the archive")
+    page.get_by_label("Student of essay.txt").select_option("Ilir Dema")
+    assert violations(page, within="[aria-label='Add work']") == []
+    page.get_by_role("button", name="Put 3 files in").click()
+    expect(page.get_by_text("3 files put in")).to_be_visible()
+    expect(page.get_by_role("button", name="Waiting 3")).to_be_visible()
+    expect(page.get_by_role("row", name="Juno Abara")).to_contain_text("juno_abara.md")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("3 files removed again")).to_be_visible()
+    expect(page.get_by_role("button", name="Not yet 26")).to_be_visible()
+
+
+def test_a_task_is_set_in_full_and_a_total_is_adjusted(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    """Set for two students, with a late rule and a file; one is late, which is waived, and then the
+    total is set by hand. The student reads both.
+    """
+    page = open_page(demo_server, "/classes/1/tasks")
+    page.get_by_role("button", name="Set a task").click()
+    page.get_by_label("Title").fill("Sketch of the slip")
+    page.get_by_label("Starting text").fill("What I saw:")
+    page.get_by_label("Rubric", exact=True).select_option("Argument from a map")
+    yesterday = datetime.now() - timedelta(days=1, hours=12)
+    page.get_by_label("Due", exact=True).fill(yesterday.strftime("%Y-%m-%dT%H:%M"))
+    page.get_by_label("Late costs, % a day").fill("10")
+    page.get_by_text("Chosen students").click()
+    students = page.get_by_role("group", name="Students")
+    students.get_by_label("Farida Nasser").check()
+    students.get_by_label("Leif Aasen").check()
+    page.get_by_label("Category").fill("Sketches")
+    page.get_by_role("button", name="Set the task").click()
+    expect(page.get_by_role("heading", name="Sketch of the slip")).to_be_visible()
+    expect(page.get_by_text("2 chosen students")).to_be_visible()
+    page.get_by_label("Attach files").set_input_files(files()[1])  # type: ignore[arg-type]
+    attached = page.get_by_role("region", name="Files of the task")
+    expect(attached.get_by_role("link", name="plan.pdf")).to_be_visible()
+    task = int(page.url.rsplit("/", 1)[1])
+
+    student = open_page(demo_server, signed_in=False, width=390, touch=True)
+    as_farida(student, f"/my/tasks/{task}")
+    expect(student.get_by_label("Write here")).to_have_value("What I saw:")
+    expect(student.get_by_role("link", name="plan.pdf")).to_be_visible()
+    expect(student.get_by_text("% of the points")).to_be_visible()
+    student.get_by_role("button", name="Hand in …").click()
+    student.get_by_role("button", name="Hand in", exact=True).click()
+    expect(student.get_by_role("heading", name="Handed in")).to_be_visible()
+
+    page = open_page(demo_server, f"/classes/1/marking/{task}/{FARIDA}")
+    for place in range(4):
+        page.get_by_role("radio").first.focus()
+        page.keyboard.press("3")
+        if place < 3:
+            page.keyboard.press("ArrowDown")
+    foot = page.get_by_role("region", name="Rubric")
+    expect(foot.get_by_text("late −")).to_be_visible()
+    page.get_by_role("button", name="Adjust").click()
+    page.get_by_text("Waive the late deduction").click()
+    page.get_by_label("Why (if you wish)").fill("The ferry did not sail")
+    page.get_by_role("button", name="Save the total").click()
+    expect(foot.get_by_text(", waived")).to_be_visible()
+    page.get_by_role("button", name="Adjust").click()
+    page.get_by_text("Set the total by hand").click()
+    page.get_by_label("Total", exact=True).fill("12,5")
+    page.get_by_role("button", name="Save the total").click()
+    expect(page.get_by_text("Say why: the student reads it")).to_be_visible()
+    page.get_by_label("Reason").fill("Spoken account")
+    page.get_by_role("button", name="Save the total").click()
+    expect(foot.get_by_text("set by hand, calculated")).to_be_visible()
+    expect(foot.get_by_text("12.50")).to_be_visible()

@@ -279,6 +279,7 @@ def test_a_task_is_changed_and_refusals_are_told_at_the_field(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
     page = open_page(demo_server, "/classes/1/tasks/8")
+    page.get_by_role("button", name="Change the task").click()
     page.get_by_label("Points").fill("many")
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_text("“many” is not a number")).to_be_visible()
@@ -320,7 +321,7 @@ def test_a_task_nobody_has_touched_can_be_deleted(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
     page = open_page(demo_server, "/classes/1/tasks/9")
-    page.get_by_role("button", name="Delete this task").click()
+    choose(page, "More to do with this task", "Delete this task")
     expect(page.get_by_role("heading", name="Tasks", exact=True)).to_be_visible()
     expect(page.get_by_role("link", name="Map for a visitor")).to_be_hidden()
 

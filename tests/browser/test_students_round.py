@@ -221,7 +221,7 @@ def test_a_message_is_read_before_it_goes_and_stands_in_the_outbox(
     demo_server: Server, open_page: Open
 ) -> None:
     page = open_page(demo_server, "/classes/1/tasks/9")
-    page.get_by_role("button", name="Message").click()
+    choose(page, "More to do with this task", "Message")
     panel = page.get_by_role("region", name="Message")
     expect(panel.get_by_role("button", name="Send to 26 students")).to_be_visible()
     panel.get_by_label("To", exact=True).select_option("those below a level on an outcome")

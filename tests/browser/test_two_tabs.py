@@ -19,6 +19,7 @@ class Form:
     field: str
     before: str
     save: str = "Save"
+    opened_by: str | None = None
 
     def of(self, page: Page) -> Locator:
         return page.get_by_label(self.field, exact=True)
@@ -39,7 +40,12 @@ FORMS = {
     "scale": Form(
         "/classes/1/scales?scale=1", "Name of the scale", "School scale", "Save the scale"
     ),
-    "task": Form("/classes/1/tasks/8", "Title", "Route card for Gull Head"),
+    "task": Form(
+        "/classes/1/tasks/8",
+        "Title",
+        "Route card for Gull Head",
+        opened_by="Change the task",
+    ),
 }
 
 
@@ -52,6 +58,8 @@ def test_what_another_tab_changed_is_told_and_the_teacher_chooses(
     first = open_page(demo_server, form.path)
     second = open_page(demo_server, form.path, context=first.context)
     for page in (first, second):
+        if form.opened_by:
+            press(page, form.opened_by)
         expect(form.of(page)).to_have_value(form.before)
     form.of(first).fill("Mine")
     form.of(second).fill("Theirs")
@@ -68,6 +76,8 @@ def test_what_another_tab_changed_is_told_and_the_teacher_chooses(
         form.press(first)
         expect(first.get_by_text(SAID[form.save])).to_be_visible()
     second.reload()
+    if form.opened_by:
+        press(second, form.opened_by)
     expect(form.of(second)).to_have_value("Mine" if mine else "Theirs")
 
 
@@ -88,6 +98,8 @@ def test_a_form_in_which_nothing_is_typed_follows_what_is_there(
     # What was fetched less than two seconds ago is not fetched again.
     first.wait_for_timeout(2_100)
     first.get_by_role("link", name="Mastery").click()
+    # Left before it is there, the page of outcomes would never have been left.
+    expect(first.get_by_role("grid")).to_be_visible()
     first.get_by_role("link", name="Outcomes").click()
     first.get_by_text("I can follow a bearing").click()
     expect(form.of(first)).to_have_value("I can follow a bearing")

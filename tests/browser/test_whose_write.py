@@ -117,7 +117,7 @@ def test_the_time_of_work_on_paper_is_corrected_for_several(
     demo_server: Server, open_page: Open
 ) -> None:
     page = open_page(demo_server, "/classes/1/tasks/8")
-    page.get_by_label("Choose all whose work is dated").check()
+    page.get_by_label("Choose all who are shown").check()
     page.get_by_label("Choose Farida Nasser").uncheck()
     page.get_by_role("button", name="Correct the time").click()
     form = page.get_by_role("form", name="Correct the time")

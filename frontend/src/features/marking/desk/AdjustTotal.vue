@@ -56,7 +56,7 @@ async function save() {
 
 <template>
   <form v-opens class="adjust" aria-label="Adjust the total" novalidate @submit.prevent="save">
-    <h3>Adjust the total</h3>
+    <h2>Adjust the total</h2>
     <p class="small quiet">
       It moves the total only, never mastery. The student reads the reasons.
     </p>
@@ -126,6 +126,9 @@ async function save() {
   overflow-y: auto;
   border-bottom: 1px solid var(--line);
   padding-bottom: 10px;
+}
+h2 {
+  font-size: 15px;
 }
 .sum {
   padding-left: 26px;

@@ -307,7 +307,7 @@ usePageTitle(() => task.value?.title)
               </th>
               <th>Student</th>
               <th>{{ observed ? 'Observed' : 'Done' }}</th>
-              <th v-if="!observed" class="work">Work</th>
+              <th v-if="!observed" class="what">Work</th>
               <th>State</th>
               <th><span class="visually-hidden">Actions</span></th>
             </tr>
@@ -342,7 +342,7 @@ usePageTitle(() => task.value?.title)
                     back.howFar(student.id)
                   }}</span>
                 </td>
-                <td v-if="!observed" class="work"><PartChips :parts="partsOf(student.id)" /></td>
+                <td v-if="!observed" class="what"><PartChips :parts="partsOf(student.id)" /></td>
                 <td>
                   <StudentState
                     :student="student"
@@ -453,7 +453,7 @@ usePageTitle(() => task.value?.title)
   .grow {
     flex-basis: 100%;
   }
-  .work {
+  .what {
     display: none;
   }
 }
