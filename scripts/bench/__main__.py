@@ -7,6 +7,7 @@ from pathlib import Path
 
 from scripts.bench.calculation import bench_calculate
 from scripts.bench.class_of_40 import bench_revision, bench_wall
+from scripts.bench.files import bench_files
 from scripts.bench.frameworks import bench_framework
 from scripts.bench.front_end import bench_desk, bench_editor, bench_pages, bench_print
 from scripts.bench.lists import bench_lists
@@ -28,6 +29,7 @@ def main() -> None:
         bench_lists(Path(folder))
         bench_load(Path(folder))
         bench_students(Path(folder))
+        bench_files(Path(folder))
         bench_editor(Path(folder))
         bench_desk(Path(folder))
         bench_print(Path(folder))

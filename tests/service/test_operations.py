@@ -54,6 +54,7 @@ from jade_ladder.service.student import results
 from jade_ladder.service.work import (
     attempts,
     collecting,
+    copying,
     handing_in,
     next_class,
     parts,
@@ -160,6 +161,7 @@ OPERATIONS: dict[str, Operation] = {
     "change_task": lambda c, s: tasks.change_task(
         c, s.task_id, 1, TaskWords("T", "", TaskKind.OBSERVED, s.rubric_id, None, None, True)
     ),
+    "copy task": lambda c, s: copying.copy_task(c, s.task_id, s.class_id),
     "own times": lambda c, s: tasks.set_own_times(
         c, s.task_id, [s.students[0]], datetime(2026, 12, 1, 16), None
     ),

@@ -1530,6 +1530,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Task
+         * @description Copy a task as a draft, into its class or another.
+         */
+        post: operations["copy_task"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/students/{student_id}/work": {
         parameters: {
             query?: never;
@@ -4445,6 +4465,24 @@ export interface components {
             /** Id */
             id: number;
             fit: components["schemas"]["FitOut"];
+        };
+        /**
+         * CopiedTaskOut
+         * @description The copy, and the codes of outcomes of its rubric that the class does not teach.
+         */
+        CopiedTaskOut: {
+            /** Id */
+            id: number;
+            /** Unmatched */
+            unmatched: string[];
+        };
+        /**
+         * CopyIn
+         * @description The class that a task is copied into.
+         */
+        CopyIn: {
+            /** Class Id */
+            class_id: number;
         };
         /**
          * CountedChoiceOut
@@ -7880,6 +7918,8 @@ export type CollectIn = components['schemas']['CollectIn'];
 export type ComparedCriterionOut = components['schemas']['ComparedCriterionOut'];
 export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CopiedOut = components['schemas']['CopiedOut'];
+export type CopiedTaskOut = components['schemas']['CopiedTaskOut'];
+export type CopyIn = components['schemas']['CopyIn'];
 export type CountedChoiceOut = components['schemas']['CountedChoiceOut'];
 export type CountingOut = components['schemas']['CountingOut'];
 export type CoverageCellOut = components['schemas']['CoverageCellOut'];
@@ -10368,6 +10408,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    copy_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiedTaskOut"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

@@ -17,6 +17,7 @@ from jade_ladder.service.work import parts
 from jade_ladder.store.files import contents as content_store
 from jade_ladder.store.files import files as file_store
 from jade_ladder.store.files.contents import Contents
+from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.files.keeping import copy_files, file_faults
 from jade_ladder.store.shared.backup import back_up
 from tests.builders import Small, arrived, at, small
@@ -36,6 +37,15 @@ def take(caller: Teacher, upload_id: int, at: int, piece: bytes) -> None:
         write(piece)
 
 
+def named(caller: Teacher, name: str, content: bytes) -> FileRow:
+    """A file that was brought in and named, and worked out as it is shown."""
+    brought = uploads.bring_in(caller, arrived(caller, name, content))
+    with caller.transaction() as db:
+        row = brought.named(db, caller.now)
+    uploads.show_now(caller.database, row, caller.now)
+    return row
+
+
 def test_a_file_arrives_in_pieces_and_is_resumed_where_it_was(caller: Teacher) -> None:
     begun = uploads.begin_upload(caller, KEY, "../leg.txt", 7)
     assert uploads.begin_upload(caller, KEY, "../leg.txt", 7) == begun, "begun twice is one"
@@ -49,11 +59,11 @@ def test_a_file_arrives_in_pieces_and_is_resumed_where_it_was(caller: Teacher) -
     assert again.received == 3
     take(caller, begun.row.id, 3, b" one")
     kept = uploads.bring_in(caller, begun.row.id)
-    assert (kept.name, kept.file.kind, kept.file.size) == ("leg.txt", FileKind.TEXT, 7)
-    place = Contents.of(caller.database).path(kept.file.hash)
+    assert (kept.name, kept.type.kind, kept.size) == ("leg.txt", FileKind.TEXT, 7)
+    place = Contents.of(caller.database).path(kept.hash)
     assert place.read_bytes() == b"Leg one"
     assert place.stat().st_mode & 0o777 == 0o600
-    assert kept.sent_hash == kept.file.hash
+    assert kept.sent_hash == kept.hash
     assert uploads.bring_in(caller, begun.row.id) == kept, "repeated, it is one"
 
 
@@ -125,48 +135,48 @@ def test_a_full_disk_keeps_what_has_arrived_and_is_told(
         with pytest.raises(Unavailable, match="the disk is full"):
             uploads.bring_in(caller, number)
     assert list(Contents.of(caller.database).hashes()) == [], "nothing half is left"
-    assert uploads.bring_in(caller, number).file.size == 7
+    assert uploads.bring_in(caller, number).size == 7
 
 
 def test_a_photograph_is_kept_upright_and_the_receipt_is_of_what_was_sent(caller: Teacher) -> None:
     sent = jpeg(size=(40, 20), turned=6, camera="A camera")
     kept = uploads.bring_in(caller, arrived(caller, "map.jpg", sent))
-    assert kept.file.kind is FileKind.PICTURE
-    assert kept.sent_hash != kept.file.hash
-    assert b"A camera" not in Contents.of(caller.database).path(kept.file.hash).read_bytes()
+    assert kept.type.kind is FileKind.PICTURE
+    assert kept.sent_hash != kept.hash
+    assert b"A camera" not in Contents.of(caller.database).path(kept.hash).read_bytes()
 
 
 def test_a_picture_that_is_damaged_is_there_to_download(caller: Teacher) -> None:
     kept = uploads.bring_in(caller, arrived(caller, "map.png", png()[:40]))
-    assert (kept.file.kind, kept.file.media_type) == (FileKind.OTHER, "application/octet-stream")
-    assert Contents.of(caller.database).path(kept.file.hash).read_bytes() == png()[:40]
+    assert (kept.type.kind, kept.type.media_type) == (FileKind.OTHER, "application/octet-stream")
+    assert Contents.of(caller.database).path(kept.hash).read_bytes() == png()[:40]
 
 
 def test_a_document_is_worked_out_once_and_anew_by_another_converter(
     caller: Teacher, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    kept = uploads.bring_in(caller, arrived(caller, "card.docx", docx("Leg one", picture=png())))
+    kept = named(caller, "card.docx", docx("Leg one", picture=png()))
 
     def never(*_: object) -> None:
         raise AssertionError("it was worked out already")
 
     with monkeypatch.context() as patch:
         patch.setattr(showing, "convert_document", never)
-        found = showing.shown_of(caller.database, kept.file, caller.now)
+        found = showing.shown_of(caller.database, kept, caller.now)
         monkeypatch.setattr(showing, "CONVERTER", 99)
         with pytest.raises(AssertionError):
-            showing.shown_of(caller.database, kept.file, caller.now)
+            showing.shown_of(caller.database, kept, caller.now)
     assert (found.words, found.notes, found.problem) == (2, (), "")
-    assert showing.shown_of(caller.database, kept.file, caller.now).html == found.html
-    picture = showing.picture_of(caller.database, kept.file, 1)
+    assert showing.shown_of(caller.database, kept, caller.now).html == found.html
+    picture = showing.picture_of(caller.database, kept, 1)
     assert Contents.of(caller.database).path(picture.hash).read_bytes() == png()
     with pytest.raises(NotFound):
-        showing.picture_of(caller.database, kept.file, 2)
+        showing.picture_of(caller.database, kept, 2)
 
 
 def test_a_document_that_cannot_be_shown_says_so(caller: Teacher) -> None:
-    kept = uploads.bring_in(caller, arrived(caller, "card.docx", docx("Leg", body="<w:p><w:x")))
-    assert "downloaded" in showing.shown_of(caller.database, kept.file, caller.now).problem
+    kept = named(caller, "card.docx", docx("Leg", body="<w:p><w:x"))
+    assert "downloaded" in showing.shown_of(caller.database, kept, caller.now).problem
 
 
 @pytest.mark.parametrize(
@@ -183,8 +193,8 @@ def test_a_document_that_cannot_be_shown_says_so(caller: Teacher) -> None:
 def test_what_is_text_is_shown_as_that(
     caller: Teacher, name: str, content: bytes, what: str
 ) -> None:
-    kept = uploads.bring_in(caller, arrived(caller, name, content))
-    found = showing.shown_of(caller.database, kept.file, caller.now)
+    kept = named(caller, name, content)
+    found = showing.shown_of(caller.database, kept, caller.now)
     given = {"html": found.html, "text": found.text, "rows": found.rows}
     assert [one for one, value in given.items() if value] == [what]
     assert "<script" not in found.html
@@ -200,13 +210,13 @@ def test_what_is_text_is_shown_as_that(
 def test_what_nothing_names_is_swept_after_a_day_and_nothing_else_is(made: Small) -> None:
     caller = made.caller
     contents = Contents.of(caller.database)
-    named = parts.add_work_file(
+    part = parts.add_work_file(
         caller,
         made.task_id,
         made.students[0],
         arrived(caller, "card.docx", docx("Leg", picture=png())),
     )
-    uploads.bring_in(caller, arrived(caller, "gone.docx", docx("Gone", picture=png((9, 9)))))
+    named(caller, "gone.docx", docx("Gone", picture=png((9, 9))))
     begun = uploads.begin_upload(caller, KEY, "half.txt", 9).row.id
     take(caller, begun, 0, b"half")
     there = set(contents.hashes())
@@ -221,7 +231,7 @@ def test_what_nothing_names_is_swept_after_a_day_and_nothing_else_is(made: Small
     assert sweep(caller.database, later) == 5, "a document, its picture, and three that arrived"
     with caller.reading() as db:
         assert set(contents.hashes()) == set(file_store.named_hashes(db))
-    assert parts.part_file(caller, named.id).path.is_file()
+    assert parts.part_file(caller, part.id).path.is_file()
     assert len(list(contents.hashes())) == 2
     assert not contents.incoming(begun).exists()
 

@@ -15,12 +15,14 @@ from jade_ladder.service.marking import desk, handing_back
 from jade_ladder.service.marking.pile import pile
 from jade_ladder.service.mastery import wall
 from jade_ladder.service.mastery.student_page import student_page
+from jade_ladder.service.outcomes import outcomes
+from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student.task_page import task_page
-from jade_ladder.service.work import handing_in, tasks
+from jade_ladder.service.work import copying, handing_in, tasks
 from jade_ladder.service.work.tasks import TaskWords
 from jade_ladder.store.work.tasks import TaskKind
-from tests.builders import Small, at, small
+from tests.builders import Small, at, second_class, small
 
 
 @pytest.fixture
@@ -190,6 +192,27 @@ def test_which_attempt_counts_is_the_tasks_to_say(made: Small, due: datetime) ->
     assert value() == 400
     change(later, due, attempts_rule=AttemptsRule.MEAN)
     assert value() == 300
+
+
+def test_a_task_is_copied_as_a_draft_into_its_class_and_another(made: Small, due: datetime) -> None:
+    """The other class teaches one of the two outcomes, and another one by the second's code."""
+    change(made, due, late_per_day=5, category="Homework")
+    again = copying.copy_task(made.caller, made.task_id, made.class_id)
+    row = tasks.get_task(made.caller, again.task_id).row
+    assert (row.title, row.due_at, row.set_at) == ("Route (copy)", None, None)
+    assert (row.rubric_id, row.late_per_day, row.category) == (made.rubric_id, 5, "Homework")
+    assert again.unmatched == ()
+    other = second_class(made.caller, made)
+    outcomes.teach_outcomes(made.caller, other, [made.outcomes[0]])
+    outcomes.add_outcome(made.caller, other, OutcomeWords("w2", "Of its own", "", None))
+    there = copying.copy_task(made.caller, made.task_id, other)
+    assert there.unmatched == ()
+    row = tasks.get_task(made.caller, there.task_id).row
+    assert (row.class_id, row.title) == (other, "Route")
+    assert row.rubric_id != made.rubric_id, "the rubric is copied, aligned to what is taught there"
+    third = second_class(made.caller, made)
+    bare = copying.copy_task(made.caller, made.task_id, third)
+    assert bare.unmatched == ("W1", "W2")
 
 
 def test_a_category_is_kept_short(made: Small, due: datetime) -> None:

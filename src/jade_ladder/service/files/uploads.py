@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import hashlib
 import re
+import sqlite3
 from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
@@ -45,13 +47,19 @@ class Upload:
 
 @dataclass(frozen=True, slots=True)
 class BroughtIn:
-    """A file that is kept, under its cleaned name, with the hash of what was sent: a photograph is
-    kept upright and without what the camera wrote into it.
+    """A file that is kept and that nothing names yet, under its cleaned name, with the hash of what
+    was sent: a photograph is kept upright and without what the camera wrote into it.
     """
 
-    file: FileRow
+    hash: str
+    size: int
+    type: FileType
     name: str
     sent_hash: str
+
+    def named(self, db: sqlite3.Connection, now: datetime) -> FileRow:
+        """Name it, as part of the transaction that puts it where it belongs."""
+        return store.add_file(db, self.hash, self.size, self.type.kind, self.type.media_type, now)
 
 
 def begin_upload(caller: Caller, key: str, name: str, size: int) -> Upload:
@@ -123,7 +131,7 @@ def bring_in(caller: Caller, upload_id: int) -> BroughtIn:
         # Linked, so that a call that is repeated finds it again.
         source = folder / "sent"
         source.hardlink_to(contents.incoming(upload.row.id))
-        return keep_file(caller.database, source, upload.row.name, caller.now)
+        return _keep(contents, source, upload.row.name, hash_of(source))
 
 
 @contextmanager
@@ -151,11 +159,12 @@ def bring_in_entry(caller: Caller, upload_id: int, number: int) -> BroughtIn:
         entry = archive.entries[number - 1]
         if leads_elsewhere(entry.name) or not 0 < entry.size <= LARGEST_FILE:
             raise Refused(f"“{entry.file_name}” cannot be taken out of this archive", "file")
-        source = folder / "sent"
+        source, hash = folder / "sent", hashlib.sha256()
         with source.open("wb") as target:
             for piece in archive.read(entry):
                 target.write(piece)
-        return keep_file(caller.database, source, entry.file_name, caller.now)
+                hash.update(piece)
+        return _keep(contents, source, entry.file_name, hash.hexdigest())
 
 
 def end_upload(caller: Caller, upload_id: int) -> None:
@@ -166,23 +175,25 @@ def end_upload(caller: Caller, upload_id: int) -> None:
         store.delete_upload(db, upload_id)
 
 
-def keep_file(database: Database, source: Path, name: str, now: datetime) -> BroughtIn:
-    """Keep a file that lies in a folder to work in, and work out what is shown of it. The source is
-    gone after that.
-    """
-    contents = Contents.of(database)
+def show_now(database: Database, row: FileRow, now: datetime) -> None:
+    """Work out what is shown of a file that was just named, where that takes a while."""
+    if row.kind is FileKind.DOCUMENT:
+        with database.reading() as db:
+            there = store.shown_document(db, row.id)
+        if there is None:
+            work_out_shown(database, row, now)
+
+
+def _keep(contents: Contents, source: Path, name: str, sent_hash: str) -> BroughtIn:
+    """Keep a file that lies in a folder to work in. The source is gone after that."""
     with source.open("rb") as file:
         found = type_of(file.read(HEAD), name)
-    sent_hash = hash_of(source)
+    known: str | None = sent_hash
     if found.kind is FileKind.PICTURE:
         source, found = _upright(source, found)
+        known = None
     size = source.stat().st_size
-    hash = contents.keep(source)
-    with database.transaction() as db:
-        row = store.add_file(db, hash, size, found.kind, found.media_type, now)
-    if row.kind is FileKind.DOCUMENT:
-        work_out_shown(database, row, now)
-    return BroughtIn(row, safe_file_name(name), sent_hash)
+    return BroughtIn(contents.keep(source, known), size, found, safe_file_name(name), sent_hash)
 
 
 def _upright(source: Path, found: FileType) -> tuple[Path, FileType]:

@@ -11,11 +11,18 @@ from urllib.parse import urlsplit
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.service.files.showing import Shown, picture_of, shown_of
-from jade_ladder.service.files.uploads import BroughtIn, bring_in, bring_in_entry, end_upload
+from jade_ladder.service.files.uploads import (
+    BroughtIn,
+    bring_in,
+    bring_in_entry,
+    end_upload,
+    show_now,
+)
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.service.work.attempts import attempt_for_work
 from jade_ladder.service.work.handing_in import check_open, record_of, task_of_student
+from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.files.contents import Contents
 from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.work import parts as store
@@ -36,7 +43,11 @@ def add_own_file(caller: Student, task_id: int, upload_id: int) -> WorkPart:
         return _own_draft(db, caller, task_id)
 
     return _add_file(
-        caller, upload_id, place, lambda db, new, record: _into_draft(db, caller, new, record)
+        caller,
+        upload_id,
+        lambda db: check_open(task_of_student(db, caller, caller.person_id, task_id)),
+        place,
+        lambda db, new, record: _into_draft(db, caller, new, record),
     )
 
 
@@ -97,18 +108,21 @@ def add_work_file(
     school's clock where it has no zone. Sent twice, it is one.
     """
 
-    def place(db: sqlite3.Connection) -> int:
+    def check(db: sqlite3.Connection) -> ClassRow:
         row, klass = own_task(db, caller, task_id)
         if row.kind is TaskKind.OBSERVED:
             raise Refused("This task is observed in the room: nothing is handed in")
         own_student(db, row.class_id, student_id)
-        return attempt_for_work(db, caller, klass, task_id, student_id, done_at)
+        return klass
+
+    def place(db: sqlite3.Connection) -> int:
+        return attempt_for_work(db, caller, check(db), task_id, student_id, done_at)
 
     def add(db: sqlite3.Connection, new: NewPart, attempt: int) -> int:
         put = replace(new, batch=batch)
         return store.add_part(db, put, caller.now, caller.person_id, attempt_id=attempt)
 
-    return _add_file(caller, upload_id, place, add, entry)
+    return _add_file(caller, upload_id, check, place, add, entry)
 
 
 def parts_of_task(caller: Teacher, task_id: int) -> list[PartOfTask]:
@@ -131,36 +145,47 @@ def remove_work_part(caller: Teacher, part_id: int) -> None:
 def _add_file(
     caller: Caller,
     upload_id: int,
+    check: Callable[[sqlite3.Connection], object],
     place: Callable[[sqlite3.Connection], int],
     add: Callable[[sqlite3.Connection, NewPart, int], int],
     entry: int = 0,
 ) -> WorkPart:
     """Put an upload where `place` says, in one transaction with the end of the upload (that of an
-    archive goes on); where it may go is asked before anything is done with the file.
+    archive goes on); whether it may go there is asked before anything is done with the file.
     """
-    with caller.transaction() as db:
-        found = store.part_of_upload(db, caller.person_id, upload_id, entry)
+
+    def there(db: sqlite3.Connection) -> WorkPart | None:
+        return store.part_of_upload(db, caller.person_id, upload_id, entry)
+
+    with caller.reading() as db:
+        found = there(db)
         if found is not None:
             return found
-        place(db)
+        check(db)
     brought = bring_in_entry(caller, upload_id, entry) if entry else bring_in(caller, upload_id)
     with caller.transaction() as db:
         holder = place(db)
-        new = _new_part(brought, upload_id, entry)
-        number = add(db, new, holder)
-        part = store.part_of_upload(db, caller.person_id, upload_id, entry)
-        assert part is not None, "it was added just now"
-        _check_room(store.beside(db, number), part.size or 0)
+        found = there(db)
+        if found is not None:
+            return found
+        row = brought.named(db, caller.now)
+        number = add(db, _new_part(brought, row, upload_id, entry), holder)
+        _check_room(store.beside(db, number), row.size)
         if not entry:
             end_upload(caller, upload_id)
-        return part
+    show_now(caller.database, row, caller.now)
+    with caller.reading() as db:
+        part = there(db)
+    if part is None:
+        raise NotFound("This file was removed again meanwhile")
+    return part
 
 
-def _new_part(brought: BroughtIn, upload_id: int, entry: int) -> NewPart:
+def _new_part(brought: BroughtIn, row: FileRow, upload_id: int, entry: int) -> NewPart:
     return NewPart(
         PartKind.FILE,
         file_name=brought.name,
-        file_id=brought.file.id,
+        file_id=row.id,
         sent_hash=brought.sent_hash,
         upload_id=upload_id,
         entry=entry,

@@ -29,11 +29,12 @@ def attach_file(caller: Teacher, task_id: int, upload_id: int, starting: bool) -
     brought = bring_in(caller, upload_id)
     with caller.transaction() as db:
         own_task(db, caller, task_id)
+        row = brought.named(db, caller.now)
         store.add_task_file(
             db,
             task_id,
             brought.name,
-            brought.file.id,
+            row.id,
             brought.sent_hash,
             starting,
             upload_id,

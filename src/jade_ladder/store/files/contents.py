@@ -93,12 +93,12 @@ class Contents:
         """Remove what has arrived of an upload."""
         self.incoming(upload_id).unlink(missing_ok=True)
 
-    def keep(self, source: Path) -> str:
-        """Put a whole file in its place and see it on the disk; gives the hash of its content. The
-        source is gone after that.
+    def keep(self, source: Path, known: str | None = None) -> str:
+        """Put a whole file in its place and see it on the disk; gives the hash of its content,
+        which may be known. The source is gone after that.
         """
         with told_as_ours():
-            hash = hash_of(source)
+            hash = hash_of(source) if known is None else known
             place = self.place(hash)
             with self._changing():
                 if place.is_file() and place.stat().st_size == source.stat().st_size:
@@ -106,12 +106,15 @@ class Contents:
                     os.utime(place)
                     source.unlink()
                     return hash
+                new = not place.parent.is_dir()
                 place.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
                 source.chmod(0o600)
                 sync(source)
                 source.rename(place)
+                # The folder's names with the file's: a folder that is new is named in its own.
                 sync(place.parent)
-                sync(self.folder)
+                if new:
+                    sync(self.folder)
             return hash
 
     @contextmanager

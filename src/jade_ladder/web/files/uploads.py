@@ -1,6 +1,7 @@
 """Files on their way in: begun, sent in pieces of any size, resumed after a lost connection."""
 
 # No annotations from the future: those of the routes name the kind of caller they are made for.
+import asyncio
 from collections.abc import Callable
 from typing import Annotated, Any, Self
 
@@ -18,6 +19,30 @@ from jade_ladder.web.shared.callers import the_teacher
 from jade_ladder.web.shared.fields import Text, Whole
 
 _PIECE = 1 << 20
+
+
+class _Pace:
+    """Lets what arrives of many files leave room for everything else: each waits a moment between
+    its pieces, longer the more there are, so that a save in between need not wait for all of them.
+    """
+
+    MOMENT = 0.002
+
+    def __init__(self) -> None:
+        self._going = 0
+
+    def __enter__(self) -> None:
+        self._going += 1
+
+    def __exit__(self, *_: object) -> None:
+        self._going -= 1
+
+    async def wait(self) -> None:
+        """Wait until it is this one's turn again."""
+        await asyncio.sleep(self.MOMENT * self._going)
+
+
+_pace = _Pace()
 
 
 class UploadIn(BaseModel):
@@ -79,11 +104,12 @@ def router_for(whose: str, kind: Callable[..., Any]) -> APIRouter:
         declared = request.headers.get("content-length", "0")
         if not declared.isdecimal() or int(declared) > left:
             raise _too_much()
-        with receiving as take:
+        with receiving as take, _pace:
             waiting: list[bytes] = []
             gathered = 0
             try:
                 async for piece in request.stream():
+                    await _pace.wait()
                     left -= len(piece)
                     if left < 0:
                         raise _too_much()

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.marking import DeskState
 from jade_ladder.formats.markdown import to_html
-from jade_ladder.service.work import attempts
+from jade_ladder.service.work import attempts, copying
 from jade_ladder.service.work import tasks as service
 from jade_ladder.service.work.standing import StudentAtTask
 from jade_ladder.service.work.tasks import Stage, TaskLine, TaskView, TaskWords
@@ -273,6 +273,26 @@ def read_task(task_id: int, caller: AsTeacher) -> TaskOut:
 def change_task(task_id: int, body: TaskChange, caller: AsTeacher) -> None:
     """Change a task."""
     service.change_task(caller, task_id, body.version, body.words())
+
+
+class CopyIn(BaseModel):
+    """The class that a task is copied into."""
+
+    class_id: Whole
+
+
+class CopiedTaskOut(BaseModel):
+    """The copy, and the codes of outcomes of its rubric that the class does not teach."""
+
+    id: int
+    unmatched: list[str]
+
+
+@router.post("/tasks/{task_id:int}/copy", status_code=201)
+def copy_task(task_id: int, body: CopyIn, caller: AsTeacher) -> CopiedTaskOut:
+    """Copy a task as a draft, into its class or another."""
+    made = copying.copy_task(caller, task_id, body.class_id)
+    return CopiedTaskOut(id=made.task_id, unmatched=list(made.unmatched))
 
 
 @router.delete("/tasks/{task_id:int}", status_code=204)

@@ -28,6 +28,7 @@ import TimesForm from './TimesForm.vue'
 import OwnTimesForm from './OwnTimesForm.vue'
 import WorkForm from './WorkForm.vue'
 import CollectForm from './CollectForm.vue'
+import CopyForm from './CopyForm.vue'
 import PartChips from './PartChips.vue'
 import StateBar from './StateBar.vue'
 import TaskFacts from './TaskFacts.vue'
@@ -70,6 +71,7 @@ const { group, order, picked, shown, chosen, all, pick } = useStudentList(studen
 const dated = computed(() => chosen.value.filter((one) => one.dating))
 const correcting = ref(false)
 const collecting = ref(false)
+const copying = ref(false)
 const changing = ref(false)
 const { data: parts } = useQuery({
   key: () => keys.taskParts(props.taskId),
@@ -190,6 +192,7 @@ const more = computed(() => [
         },
       ]
     : []),
+  { text: 'Copy', act: () => (copying.value = !copying.value) },
   ...(untouched.value ? [{ text: 'Delete this task', act: remove }] : []),
 ])
 
@@ -270,6 +273,7 @@ usePageTitle(() => task.value?.title)
         @done="handing = false"
       />
       <MessageForm v-if="messaging" :task="task" @done="messaging = false" />
+      <CopyForm v-if="copying" :class-id="classId" :task="task" @done="copying = false" />
       <CollectForm v-if="collecting" :task="task" @done="collecting = false" />
       <div v-if="task.where.length" class="row filter">
         <StateBar v-model="group" class="grow" :students="students" />

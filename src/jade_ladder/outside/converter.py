@@ -1,0 +1,73 @@
+"""The process that converts a file, with limits: python -m jade_ladder.outside.converter.
+
+It imports no more than it needs: it begins anew for every file.
+"""
+
+from __future__ import annotations
+
+import json
+import resource
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from jade_ladder.core.errors import JadeLadderError
+
+SECONDS = 30
+RESULT = "result.json"
+_MEMORY = 1_500_000_000
+_LARGEST_FILE = 200_000_000
+_OPEN_FILES = 32
+
+
+def _main(what: str, source: Path, folder: Path, *more: str) -> None:
+    _limit()
+    try:
+        answer = _DOES[what](source, folder, *more)
+    except JadeLadderError as error:
+        answer = {"refused": getattr(error, "message", str(error))}
+    (folder / RESULT).write_text(json.dumps(answer), "utf-8")
+
+
+def _document(source: Path, folder: Path) -> dict[str, Any]:
+    from jade_ladder.formats.files.document import shown_document
+
+    count = 0
+
+    def keep(number: int, content: bytes) -> None:
+        nonlocal count
+        (folder / f"{number}").write_bytes(content)
+        count = number
+
+    with source.open("rb") as file:
+        shown = shown_document(file, keep)
+    return {
+        "html": shown.html,
+        "words": shown.words,
+        "left_out": list(shown.left_out),
+        "pictures": count,
+    }
+
+
+def _picture(source: Path, folder: Path, media_type: str) -> dict[str, Any]:
+    from jade_ladder.formats.files.picture import upright
+
+    return {"made": upright(source, media_type, folder / "picture")}
+
+
+_DOES: dict[str, Callable[..., dict[str, Any]]] = {"document": _document, "picture": _picture}
+
+
+def _limit() -> None:
+    resource.setrlimit(resource.RLIMIT_AS, (_MEMORY, _MEMORY))
+    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (_LARGEST_FILE, _LARGEST_FILE))
+    resource.setrlimit(resource.RLIMIT_NOFILE, (_OPEN_FILES, _OPEN_FILES))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    # No process of its own; what counts all of an account's is told by the system, if it does.
+    resource.setrlimit(resource.RLIMIT_NPROC, (0, 0))
+
+
+if __name__ == "__main__":
+    _main(sys.argv[1], Path(sys.argv[2]), Path(sys.argv[3]), *sys.argv[4:])

@@ -1,0 +1,56 @@
+"""Copying a task, into its own class or another one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from jade_ladder.service.rubrics import library, rubrics
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.guards import own_class, own_task
+from jade_ladder.store.work import task_files as file_store
+from jade_ladder.store.work import tasks as store
+from jade_ladder.store.work.tasks import TaskFields
+
+
+@dataclass(frozen=True, slots=True)
+class CopiedTask:
+    """The copy, and the codes of outcomes of its rubric that the class there does not teach."""
+
+    task_id: int
+    unmatched: tuple[str, ...]
+
+
+def copy_task(caller: Teacher, task_id: int, class_id: int) -> CopiedTask:
+    """Copy a task as a draft without times, for all of a class, with its files. Where the class
+    teaches other outcomes than the rubric is aligned to, the rubric is copied with it, and aligned
+    to those with the same codes.
+    """
+    with caller.transaction() as db:
+        row, klass = own_task(db, caller, task_id)
+        own_class(db, caller, class_id)
+        fit = library.fit_rubric(caller, class_id, row.rubric_id)
+        revision_id = store.newest_revision(db, row.revision_id)
+        if klass.id != class_id and (fit.matched or fit.unmatched):
+            number, fit = library.copy_for_class(caller, class_id, row.rubric_id)
+            version = rubrics.get_rubric(caller, number).row.version
+            final = rubrics.make_final(caller, number, version)
+            revision_id = final.row.final_revision_id or revision_id
+        fields = TaskFields(
+            revision_id,
+            f"{row.title} (copy)" if klass.id == class_id else row.title,
+            row.instructions,
+            row.kind,
+            None,
+            row.points,
+            row.practice,
+            None,
+            row.rubric_shown,
+            row.late_per_day,
+            row.late_most,
+            row.attempts_rule,
+            row.category,
+            starting_text=row.starting_text,
+        )
+        made = store.add_task(db, class_id, fields, caller.now)
+        file_store.copy_task_files(db, task_id, made)
+        return CopiedTask(made, fit.unmatched if klass.id != class_id else ())
