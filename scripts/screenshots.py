@@ -57,6 +57,17 @@ def remark(page: Page) -> None:
     page.get_by_text("Saved").wait_for()
 
 
+def all_classes(page: Page) -> None:
+    """Show what waits in all classes, the oldest first."""
+    page.get_by_label("Show").select_option("all")
+    page.get_by_label("Order", exact=True).select_option("oldest")
+
+
+def pages(page: Page) -> None:
+    """Wait until the pages that are seen are drawn."""
+    page.locator("canvas").first.wait_for()
+
+
 def hand_back(page: Page) -> None:
     """Open handing back, with what the student will see."""
     page.get_by_role("button", name="Hand back").first.click()
@@ -77,6 +88,8 @@ VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
     "tasks": ("/classes/1/tasks", 1280, False, nothing),
     "task": ("/classes/1/tasks/8", 1280, False, nothing),
     "marking-desk": ("/classes/1/marking/8", 1280, False, remark),
+    "marking-work": ("/classes/1/marking/8/17", 1280, False, pages),
+    "pile": ("/classes/1/marking", 1280, False, all_classes),
     "marking-phone": ("/classes/1/marking/6", 390, False, nothing),
     "student-work": ("/my", 390, False, nothing),
     "student-task": ("/my/tasks/9", 1280, False, nothing),

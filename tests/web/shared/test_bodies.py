@@ -314,6 +314,6 @@ def test_a_year_that_cannot_be_is_refused_at_its_field_and_takes_nothing_down(
                 answer = teacher.post("/api/classes", json={**klass, field: day})
         assert answer.status_code == 422, (day, answer.text)
         assert field in [one["field"] for one in answer.json()["errors"]]
-    for page in ("tasks", "pile", "coverage", "mastery", "outcomes"):
+    for page in ("tasks", "coverage", "mastery", "outcomes"):
         assert teacher.get(f"/api/classes/{made.class_id}/{page}").status_code == 200
     assert len(tasks.class_tasks(made.caller, made.class_id)) == 1

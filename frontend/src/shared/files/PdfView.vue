@@ -231,7 +231,13 @@ onScopeDispose(() => {
       <span class="small quiet percent" role="status">{{ Math.round(zoom * 100) }}%</span>
       <NButton size="small" aria-label="Larger" @click="zoom = Math.min(5, zoom * 1.2)">+</NButton>
       <NButton size="small" @click="zoom = 1">Fit</NButton>
-      <TextField v-model="wanted" class="search" label="Search in this PDF" bare />
+      <TextField
+        v-model="wanted"
+        class="search"
+        label="Search in this PDF"
+        placeholder="Search in this PDF"
+        bare
+      />
       <span v-if="wanted.trim().length > 1" class="small quiet" role="status">{{
         looking
           ? 'Searching …'

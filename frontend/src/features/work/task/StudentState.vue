@@ -16,7 +16,7 @@ const seen = computed(() => props.back && seenWords(props.back, timeZone.value))
 </script>
 
 <template>
-  <span class="nowrap">
+  <span class="stands">
     <Tag :tone="state.clay ? 'clay' : undefined">{{ state.text }}</Tag>
     <span v-if="back && seen" class="small seen" :class="seen.clay ? 'clay' : 'quiet'">{{
       seen.text
@@ -37,6 +37,9 @@ const seen = computed(() => props.back && seenWords(props.back, timeZone.value))
 </template>
 
 <style scoped>
+.stands {
+  white-space: nowrap;
+}
 .seen {
   margin-left: 8px;
 }
