@@ -1,6 +1,7 @@
 import { useRouter } from 'vue-router'
 import { leave, tabPerson } from '@/api/person'
 import { useForgetting } from '@/shared/session'
+import { forgetFiles } from '@/shared/files/partFiles'
 import { forgetAll } from '@/shared/forms/typed'
 import { useSaves } from '@/features/marking/saving/useSaves'
 
@@ -16,6 +17,7 @@ export function useLeaving() {
     saves.close(false)
     await router.push({ name: 'sign-in', query: { to, other: '1' } })
     forget()
+    forgetFiles()
   }
 
   /** Sign out, with or without a server: what is not sent yet is kept for its person, or deleted. */
@@ -25,6 +27,7 @@ export function useLeaving() {
     leave()
     await router.push({ name: 'sign-in' })
     forget()
+    forgetFiles()
   }
 
   return { giveWay, signOut }

@@ -204,6 +204,12 @@ def test_what_is_text_is_shown_as_that(
     assert "på" in found.text or "p\xe5".encode("cp1252") not in content
 
 
+def test_a_text_that_is_none_says_so(caller: Teacher) -> None:
+    kept = named(caller, "a.txt", b"\xff\xfe\x00")
+    found = showing.shown_of(caller.database, kept, caller.now)
+    assert found.problem == "This text cannot be read here: download it"
+
+
 # Sweeping, and copies of the data
 
 

@@ -114,7 +114,10 @@ def shown_document(file: IO[bytes], keep: Callable[[int, bytes], None]) -> Shown
 
 def _looked_through(file: IO[bytes]) -> list[str]:
     """Look through a document before anything reads it; gives what will not be shown."""
-    archive = Archive(file, LARGEST_UNPACKED)
+    try:
+        archive = Archive(file, LARGEST_UNPACKED)
+    except Refused as error:
+        raise Refused(_DAMAGED, "file") from error
     left_out: list[str] = []
     names = {entry.name for entry in archive.entries}
     if "[Content_Types].xml" not in names:

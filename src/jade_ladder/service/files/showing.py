@@ -55,8 +55,8 @@ def shown_of(database: Database, row: FileRow, now: datetime) -> Shown:
         notes = ("Only the beginning is shown: download it for the whole",)
     try:
         text = cleaned(decode(content))
-    except Refused as error:
-        return Shown(problem=error.message)
+    except Refused:
+        return Shown(problem="This text cannot be read here: download it")
     if row.kind is FileKind.MARKDOWN:
         return Shown(html=to_html(text), words=count_words(text), notes=notes)
     if row.kind is FileKind.TABLE:

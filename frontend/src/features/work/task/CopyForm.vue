@@ -63,18 +63,3 @@ async function copy() {
     </div>
   </form>
 </template>
-
-<style scoped>
-form {
-  display: grid;
-  gap: 8px;
-  margin: 10px 0;
-}
-.parts {
-  align-items: end;
-  flex-wrap: wrap;
-}
-form :deep(.field) {
-  margin-bottom: 0;
-}
-</style>

@@ -34,6 +34,8 @@ import StateBar from './StateBar.vue'
 import TaskFacts from './TaskFacts.vue'
 import TaskFiles from './TaskFiles.vue'
 import { ORDERS } from './groups'
+import { useDeleting } from './useDeleting'
+import { useExcusing } from './useExcusing'
 import { useStudentList } from './useStudentList'
 import { sheetPage } from '@/shared/sheets'
 import SelectField from '@/design/controls/SelectField.vue'
@@ -102,49 +104,15 @@ function howDated(student: StudentAtTaskOut): string {
   ]
 }
 
-const setExcused = (studentId: number, excused: boolean) =>
-  ask(
-    api.PUT('/api/tasks/{task_id}/students/{student_id}/excused', {
-      params: { path: { task_id: props.taskId, student_id: studentId } },
-      body: { excused },
-    }),
-  )
+const { excuse: setExcused, excuseAll } = useExcusing(props.taskId, send, refresh)
 
-/** Excuse a student, or no longer; what that does to what is marked is said, and can be undone. */
-async function excuse(student: StudentAtTaskOut) {
-  const excused = student.state !== 'excused'
+function excuse(student: StudentAtTaskOut) {
   excusing.value = null
-  if (!(await send(() => setExcused(student.id, excused)))) return
-  const marked = student.finished ? '; the mark no longer counts as evidence' : ''
-  say(excused ? `${student.name} is excused${marked}` : `${student.name} is no longer excused`, {
-    work: async () => {
-      await setExcused(student.id, !excused)
-      await refresh()
-    },
-    undone: excused ? `${student.name} is not excused` : `${student.name} is excused again`,
-  })
+  return setExcused(student)
 }
 
-/** Excuse several, or no longer, at once. */
 async function excuseChosen(excused: boolean) {
-  const those = chosen.value.filter((one) => (one.state === 'excused') !== excused)
-  const set = (to: boolean) => Promise.all(those.map((one) => setExcused(one.id, to)))
-  if (!(await send(() => set(excused)))) return
-  picked.value = []
-  const who = several(those.length, 'student')
-  const marked = excused && those.some((one) => one.finished)
-  say(
-    excused
-      ? `${who} excused${marked ? '; marks of theirs no longer count as evidence' : ''}`
-      : `${who} no longer excused`,
-    {
-      work: async () => {
-        await set(!excused)
-        await refresh()
-      },
-      undone: excused ? `${who} not excused` : `${who} excused again`,
-    },
-  )
+  if (await excuseAll(chosen.value, excused)) picked.value = []
 }
 
 async function takeBack(student: StudentAtTaskOut) {
@@ -174,8 +142,10 @@ function rowItems(student: StudentAtTaskOut) {
   ]
 }
 
-/** Nobody has work or a mark on it. */
-const untouched = computed(() => !task.value?.where.some((one) => one.dating))
+/** Nobody has work or a mark on it, and nothing would be lost that cannot be set again. */
+const untouched = computed(
+  () => !task.value?.where.some((one) => one.dating) && !task.value?.files.length,
+)
 const more = computed(() => [
   ...(students.value.length
     ? [{ text: 'Message', act: () => (messaging.value = !messaging.value) }]
@@ -203,34 +173,10 @@ function download(address: string) {
   link.click()
 }
 
+/** Without fetching anew: there is no such task any more by then. */
 const removing = useSending()
-async function remove() {
-  const gone = task.value
-  const done = await removing.send(() =>
-    ask(api.DELETE('/api/tasks/{task_id}', { params: { path: { task_id: props.taskId } } })),
-  )
-  problem.value = removing.problem.value
-  if (!done) return
-  await router.push({ name: 'tasks', params: { classId: props.classId } })
-  await refresh()
-  if (!gone) return
-  say(`${gone.title} is deleted`, {
-    work: async () => {
-      const { title, instructions, kind, rubric_id, due_at, own_points, practice } = gone
-      const { closes_at, rubric_shown, late_per_day, late_most, student_ids, set_at } = gone
-      const { attempts_rule, category, starting_text } = gone
-      const body = {
-        ...{ title, instructions, kind, rubric_id, due_at, practice, points: own_points },
-        ...{ closes_at, rubric_shown, late_per_day, late_most, student_ids, attempts_rule },
-        ...{ category, starting_text, set_at, draft: set_at === null },
-      }
-      const path = { class_id: props.classId }
-      await ask(api.POST('/api/classes/{class_id}/tasks', { params: { path }, body }))
-      await refresh()
-    },
-    undone: `${gone.title} is set again`,
-  })
-}
+const deleteTask = useDeleting(props.classId, removing.send, refresh)
+const remove = () => task.value && deleteTask(task.value)
 usePageTitle(() => task.value?.title)
 </script>
 
@@ -265,7 +211,9 @@ usePageTitle(() => task.value?.title)
           >
         </template>
       </p>
-      <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
+      <Notice v-if="problem ?? removing.problem.value" clay role="alert">{{
+        (problem ?? removing.problem.value)!.message
+      }}</Notice>
       <HandBack
         v-if="handing && back.rows.value"
         :task="task"
