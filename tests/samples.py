@@ -8,6 +8,8 @@ from collections.abc import Mapping, Sequence
 
 from PIL import Image
 
+from jade_ladder.demo.files import pages_of
+
 _W = "http://schemas.openxmlformats.org/wordprocessingml/2006/main"
 _R = "http://schemas.openxmlformats.org/officeDocument/2006/relationships"
 _PACKAGE = "http://schemas.openxmlformats.org/package/2006"
@@ -101,25 +103,4 @@ def docx(
 
 def pdf(pages: Sequence[str], more: str = "") -> bytes:
     """A PDF with a line of text on each page, and more in its catalogue."""
-    kids = " ".join(f"{4 + 2 * place} 0 R" for place in range(len(pages)))
-    objects = [
-        f"<< /Type /Catalog /Pages 2 0 R {more} >>",
-        f"<< /Type /Pages /Kids [{kids}] /Count {len(pages)} >>",
-        "<< /Type /Font /Subtype /Type1 /BaseFont /Helvetica >>",
-    ]
-    for place, text in enumerate(pages):
-        drawn = f"BT /F1 18 Tf 60 760 Td ({text}) Tj ET"
-        objects.append(
-            "<< /Type /Page /Parent 2 0 R /MediaBox [0 0 595 842] /Resources "
-            f"<< /Font << /F1 3 0 R >> >> /Contents {5 + 2 * place} 0 R >>"
-        )
-        objects.append(f"<< /Length {len(drawn)} >>\nstream\n{drawn}\nendstream")
-    out, places = "%PDF-1.4\n", []
-    for number, one in enumerate(objects, start=1):
-        places.append(len(out))
-        out += f"{number} 0 obj\n{one}\nendobj\n"
-    table = "".join(f"{place:010d} 00000 n \n" for place in places)
-    return (
-        f"{out}xref\n0 {len(objects) + 1}\n0000000000 65535 f \n{table}"
-        f"trailer << /Size {len(objects) + 1} /Root 1 0 R >>\nstartxref\n{len(out)}\n%%EOF"
-    ).encode()
+    return pages_of([f"BT /F1 18 Tf 60 760 Td ({text}) Tj ET\n" for text in pages], more)

@@ -65,18 +65,27 @@ def _paragraph(text: str, style: str = "") -> str:
 
 def plan(pages: Sequence[Sequence[str]]) -> bytes:
     """A plan (PDF) with lines of text on each page, and the route beside them."""
-    kids = " ".join(f"{4 + 2 * place} 0 R" for place in range(len(pages)))
-    objects = [
-        "<< /Type /Catalog /Pages 2 0 R >>",
-        f"<< /Type /Pages /Kids [{kids}] /Count {len(pages)} >>",
-        "<< /Type /Font /Subtype /Type1 /BaseFont /Helvetica /Encoding /WinAnsiEncoding >>",
-    ]
-    for place, lines in enumerate(pages):
+    drawn_pages = []
+    for lines in pages:
         drawn = "".join(
             f"BT /F1 {20 if at == 0 else 13} Tf 60 {760 - 26 * at} Td ({_escaped(line)}) Tj ET\n"
             for at, line in enumerate(lines)
         )
-        drawn += "0.14 0.21 0.18 RG 2 w 80 220 m 190 330 l 320 300 l 430 440 l S\n"
+        drawn_pages.append(
+            f"{drawn}0.14 0.21 0.18 RG 2 w 80 220 m 190 330 l 320 300 l 430 440 l S\n"
+        )
+    return pages_of(drawn_pages)
+
+
+def pages_of(drawn_pages: Sequence[str], more: str = "") -> bytes:
+    """A PDF of pages that are drawn by its operators, with more in its catalogue."""
+    kids = " ".join(f"{4 + 2 * place} 0 R" for place in range(len(drawn_pages)))
+    objects = [
+        f"<< /Type /Catalog /Pages 2 0 R {more} >>",
+        f"<< /Type /Pages /Kids [{kids}] /Count {len(drawn_pages)} >>",
+        "<< /Type /Font /Subtype /Type1 /BaseFont /Helvetica /Encoding /WinAnsiEncoding >>",
+    ]
+    for place, drawn in enumerate(drawn_pages):
         objects.append(
             "<< /Type /Page /Parent 2 0 R /MediaBox [0 0 595 842] /Resources "
             f"<< /Font << /F1 3 0 R >> >> /Contents {5 + 2 * place} 0 R >>"

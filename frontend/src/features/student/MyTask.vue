@@ -143,7 +143,8 @@ usePageTitle(() => task.value?.title)
   overflow-wrap: anywhere;
 }
 .files li {
-  display: block;
+  align-items: baseline;
+  border: 0;
 }
 .side section {
   margin-bottom: 18px;

@@ -23,7 +23,7 @@ from jade_ladder.service.shared.days import school_zone
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.marking import marks as mark_store
+from jade_ladder.store.marking.adjustments import adjusted_marks
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work.tasks import TaskRow
@@ -97,7 +97,7 @@ def revision_effects(
         ]
         own = {klass.id: klass for klass in class_store.classes_of_teacher(db, caller.person_id)}
         zone = school_zone(db)
-        adjusted = mark_store.adjusted_marks(
+        adjusted = adjusted_marks(
             db, (mark.mark.id for marks in found.marks.values() for mark in marks)
         )
     return RevisionEffects(

@@ -11,8 +11,8 @@ from jade_ladder.service.marking.saving import begin
 from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.forms import collect_errors
-from jade_ladder.store.marking import marks as store
-from jade_ladder.store.marking.marks import AdjustmentKind, AdjustmentRow, adjustments_of
+from jade_ladder.store.marking import adjustments as store
+from jade_ladder.store.marking.adjustments import AdjustmentKind, AdjustmentRow, adjustments_of
 
 LONGEST_REASON = 200
 MOST_LINES = 20

@@ -24,8 +24,9 @@ from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.service.work.standing import Setting, StudentAtTask, student_at_task
 from jade_ladder.store.marking import desk as store
 from jade_ladder.store.marking import marks as mark_store
+from jade_ladder.store.marking.adjustments import adjustments_of
 from jade_ladder.store.marking.desk import DeskPlace
-from jade_ladder.store.marking.marks import RemarkRow, Standing, adjustments_of
+from jade_ladder.store.marking.marks import RemarkRow, Standing
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work.tasks import TaskStudentRow

@@ -21,8 +21,9 @@ from jade_ladder.service.student.criteria import ShownCriterion, shown_criteria
 from jade_ladder.service.work.handing_in import OwnTask, task_of_student
 from jade_ladder.store.classes import own_classes as class_store
 from jade_ladder.store.marking import hand_backs as store
+from jade_ladder.store.marking.adjustments import adjustments_of
 from jade_ladder.store.marking.hand_backs import SeenRow, WishRow
-from jade_ladder.store.marking.marks import RemarkRow, adjustments_of
+from jade_ladder.store.marking.marks import RemarkRow
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics import criteria as criterion_store

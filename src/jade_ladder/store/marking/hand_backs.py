@@ -9,9 +9,8 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from jade_ladder.core.names import Named
+from jade_ladder.store.marking.adjustments import AdjustmentKind, AdjustmentRow
 from jade_ladder.store.marking.marks import (
-    AdjustmentKind,
-    AdjustmentRow,
     ChoiceRow,
     RemarkRow,
     Standing,

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
-from enum import StrEnum
 from typing import NamedTuple
 
 from jade_ladder.core.evidence import Combining
 from jade_ladder.core.names import Named
-from jade_ladder.core.total import Adjustments, ByHand, Line, LineKind
-from jade_ladder.store.shared.rows import fetch, fetch_number, insert
+from jade_ladder.store.marking.adjustments import AdjustmentKind, AdjustmentRow, next_version
+from jade_ladder.store.shared.rows import fetch, insert
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,23 +45,6 @@ def begin_mark(db: sqlite3.Connection, attempt_id: int, marker_id: int, now: dat
     )
 
 
-class AdjustmentKind(StrEnum):
-    """What a teacher says of a total: a line, that the late deduction is waived, the total."""
-
-    LINE = "line"
-    WAIVED = "waived"
-    BY_HAND = "by-hand"
-
-
-class AdjustmentRow(NamedTuple):
-    """What a teacher says of a total, with the reason; the amount is 0 of what is waived."""
-
-    kind: AdjustmentKind
-    amount: int
-    reason: str
-    since_version: int
-
-
 @dataclass(frozen=True, slots=True)
 class Standing:
     """What stands in a mark now: choices by criterion, remarks by criterion (None: on the whole),
@@ -73,20 +55,6 @@ class Standing:
     remarks: dict[int | None, RemarkRow] = field(default_factory=dict)
     counted: dict[int, ChoiceRow] = field(default_factory=dict)
     adjustments: list[AdjustmentRow] = field(default_factory=list)
-
-
-def adjustments_of(rows: Iterable[AdjustmentRow]) -> Adjustments:
-    """Give what stands of a total as the core knows it."""
-    lines: list[Line] = []
-    waived, by_hand = None, None
-    for row in rows:
-        if row.kind is AdjustmentKind.LINE:
-            lines.append(Line(LineKind.ADJUSTMENT, row.reason, row.amount))
-        elif row.kind is AdjustmentKind.WAIVED:
-            waived = row.reason
-        else:
-            by_hand = ByHand(row.amount, row.reason)
-    return Adjustments(tuple(lines), waived, by_hand)
 
 
 def standing(db: sqlite3.Connection, mark_id: int, finished: int | None) -> Standing:
@@ -126,14 +94,6 @@ def standing(db: sqlite3.Connection, mark_id: int, finished: int | None) -> Stan
     return found
 
 
-def _next_version(db: sqlite3.Connection, mark_id: int, now: datetime) -> int:
-    row: tuple[int] = db.execute(
-        "UPDATE mark SET version = version + 1, changed_at = ? WHERE id = ? RETURNING version",
-        (now, mark_id),
-    ).fetchone()
-    return row[0]
-
-
 def append_choice(
     db: sqlite3.Connection,
     mark_id: int,
@@ -145,7 +105,7 @@ def append_choice(
     person_id: int,
 ) -> int:
     """Append a choice on one criterion as a new version of the mark; give the version."""
-    version = _next_version(db, mark_id, now)
+    version = next_version(db, mark_id, now)
     db.execute(
         """UPDATE mark_choice SET until_version = ?
            WHERE mark_id = ? AND criterion_id = ? AND until_version IS NULL""",
@@ -170,7 +130,7 @@ def append_remark(
     person_id: int,
 ) -> int:
     """Append a remark (an empty one removes it) as a new version of the mark; give the version."""
-    version = _next_version(db, mark_id, now)
+    version = next_version(db, mark_id, now)
     db.execute(
         """UPDATE mark_remark SET until_version = ?
            WHERE mark_id = ? AND criterion_id IS ? AND until_version IS NULL""",
@@ -183,66 +143,6 @@ def append_remark(
         (mark_id, criterion_id, text, version, now, person_id),
     )
     return version
-
-
-def append_adjustments(
-    db: sqlite3.Connection,
-    mark_id: int,
-    wanted: Sequence[tuple[AdjustmentKind, int, str]],
-    now: datetime,
-    person_id: int,
-) -> int:
-    """Let these stand of the total, and nothing else, as a new version of the mark; what stood
-    already goes on. Gives the version.
-    """
-    version = _next_version(db, mark_id, now)
-    left = list(wanted)
-    standing = db.execute(
-        """SELECT id, kind, amount, reason FROM mark_adjustment
-           WHERE mark_id = ? AND until_version IS NULL ORDER BY id""",
-        (mark_id,),
-    ).fetchall()
-    for number, kind, amount, reason in standing:
-        one = (AdjustmentKind(kind), amount, reason)
-        if one in left:
-            left.remove(one)
-        else:
-            db.execute(
-                "UPDATE mark_adjustment SET until_version = ? WHERE id = ?", (version, number)
-            )
-    db.executemany(
-        """INSERT INTO mark_adjustment (mark_id, kind, amount, reason, since_version, made_at,
-                                        made_by)
-           VALUES (?, ?, ?, ?, ?, ?, ?)""",
-        [(mark_id, *one, version, now, person_id) for one in left],
-    )
-    return version
-
-
-def last_adjusted(db: sqlite3.Connection, mark_id: int) -> int:
-    """Give the version in which what is said of the total was changed last; 0: never."""
-    found = fetch_number(
-        db,
-        """SELECT max(max(since_version, coalesce(until_version, 0)))
-           FROM mark_adjustment WHERE mark_id = ?""",
-        (mark_id,),
-    )
-    return found or 0
-
-
-def adjusted_marks(db: sqlite3.Connection, mark_ids: Iterable[int]) -> dict[int, Adjustments]:
-    """Give what stands of the totals of marks, of those that anything does."""
-    rows: dict[int, list[AdjustmentRow]] = {}
-    for mark_id, kind, amount, reason, since in db.execute(
-        """SELECT mark_id, kind, amount, reason, since_version FROM mark_adjustment
-           WHERE until_version IS NULL AND mark_id IN (SELECT value FROM json_each(?))
-           ORDER BY id""",
-        (json.dumps(list(mark_ids)),),
-    ):
-        rows.setdefault(mark_id, []).append(
-            AdjustmentRow(AdjustmentKind(kind), amount, reason, since)
-        )
-    return {mark_id: adjustments_of(found) for mark_id, found in rows.items()}
 
 
 def finish(db: sqlite3.Connection, mark_id: int, now: datetime) -> None:
@@ -359,7 +259,7 @@ def carry_over(
     """Append a version of a mark in which these stand and nothing else does: by criterion, a level,
     half-way and not assessed, and a remark. With `counts` it is what counts from now on.
     """
-    version = _next_version(db, mark_id, now)
+    version = next_version(db, mark_id, now)
     db.execute(
         "UPDATE mark_choice SET until_version = ? WHERE mark_id = ? AND until_version IS NULL",
         (version, mark_id),
