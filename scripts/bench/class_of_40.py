@@ -31,7 +31,7 @@ from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
-from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.marking import marks
 from jade_ladder.store.mastery.evidence import renew_all_evidence

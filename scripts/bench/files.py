@@ -27,7 +27,7 @@ from jade_ladder.service.marking import desk
 from jade_ladder.service.people import sessions
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import collecting, tasks
-from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.shared.callers import COOKIE, PERSON_HEADER

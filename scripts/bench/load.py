@@ -29,7 +29,7 @@ from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
-from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.people import people as people_store
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work.tasks import TaskKind

@@ -21,14 +21,28 @@ from jade_ladder.core.total import Adjustments, ByHand
 from jade_ladder.formats.case import Framework, FrameworkOutcome
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
-from jade_ladder.service.changes import excusing, many_outcomes, revision_effects, revisions
+from jade_ladder.service.changes import (
+    excusing,
+    many_outcomes,
+    revision_effects,
+    revisions,
+    task_effects,
+)
 from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.changes import scales as scale_changes
 from jade_ladder.service.changes.many_outcomes import OutcomeChanges
 from jade_ladder.service.classes import class_list, classes, slips, students
 from jade_ladder.service.classes import teachers as class_teachers
 from jade_ladder.service.exchange import framework_import, frameworks, outcome_lists
-from jade_ladder.service.marking import adjusting, desk, handing_back, pile, reminders, saving
+from jade_ladder.service.marking import (
+    adjusting,
+    desk,
+    handing_back,
+    pile,
+    reminders,
+    saving,
+    task_marks,
+)
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.marking.reminders import Audience, Reminder
 from jade_ladder.service.mastery import (
@@ -58,11 +72,12 @@ from jade_ladder.service.work import (
     handing_in,
     next_class,
     parts,
+    setting,
     task_files,
     tasks,
 )
 from jade_ladder.service.work.next_class import NextClass
-from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.mastery.evidence import evidence_faults
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.people import teachers as teacher_store
@@ -162,7 +177,7 @@ OPERATIONS: dict[str, Operation] = {
         c, s.task_id, 1, TaskWords("T", "", TaskKind.OBSERVED, s.rubric_id, None, None, True)
     ),
     "copy task": lambda c, s: copying.copy_task(c, s.task_id, s.class_id),
-    "own times": lambda c, s: tasks.set_own_times(
+    "own times": lambda c, s: setting.set_own_times(
         c, s.task_id, [s.students[0]], datetime(2026, 12, 1, 16), None
     ),
     "delete_task": lambda c, s: tasks.delete_task(c, s.task_id),
@@ -299,6 +314,18 @@ OPERATIONS: dict[str, Operation] = {
     "adjust total": lambda c, s: adjusting.adjust_total(
         c, s.task_id, s.students[0], Adjustments(by_hand=ByHand(300, "Spoken")), 0
     ),
+    "task effects": lambda c, s: task_effects.task_effects(
+        c, s.task_id, TaskWords("T", "", TaskKind.HANDED_IN, s.rubric_id, None, None, True)
+    ),
+    "own times effects": lambda c, s: task_effects.own_times_effects(
+        c, s.task_id, [s.students[0]], None, None
+    ),
+    "totals of task": lambda c, s: task_marks.totals_of_task(c, s.task_id),
+    "work link": lambda c, s: parts.add_work_link(
+        c, s.task_id, s.students[0], "https://tern.example/route"
+    ),
+    "entries": lambda c, s: attempts.entries(c, s.task_id),
+    "delete entry": lambda c, s: attempts.delete_entry(c, TALKS, s.students[0], 1),
     "finish": lambda c, s: (
         s.mark(s.students[0], 3, 3, caller=c),
         saving.finish(c, s.task_id, s.students[0]),
@@ -348,6 +375,7 @@ def sample_number(caller: Teacher, made: Small) -> int:
 
 STRAND, DRAFT = 1, 2
 PART, FILE, UPLOAD = 1, 1, 3
+TALKS = 3
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
 
@@ -370,6 +398,8 @@ def prepared(caller: Teacher) -> Small:
     on_paper = made.new_task("On paper")
     arriving = arrived(caller, "plan.md", b"# Leg one")
     parts.add_work_file(caller, on_paper, made.students[1], arriving)
+    assert made.new_task("Talks", kind=TaskKind.OTHER_EVIDENCE) == TALKS
+    attempts.enter_work(caller, TALKS, made.students[0], "Led the talk", number=1)
     sheet = arrived(caller, "sheet.txt", b"Gull Head")
     task_files.attach_file(caller, on_paper, sheet, True)
     assert arrived(caller, "map.txt", b"North is up") == UPLOAD
@@ -409,6 +439,8 @@ READS = {
     "preview_scale",
     "class tasks",
     "get_task",
+    "entries",
+    *("task effects", "own times effects", "totals of task"),
 }
 
 

@@ -172,6 +172,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/totals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Totals
+         * @description Give what every mark of a task comes to, student by student, by attempt.
+         */
+        get: operations["read_totals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}": {
         parameters: {
             query?: never;
@@ -1125,6 +1145,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/effects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Task Effects
+         * @description Say what a change to a task would do to its marks; nothing is changed.
+         */
+        post: operations["read_task_effects"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/own-times/effects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Own Times Effects
+         * @description Say what times of their own for some students would do to marks; nothing is changed.
+         */
+        post: operations["read_own_times_effects"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rubrics/shared": {
         parameters: {
             query?: never;
@@ -1560,11 +1620,52 @@ export interface paths {
         get?: never;
         /**
          * Enter Work
-         * @description Enter the text of a student's work, or replace it; without one there is none.
+         * @description Enter the text of a student's work, or replace it; without one there is none. Of other
+         *     evidence, what was seen, in the entry of that number.
          */
         put: operations["enter_work"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Entries
+         * @description List the entries of a task of other evidence, student by student, by number.
+         */
+        get: operations["read_entries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/entries/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Entry
+         * @description Delete the newest entry of a student that nothing is marked on.
+         */
+        delete: operations["delete_entry"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3203,6 +3304,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/students/{student_id}/work/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Work Link
+         * @description Put a link into a student's work; nothing is fetched from it.
+         */
+        post: operations["add_work_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/collect": {
         parameters: {
             query?: never;
@@ -3822,6 +3943,20 @@ export interface components {
             offered: string;
         };
         /**
+         * AskedCriterionOut
+         * @description A criterion of a task's rubric, and whether the task asks it.
+         */
+        AskedCriterionOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Bonus */
+            bonus: boolean;
+            /** Asked */
+            asked: boolean;
+        };
+        /**
          * AssessingTaskOut
          * @description A task that assesses the outcome.
          */
@@ -3891,6 +4026,8 @@ export interface components {
             text: string;
             /** Done At */
             done_at?: string | null;
+            /** Entry */
+            entry?: number | null;
         };
         /** Body_import_class_list */
         Body_import_class_list: {
@@ -4107,6 +4244,27 @@ export interface components {
             strand_id?: number | null;
             /** Retired */
             retired?: boolean | null;
+        };
+        /**
+         * CarriedTotalMoveOut
+         * @description A total that moves since its mark is carried over; of a mark that `stays`, the total before
+         *     counts until it is finished anew.
+         */
+        CarriedTotalMoveOut: {
+            /** Student */
+            student: string;
+            /** Before */
+            before: string | null;
+            /** Before Of */
+            before_of: string | null;
+            /** After */
+            after: string | null;
+            /** After Of */
+            after_of: string | null;
+            /** Finished */
+            finished: boolean;
+            /** Stays */
+            stays: boolean;
         };
         /**
          * CellIn
@@ -4573,6 +4731,18 @@ export interface components {
             levels: components["schemas"]["LevelForStudentOut"][];
         };
         /**
+         * CriterionHeadOut
+         * @description A criterion of a rubric by its key, which is the same in every revision.
+         */
+        CriterionHeadOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Bonus */
+            bonus: boolean;
+        };
+        /**
          * CriterionIn
          * @description A criterion as typed; weight null: the rubric has no weights.
          */
@@ -4816,6 +4986,28 @@ export interface components {
             ended: boolean;
         };
         /**
+         * EntryOut
+         * @description An entry of other evidence: when it was seen, how it begins, and whether its mark is begun
+         *     and finished as it stands.
+         */
+        EntryOut: {
+            /** Student Id */
+            student_id: number;
+            /** Number */
+            number: number;
+            /**
+             * Done At
+             * Format: date-time
+             */
+            done_at: string;
+            /** Beginning */
+            beginning: string;
+            /** Begun */
+            begun: boolean;
+            /** Finished */
+            finished: boolean;
+        };
+        /**
          * ExcuseIn
          * @description Whether a student is excused.
          */
@@ -4885,7 +5077,7 @@ export interface components {
         /**
          * FitOut
          * @description How a rubric fits a class: codes of outcomes that the class teaches, that are matched by
-         *     code with one of its own, and that it has nothing for.
+         *     code with one of its own, and that it has nothing for. `criteria` are the rubric's own.
          */
         FitOut: {
             /** Taught */
@@ -4894,6 +5086,8 @@ export interface components {
             matched: string[];
             /** Unmatched */
             unmatched: string[];
+            /** Criteria */
+            criteria: components["schemas"]["CriterionHeadOut"][];
         };
         /**
          * FoundKind
@@ -5395,6 +5589,23 @@ export interface components {
             counting: components["schemas"]["CountingOut"] | null;
             /** To Mark Change */
             to_mark_change: number;
+        };
+        /**
+         * MarkTotalOut
+         * @description What the mark of an attempt comes to as it stands; `out_of` is less than the task's points
+         *     while it is not marked as a whole. `adjusted` where the teacher changed what it comes to.
+         */
+        MarkTotalOut: {
+            /** Student Id */
+            student_id: number;
+            /** Attempt */
+            attempt: number;
+            /** Value */
+            value: string;
+            /** Out Of */
+            out_of: string;
+            /** Adjusted */
+            adjusted: boolean;
         };
         /**
          * MasteryOut
@@ -6899,7 +7110,7 @@ export interface components {
          * StudentAtTaskOut
          * @description Where one student stands with a task: `attempt` is the number of the newest attempt, 1 where
          *     there is none yet; `waits` for the teacher, `left` criteria to mark, `finished` where a mark is
-         *     (it may be open again); `done_at` is what the
+         *     (it may be open again); the work has so many `parts`; `done_at` is what the
          *     evidence is dated by, `dating` how that came about unless a teacher `corrected` it; `left_on`
          *     is the first day no longer in the class, of those who have left and are in no count.
          */
@@ -6921,6 +7132,8 @@ export interface components {
             finished: boolean;
             /** Has Work */
             has_work: boolean;
+            /** Parts */
+            parts: number;
             /** Done At */
             done_at: string | null;
             dating: components["schemas"]["Dating"] | null;
@@ -7131,6 +7344,8 @@ export interface components {
              * @default
              */
             starting_text: string;
+            /** Criteria */
+            criteria?: string[] | null;
             /** Version */
             version: number;
         };
@@ -7159,8 +7374,24 @@ export interface components {
             /** Staying */
             staying: components["schemas"]["StayingOut"][];
             /** Totals */
-            totals: components["schemas"]["TotalMoveOut"][];
+            totals: components["schemas"]["CarriedTotalMoveOut"][];
             moves: components["schemas"]["MovesOut"];
+        };
+        /**
+         * TaskEffectsOut
+         * @description What a change to a task would do: whose totals and levels would be others, who would be late
+         *     or would not be any more; `seen` counts those of the totals that students see already.
+         */
+        TaskEffectsOut: {
+            /** Totals */
+            totals: components["schemas"]["TotalMoveOut"][];
+            /** Seen */
+            seen: number;
+            /** Late */
+            late: string[];
+            /** Not Late */
+            not_late: string[];
+            levels: components["schemas"]["MovesOut"];
         };
         /**
          * TaskFileOut
@@ -7179,7 +7410,8 @@ export interface components {
         };
         /**
          * TaskIn
-         * @description A task as typed; a due time without a zone is by the school's clock.
+         * @description A task as typed; a due time without a zone is by the school's clock; `criteria` are the keys
+         *     of those that it asks (null: all of the rubric's).
          */
         TaskIn: {
             /** Title */
@@ -7239,13 +7471,16 @@ export interface components {
              * @default
              */
             starting_text: string;
+            /** Criteria */
+            criteria?: string[] | null;
         };
         /**
          * TaskKind
-         * @description How the work reaches the teacher.
+         * @description How the work reaches the teacher: handed in; observed in the room; or, as other evidence,
+         *     entered by the teacher as what was seen, several entries for a student.
          * @enum {string}
          */
-        TaskKind: "handed-in" | "observed";
+        TaskKind: "handed-in" | "observed" | "other-evidence";
         /**
          * TaskLineOut
          * @description A task with its counts and its stage, as it stands in a list.
@@ -7293,7 +7528,8 @@ export interface components {
          * @description A task whole: `asked` are the instructions as HTML that is safe to show; `points` are those
          *     that count, `own_points` those set, if any. After `closes_at` nothing is handed in any more;
          *     students see the rubric beforehand where it is `rubric_shown`, and the task from `set_at` on
-         *     (null: a draft). It is for all, or for those of `student_ids`.
+         *     (null: a draft). It is for all, or for those of `student_ids`. It asks
+         *     `all_criteria` of its rubric, also those that come with a revision, or those that are `asked`.
          */
         TaskOut: {
             /** Id */
@@ -7354,6 +7590,10 @@ export interface components {
             student_ids: number[] | null;
             /** Starting Text */
             starting_text: string;
+            /** Criteria */
+            criteria: components["schemas"]["AskedCriterionOut"][];
+            /** All Criteria */
+            all_criteria: boolean;
             /** Files */
             files: components["schemas"]["TaskFileOut"][];
             /** Version */
@@ -7428,7 +7668,7 @@ export interface components {
         /**
          * TotalMoveOut
          * @description One student's total before and after, as the desk shows it, and out of what; null: nothing
-         *     can be totalled. Of a mark that `stays`, the total before counts until it is finished anew.
+         *     can be totalled.
          */
         TotalMoveOut: {
             /** Student */
@@ -7441,10 +7681,6 @@ export interface components {
             after: string | null;
             /** After Of */
             after_of: string | null;
-            /** Finished */
-            finished: boolean;
-            /** Stays */
-            stays: boolean;
         };
         /**
          * TotalOut
@@ -7516,7 +7752,8 @@ export interface components {
         };
         /**
          * TrailPieceOut
-         * @description A piece of evidence and where it came from; `class_id` only where one teaches that class.
+         * @description A piece of evidence and where it came from: which attempt at which task; `class_id` only
+         *     where one teaches that class.
          */
         TrailPieceOut: {
             /**
@@ -7530,8 +7767,9 @@ export interface components {
             task_id: number;
             /** Task */
             task: string;
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["TaskKind"];
+            /** Attempt */
+            attempt: number;
             /** Class Name */
             class_name: string;
             /** Class Id */
@@ -7811,13 +8049,29 @@ export interface components {
         };
         /**
          * WorkFileIn
-         * @description A file that has arrived, for a student's work; `done_at` is when it was handed in.
+         * @description A file that has arrived, for a student's work, or for an `entry` of other evidence; `done_at`
+         *     is when it was handed in, or seen.
          */
         WorkFileIn: {
             /** Upload Id */
             upload_id: number;
             /** Done At */
             done_at?: string | null;
+            /** Entry */
+            entry?: number | null;
+        };
+        /**
+         * WorkLinkIn
+         * @description A link for a student's work, or for an `entry` of other evidence; `done_at` is when it was
+         *     handed in, or seen.
+         */
+        WorkLinkIn: {
+            /** Address */
+            address: string;
+            /** Done At */
+            done_at?: string | null;
+            /** Entry */
+            entry?: number | null;
         };
         /**
          * WorkPartOut
@@ -7882,6 +8136,7 @@ export type ArchivedIn = components['schemas']['ArchivedIn'];
 export type ArrivedFileOut = components['schemas']['ArrivedFileOut'];
 export type AsideIn = components['schemas']['AsideIn'];
 export type AskedCellOut = components['schemas']['AskedCellOut'];
+export type AskedCriterionOut = components['schemas']['AskedCriterionOut'];
 export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
 export type AttachIn = components['schemas']['AttachIn'];
 export type AttemptsRule = components['schemas']['AttemptsRule'];
@@ -7896,6 +8151,7 @@ export type BodyPreviewClassList = components['schemas']['Body_preview_class_lis
 export type BodyPreviewFramework = components['schemas']['Body_preview_framework'];
 export type BodyPreviewOutcomeList = components['schemas']['Body_preview_outcome_list'];
 export type BulkIn = components['schemas']['BulkIn'];
+export type CarriedTotalMoveOut = components['schemas']['CarriedTotalMoveOut'];
 export type CellIn = components['schemas']['CellIn'];
 export type CellOut = components['schemas']['CellOut'];
 export type ChangedOutcomeOut = components['schemas']['ChangedOutcomeOut'];
@@ -7926,6 +8182,7 @@ export type CoverageCellOut = components['schemas']['CoverageCellOut'];
 export type CoverageOut = components['schemas']['CoverageOut'];
 export type CoverageTaskOut = components['schemas']['CoverageTaskOut'];
 export type CriterionForStudentOut = components['schemas']['CriterionForStudentOut'];
+export type CriterionHeadOut = components['schemas']['CriterionHeadOut'];
 export type CriterionIn = components['schemas']['CriterionIn'];
 export type CriterionKind = components['schemas']['CriterionKind'];
 export type CriterionLevelIn = components['schemas']['CriterionLevelIn'];
@@ -7945,6 +8202,7 @@ export type DraftOut = components['schemas']['DraftOut'];
 export type ElsewhereOut = components['schemas']['ElsewhereOut'];
 export type EmailIn = components['schemas']['EmailIn'];
 export type EndedIn = components['schemas']['EndedIn'];
+export type EntryOut = components['schemas']['EntryOut'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FileKind = components['schemas']['FileKind'];
@@ -7986,6 +8244,7 @@ export type Made = components['schemas']['Made'];
 export type MailOut = components['schemas']['MailOut'];
 export type MailedKind = components['schemas']['MailedKind'];
 export type MarkOut = components['schemas']['MarkOut'];
+export type MarkTotalOut = components['schemas']['MarkTotalOut'];
 export type MasteryOut = components['schemas']['MasteryOut'];
 export type MessageKind = components['schemas']['MessageKind'];
 export type MessageOut = components['schemas']['MessageOut'];
@@ -8091,6 +8350,7 @@ export type StudentsIn = components['schemas']['StudentsIn'];
 export type TagsIn = components['schemas']['TagsIn'];
 export type TaskChange = components['schemas']['TaskChange'];
 export type TaskEffectOut = components['schemas']['TaskEffectOut'];
+export type TaskEffectsOut = components['schemas']['TaskEffectsOut'];
 export type TaskFileOut = components['schemas']['TaskFileOut'];
 export type TaskIn = components['schemas']['TaskIn'];
 export type TaskKind = components['schemas']['TaskKind'];
@@ -8122,6 +8382,7 @@ export type WishIn = components['schemas']['WishIn'];
 export type WishOut = components['schemas']['WishOut'];
 export type WorkAtDeskOut = components['schemas']['WorkAtDeskOut'];
 export type WorkFileIn = components['schemas']['WorkFileIn'];
+export type WorkLinkIn = components['schemas']['WorkLinkIn'];
 export type WorkPartOut = components['schemas']['WorkPartOut'];
 export type ResponseRefused = components['responses']['Refused'];
 export type ResponseNotNow = components['responses']['NotNow'];
@@ -8353,6 +8614,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_totals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkTotalOut"][];
                 };
             };
             "4XX": components["responses"]["Refused"];
@@ -9772,6 +10057,62 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    read_task_effects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TaskIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskEffectsOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_times_effects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnTimesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskEffectsOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     read_shared_rubrics: {
         parameters: {
             query?: never;
@@ -10456,6 +10797,54 @@ export interface operations {
                 "application/x-www-form-urlencoded": components["schemas"]["Body_enter_work"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_entries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    delete_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {
@@ -12716,6 +13105,35 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["WorkFileIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkPartOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    add_work_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkLinkIn"];
             };
         };
         responses: {

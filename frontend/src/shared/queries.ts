@@ -19,6 +19,8 @@ export const keys = {
   outbox: ['account', 'outbox'],
   ownAccount: ['own', 'account'],
   slips: (classId: number) => ['students', classId, 'slips'],
+  entries: (taskId: number) => ['task', taskId, 'entries'],
+  totals: (taskId: number) => ['task', taskId, 'totals'],
   taskParts: (taskId: number) => ['task', taskId, 'parts'],
   handingBack: (taskId: number) => ['task', taskId, 'handing-back'],
   handingIn: (taskId: number) => ['task', taskId, 'handing-in'],

@@ -1,4 +1,4 @@
-import type { DeskState } from '@/api/schema'
+import type { DeskState, TaskKind } from '@/api/schema'
 import { several } from '@/design/format'
 
 /** Where a student stands, in words; clay where a person has to act. */
@@ -21,6 +21,12 @@ export function stateWords(state: DeskState, left: number): { text: string; clay
   }
 }
 
+export const KIND_WORDS = {
+  'handed-in': 'handed in',
+  observed: 'observed',
+  'other-evidence': 'other evidence',
+} satisfies Record<TaskKind, string>
+
 /** What there is of a task, in one line. */
 export function countWords(task: {
   kind: string
@@ -31,7 +37,7 @@ export function countWords(task: {
   excused: number
 }): string {
   const parts = [
-    task.kind === 'observed'
+    task.kind !== 'handed-in'
       ? `${task.done} of ${several(task.students, 'student')} marked`
       : `${task.handed_in} of ${task.students} handed in, ${task.done} marked`,
   ]

@@ -21,7 +21,8 @@ class Closed(StrEnum):
 @dataclass(frozen=True, slots=True)
 class Standing:
     """Where a student stands with handing in at a task: whether there is work in the newest
-    attempt, whether marking of it was begun, and whether another attempt was granted.
+    attempt, whether marking of it was begun, and whether another attempt was granted. With
+    `observed`, nothing is handed in at all: the teacher enters what they saw.
     """
 
     observed: bool

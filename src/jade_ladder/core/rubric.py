@@ -77,6 +77,13 @@ def highest_points(criteria: Sequence[Criterion]) -> Hundredths:
     return sum(criterion.highest_points for criterion in criteria if not criterion.bonus)
 
 
+def task_points(own: Hundredths | None, criteria: Sequence[Criterion]) -> Hundredths:
+    """Give the points of a task: its own, or (None) the sum of the highest points of the criteria
+    that it asks ("A task's total").
+    """
+    return highest_points(criteria) if own is None else own
+
+
 def equal_shares(count: int) -> tuple[Weight, ...]:
     """Share 100.00% equally; the remainder goes to the first (“A task's total”)."""
     if count == 0:

@@ -31,7 +31,7 @@ from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.shared.caller import Administrator, Student, Teacher
 from jade_ladder.service.student import results
 from jade_ladder.service.work import attempts, tasks
-from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work.tasks import TaskKind

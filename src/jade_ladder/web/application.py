@@ -22,6 +22,7 @@ from jade_ladder.web.changes import excusing, revisions
 from jade_ladder.web.changes import methods as method_changes
 from jade_ladder.web.changes import outcomes as outcome_changes
 from jade_ladder.web.changes import scales as scale_changes
+from jade_ladder.web.changes import tasks as task_changes
 from jade_ladder.web.classes import class_list, classes, slips, students
 from jade_ladder.web.classes import teachers as class_teachers
 from jade_ladder.web.exchange import frameworks, outcome_lists
@@ -69,6 +70,7 @@ SUBJECTS = (
     frameworks,
     scales,
     scale_changes,
+    task_changes,
     library,
     rubrics,
     revisions,

@@ -17,7 +17,7 @@ from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.people.accounts import NewTeacher, make_first_teacher
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.work import attempts, tasks
+from jade_ladder.service.work import attempts, setting, tasks
 from jade_ladder.store.mastery.evidence import evidence_faults
 from jade_ladder.store.shared.connection import Database
 from tests.builders import Small, at, small
@@ -113,7 +113,7 @@ class Desk(RuleBasedStateMachine):
     @rule(task=TASK, practice=st.booleans())
     def practise(self, task: int, practice: bool) -> None:
         row = tasks.get_task(self.caller, self.tasks[task]).row
-        words = tasks.TaskWords(
+        words = setting.TaskWords(
             row.title, "", row.kind, row.rubric_id, row.due_at, row.points, practice
         )
         tasks.change_task(self.now(), row.id, row.version, words)

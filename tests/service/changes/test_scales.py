@@ -28,7 +28,7 @@ from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
-from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.work.tasks import TaskKind
 from tests import strategies
 from tests.builders import Small, at, draft, everything, final_rubric, small, undone

@@ -18,7 +18,7 @@ from jade_ladder.service.mastery import wall
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student import results
 from jade_ladder.service.work import handing_in, tasks
-from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.verify import faults
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, small

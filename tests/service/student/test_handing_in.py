@@ -19,7 +19,7 @@ from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student import results
 from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import attempts, handing_in, tasks
-from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, everything, school_day, small
 
@@ -276,7 +276,7 @@ def test_the_excused_the_gone_and_the_observed_hand_nothing_in(made: Small) -> N
     students.set_left(made.caller, made.class_id, made.students[1], school_day(made.caller))
     for who, task, why in (
         (student, made.task_id, "excused"),
-        (student, observed, "observed in the room"),
+        (student, observed, "your teacher watches"),
         (as_student(made, 1, days=1), made.task_id, "not in this class any more"),
     ):
         with pytest.raises(Refused, match=why):

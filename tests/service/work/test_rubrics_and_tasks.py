@@ -16,7 +16,7 @@ from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.rubrics.drafts import CriterionDraft
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
-from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import YES_NO, Small, at, draft, final_rubric, small
 

@@ -19,8 +19,8 @@ from jade_ladder.service.outcomes import outcomes
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student.task_page import task_page
-from jade_ladder.service.work import copying, handing_in, tasks
-from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.service.work import copying, handing_in, setting, tasks
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, second_class, small
 
@@ -133,7 +133,7 @@ def test_a_due_time_of_ones_own_holds_for_missing_late_and_closing(
     first = made.students[0]
     closes = due + timedelta(days=1)
     change(made, due, closes_at=closes, late_per_day=5)
-    tasks.set_own_times(made.caller, made.task_id, [first], due + timedelta(days=3), None)
+    setting.set_own_times(made.caller, made.task_id, [first], due + timedelta(days=3), None)
     assert states(made, 5) == {0: "not-yet", 1: "missing"}
     (line,) = tasks.class_tasks(at(made.caller, 5), made.class_id)
     assert (line.counts[DeskState.NOT_YET], line.counts[DeskState.MISSING]) == (1, 1)
@@ -147,7 +147,7 @@ def test_a_due_time_of_ones_own_holds_for_missing_late_and_closing(
     assert mark.total is not None
     assert mark.total.value == 800
     # Taken back, it was late after all: two days at 5% of 8.
-    tasks.set_own_times(teacher, made.task_id, [first], None, None)
+    setting.set_own_times(teacher, made.task_id, [first], None, None)
     late = desk.work_at_desk(teacher, made.task_id, first).mark
     assert late.total is not None
     assert late.total.value == 720
@@ -165,10 +165,12 @@ def test_times_of_ones_own_are_refused_at_their_field(
         return None if offset is None else made.caller.now + timedelta(days=offset)
 
     with pytest.raises(Refused) as refused:
-        tasks.set_own_times(made.caller, made.task_id, [made.students[0]], when(days), when(closes))
+        setting.set_own_times(
+            made.caller, made.task_id, [made.students[0]], when(days), when(closes)
+        )
     assert refused.value.field == field
     with pytest.raises(Refused) as refused:
-        tasks.set_own_times(made.caller, made.task_id, [], when(1), None)
+        setting.set_own_times(made.caller, made.task_id, [], when(1), None)
     assert refused.value.field == "student_ids"
 
 

@@ -19,14 +19,15 @@ from jade_ladder.service.mastery import trail
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import methods
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.work import attempts, tasks
+from jade_ladder.service.work import attempts, setting, tasks
 from jade_ladder.store.mastery.evidence import renew_all_evidence
 from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.standing import TaskStudentRow
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, small, undone
 
 
-def row(made: Small, student: int, task_id: int | None = None) -> tasks.TaskStudentRow:
+def row(made: Small, student: int, task_id: int | None = None) -> TaskStudentRow:
     view = tasks.get_task(made.caller, task_id or made.task_id)
     return next(one.row for one in view.students if one.row.student_id == student)
 
@@ -74,7 +75,7 @@ def test_the_time_is_decided_once_at_the_first_choice(caller: Teacher, made: Sma
     later = at(caller, 5)
     saving.choose(later, task_id, student, criterion.id, Choice(criterion.level_ids[0]), 10)
     view = tasks.get_task(later, task_id).row
-    words = tasks.TaskWords(
+    words = setting.TaskWords(
         view.title, "", view.kind, view.rubric_id, caller.now - timedelta(days=9), None, False
     )
     tasks.change_task(later, task_id, view.version, words)

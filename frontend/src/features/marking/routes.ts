@@ -4,7 +4,7 @@ export const routes = [
   inClass('marking', 'marking', () => import('@/features/marking/pile/Pile.vue')),
   inClass(
     'desk',
-    'marking/:taskId(\\d+)/:studentId(\\d+)?',
+    'marking/:taskId(\\d+)/:studentId(\\d+)?/:entry(\\d+)?',
     () => import('@/features/marking/desk/Desk.vue'),
   ),
 ]

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import KindTag from '@/shared/KindTag.vue'
 import Notice from '@/design/telling/Notice.vue'
 import Tag from '@/design/controls/Tag.vue'
 import { NButton } from 'naive-ui'
@@ -154,7 +155,12 @@ const history = computed(() => {
               v-if="piece.class_id"
               :to="{
                 name: 'desk',
-                params: { classId: piece.class_id, taskId: piece.task_id, studentId },
+                params: {
+                  classId: piece.class_id,
+                  taskId: piece.task_id,
+                  studentId,
+                  entry: piece.kind === 'other-evidence' ? piece.attempt : undefined,
+                },
               }"
               >{{ piece.task }}</RouterLink
             >
@@ -162,7 +168,7 @@ const history = computed(() => {
             <span v-if="piece.class_id !== classId" class="small quiet">
               in {{ piece.class_name }}</span
             >
-            <Tag v-if="piece.kind === 'observed'">observed</Tag>
+            <KindTag :kind="piece.kind" />
             <Tag v-if="!piece.counted">a later attempt counts</Tag>
             <span v-for="remark in piece.remarks" :key="remark" class="small quiet remark"
               >“{{ remark }}”</span

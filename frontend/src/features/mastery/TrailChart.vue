@@ -78,9 +78,9 @@ const words = computed(() => {
     <line :x1="LEFT" :x2="WIDTH - RIGHT" :y1="cut" :y2="cut" class="cut" />
     <text :x="LEFT + 4" :y="cut - 4" class="cut-text">mastery, {{ trail.scale.mastery_cut }}</text>
     <path :d="path" class="line" />
-    <template v-for="piece in trail.pieces" :key="`${piece.task_id} ${piece.at}`">
+    <template v-for="piece in trail.pieces" :key="`${piece.task_id} ${piece.attempt}`">
       <rect
-        v-if="piece.kind === 'observed'"
+        v-if="piece.kind !== 'handed-in'"
         :x="x(piece.at) - 4.5"
         :y="y(piece.value) - 4.5"
         width="9"

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { ref, watch } from 'vue'
+import { watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { WorkPartOut } from '@/api/schema'
 import FilePick from '@/design/controls/FilePick.vue'
-import TextField from '@/design/controls/TextField.vue'
 import { say } from '@/design/telling/messages'
+import AddLink from '@/shared/files/AddLink.vue'
 import { sizeOfPart } from '@/shared/files/kinds'
 import UploadList from '@/shared/files/UploadList.vue'
 import { addressOf } from '@/shared/files/partFiles'
@@ -24,22 +24,11 @@ const uploads = useUploads('own', async (uploadId) => {
 })
 watch(uploads.busy, (busy) => emit('busy', busy))
 const touch = window.matchMedia('(pointer: coarse)').matches
-const linking = ref(false)
-const address = ref('')
 const { problem, busy, send } = useSending(async () => emit('changed'))
 
-async function addLink() {
-  const done = await send(() =>
-    ask(
-      api.POST('/api/my/tasks/{task_id}/draft/links', {
-        ...path,
-        body: { address: address.value },
-      }),
-    ),
-  )
-  if (!done) return
-  address.value = ''
-  linking.value = false
+async function addLink(address: string) {
+  await ask(api.POST('/api/my/tasks/{task_id}/draft/links', { ...path, body: { address } }))
+  emit('changed')
 }
 
 async function remove(part: WorkPartOut) {
@@ -80,21 +69,10 @@ async function remove(part: WorkPartOut) {
         camera
         @pick="(_, all) => uploads.add(all)"
       />
-      <NButton v-if="!linking" quaternary @click="linking = true">Add a link</NButton>
+      <AddLink :add="addLink" />
       <span class="small quiet">Up to 100 MB each, 20 in all.</span>
     </div>
-    <form v-if="linking" class="row link" novalidate @submit.prevent="addLink">
-      <TextField
-        v-model="address"
-        label="Address of the link"
-        placeholder="https://"
-        inputmode="url"
-        :error="problem?.at('address')"
-      />
-      <NButton attr-type="submit" :disabled="busy">Add</NButton>
-      <NButton quaternary @click="linking = false">Cancel</NButton>
-    </form>
-    <p v-if="problem && !problem.at('address')" class="small clay" role="alert">
+    <p v-if="problem" class="small clay" role="alert">
       {{ problem.message }}
     </p>
   </section>
@@ -116,13 +94,8 @@ li {
 .name {
   overflow-wrap: anywhere;
 }
-.ways,
-.link {
+.ways {
   flex-wrap: wrap;
   gap: 8px 14px;
-}
-.link {
-  align-items: end;
-  margin-top: 8px;
 }
 </style>

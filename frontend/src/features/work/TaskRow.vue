@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import KindTag from '@/shared/KindTag.vue'
 import type { TaskLineOut } from '@/api/schema'
 import LinkButton from '@/design/controls/LinkButton.vue'
 import Tag from '@/design/controls/Tag.vue'
@@ -23,7 +24,7 @@ const { timeZone } = useSession()
         <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: task.rubric_id } }">{{
           task.rubric_title
         }}</RouterLink>
-        <Tag v-if="task.kind === 'observed'">observed</Tag>
+        <KindTag :kind="task.kind" />
         <Tag v-if="task.practice">practice</Tag>
         <Tag v-if="task.category">{{ task.category }}</Tag>
         <Tag v-if="task.set_at === null" tone="clay">draft</Tag>

@@ -10,9 +10,10 @@ from jade_ladder.core.errors import Refused
 from jade_ladder.core.evidence import AttemptEvidence
 from jade_ladder.core.mastery import Mastery
 from jade_ladder.core.numbers import Hundredths
-from jade_ladder.core.rubric import highest_points
-from jade_ladder.core.total import NO_ADJUSTMENTS, Adjustments, Total, late_rule
+from jade_ladder.core.rubric import task_points
+from jade_ladder.core.total import NO_ADJUSTMENTS, Adjustments, late_rule
 from jade_ladder.service.changes.revisions import CarryPlan, carry_plan
+from jade_ladder.service.changes.totals import TotalMove, moves
 from jade_ladder.service.changes.what_if import Effects, LevelChange
 from jade_ladder.service.marking.carried_marks import CarriedMark
 from jade_ladder.service.marking.choices import Totals
@@ -30,20 +31,12 @@ from jade_ladder.store.work.tasks import TaskRow
 
 
 @dataclass(frozen=True, slots=True)
-class TotalMove:
-    """One student's total of a task as the desk shows it, which would be another; None: nothing can
-    be totalled. `mark` says whether it counts at once, stays, or was not finished yet.
+class CarriedTotalMove(TotalMove):
+    """A total that would be another, of a mark that is carried over: it says whether it counts at
+    once, stays, or was not finished yet.
     """
 
-    student: str
-    before: Total | None
-    after: Total | None
     mark: CarriedMark
-
-
-def _shown(total: Total | None) -> tuple[Hundredths, Hundredths] | None:
-    """Give what is read of a total: a line from a value to the same one is none."""
-    return None if total is None else (total.value, total.out_of)
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +49,7 @@ class TaskEffect:
     klass: ClassRow
     points: tuple[Hundredths, Hundredths]
     marks: tuple[CarriedMark, ...]
-    totals: tuple[TotalMove, ...]
+    totals: tuple[CarriedTotalMove, ...]
     moves: Effects
 
 
@@ -117,9 +110,9 @@ def _task_effect(
     adjusted: Mapping[int, Adjustments],
 ) -> TaskEffect:
     marks = found.marks[task.id]
-    source = found.sources[task.id]
-    points = (_points(task, source), _points(task, found.criteria))
-    totals_before, totals_after = Totals(source, points[0]), Totals(found.criteria, points[1])
+    source, target = found.sources[task.id], found.targets[task.id]
+    points = (_points(task, source), _points(task, target))
+    totals_before, totals_after = Totals(source, points[0]), Totals(target, points[1])
     totals = []
     for mark in marks:
         late = late_rule(
@@ -128,17 +121,15 @@ def _task_effect(
         said = adjusted.get(mark.mark.id, NO_ADJUSTMENTS)
         before = totals_before.total(mark.was, late, mark.mark.handed_in_at, said)
         after = totals_after.total(mark.choices, late, mark.mark.handed_in_at, said)
-        if _shown(before) != _shown(after):
-            totals.append(TotalMove(mark.mark.name, before, after, mark))
+        if moves(before, after):
+            totals.append(CarriedTotalMove(mark.mark.name, before, after, mark))
     return TaskEffect(
         task, own[task.class_id], points, tuple(marks), tuple(totals), _moves(sights, own, marks)
     )
 
 
 def _points(task: TaskRow, criteria: Sequence[StoredCriterion]) -> Hundredths:
-    if task.points is not None:
-        return task.points
-    return highest_points([stored.criterion for stored in criteria])
+    return task_points(task.points, [stored.criterion for stored in criteria])
 
 
 def _moves(

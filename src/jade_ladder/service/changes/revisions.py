@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 
 from jade_ladder.core.errors import NotFound, Refused
@@ -116,8 +116,9 @@ def revised(criteria: Sequence[StoredCriterion]) -> list[RevisedCriterion]:
 @dataclass(frozen=True, slots=True)
 class CarryPlan:
     """What putting tasks on another revision of their rubric comes to: the criteria there, what
-    of the structure a draft changes and, by task, the criteria it is marked by now and its marks
-    as they would stand. `elsewhere` counts tasks of classes that the caller does not teach.
+    of the structure a draft changes and, by task, the criteria it is marked by now (`sources`) and
+    would be marked by (`targets`: those that it asks), and its marks as they would stand.
+    `elsewhere` counts tasks of classes that the caller does not teach.
     """
 
     row: RubricRow
@@ -126,6 +127,7 @@ class CarryPlan:
     changes: tuple[str, ...]
     tasks: tuple[TaskRow, ...]
     sources: dict[int, list[StoredCriterion]]
+    targets: dict[int, list[StoredCriterion]]
     marks: dict[int, list[CarriedMark]]
     elsewhere: int
 
@@ -160,11 +162,8 @@ def carry_plan(db: sqlite3.Connection, caller: Teacher, rubric_id: int, number: 
         for use in uses
         if use.class_id in classes and (task := task_store.task(db, use.task_id)) is not None
     ]
-    by_revision = {
-        revision_id: criterion_store.criteria(db, revision_id)
-        for revision_id in {task.revision_id for task in tasks}
-    }
-    sources = {task.id: by_revision[task.revision_id] for task in tasks}
+    sources = _asked(db, tasks, lambda task: task.revision_id)
+    targets = _asked(db, tasks, lambda _: target.id)
     return CarryPlan(
         row,
         target,
@@ -172,9 +171,24 @@ def carry_plan(db: sqlite3.Connection, caller: Teacher, rubric_id: int, number: 
         tuple(changes),
         tuple(tasks),
         sources,
-        carried_marks(db, sources, criteria),
+        targets,
+        carried_marks(db, sources, targets),
         len(uses) - len(tasks),
     )
+
+
+def _asked(
+    db: sqlite3.Connection, tasks: Iterable[TaskRow], revision_of: Callable[[TaskRow], int]
+) -> dict[int, list[StoredCriterion]]:
+    """Give the criteria that each task asks of a revision; tasks that ask the same share them."""
+    known: dict[tuple[int, str | None], list[StoredCriterion]] = {}
+    found = {}
+    for task in tasks:
+        place = revision_of(task), task.asked
+        if place not in known:
+            known[place] = criterion_store.criteria(db, *place)
+        found[task.id] = known[place]
+    return found
 
 
 def _structure(
@@ -203,6 +217,14 @@ def apply_revision(
         row, target = found.row, found.target
         if not set(task_ids) <= {task.id for task in found.tasks}:
             raise Refused("One of these tasks is not yours, or on this revision already", "tasks")
+        for task in found.tasks:
+            asked = [stored.criterion for stored in found.targets[task.id]]
+            if task.id in task_ids and all(criterion.bonus for criterion in asked):
+                raise Refused(
+                    f"“{task.title}” asks only criteria that this revision has not: leave it out, "
+                    "or change first what it asks",
+                    "tasks",
+                )
         if target.final_at is None:
             if row.final_revision_id is None:
                 raise Refused("The first revision is made final, not applied")

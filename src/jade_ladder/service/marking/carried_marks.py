@@ -57,11 +57,12 @@ class CarriedMark:
 def carried_marks(
     db: sqlite3.Connection,
     sources: Mapping[int, Sequence[StoredCriterion]],
-    target: Sequence[StoredCriterion],
+    targets: Mapping[int, Sequence[StoredCriterion]],
 ) -> dict[int, list[CarriedMark]]:
-    """Say how the marks of tasks would stand under the revision with the criteria `target`.
+    """Say how the marks of tasks would stand under another revision.
 
-    `sources` are the criteria that each task is marked by now. Gives the marks by task; those on
+    `sources` are the criteria that each task is marked by now, `targets` those that it would be
+    marked by. Gives the marks by task; those on
     which nothing was ever chosen are left out. Part of a transaction.
     """
     marks = store.marks_of_tasks(db, sources)
@@ -72,7 +73,7 @@ def carried_marks(
     for remark in store.ever_remarked(db, (mark.id for mark in marks)):
         remarked.setdefault(remark.mark_id, []).append(remark)
     found: dict[int, list[CarriedMark]] = {task_id: [] for task_id in sources}
-    ways = {task_id: _Way(source, target) for task_id, source in sources.items()}
+    ways = {task_id: _Way(source, targets[task_id]) for task_id, source in sources.items()}
     for mark in marks:
         if mark.version:
             way = ways[mark.task_id]

@@ -18,7 +18,7 @@ from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OwnOutcome
 from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics import criteria as criterion_store
-from jade_ladder.store.rubrics.criteria import StoredCriterion
+from jade_ladder.store.rubrics.criteria import StoredCriterion, asked_of
 from jade_ladder.store.work import parts as part_store
 from jade_ladder.store.work.parts import WorkPart
 
@@ -49,14 +49,15 @@ def desk(caller: Teacher, task_id: int) -> Desk:
     with caller.reading() as db:
         row, klass = own_task(db, caller, task_id)
         criteria = criterion_store.criteria(db, row.revision_id)
-        aligned = {tie.outcome_id for stored in criteria for tie in stored.alignments}
+        asked = asked_of(criteria, row.asked)
+        aligned = {tie.outcome_id for stored in asked for tie in stored.alignments}
         outcomes = {
             outcome.id: outcome
             for outcome in outcome_store.own_outcomes(db, caller.person_id)
             if outcome.id in aligned
         }
         view = view_of(db, caller, row, criteria)
-        return Desk(view, klass, tuple(criteria), outcomes, scale_store.scales(db))
+        return Desk(view, klass, tuple(asked), outcomes, scale_store.scales(db))
 
 
 def work_at_desk(caller: Teacher, task_id: int, student_id: int, attempt: int = 1) -> WorkAtDesk:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -51,10 +51,23 @@ class HandingBack:
 
 
 def handing_back(caller: Teacher, task_id: int) -> list[HandingBack]:
-    """List where handing back stands for everybody whose newest attempt has a mark."""
+    """List where handing back stands for everybody whose newest attempt has a mark; of several
+    entries of other evidence it is told of the newest that can be handed back, or of the newest.
+    """
     with caller.reading() as db:
         own_task(db, caller, task_id)
-        return [HandingBack(row) for row in store.handed_back(db, task_id, caller.now)]
+        there = _by_student(store.handed_back(db, task_id, caller.now))
+    return [
+        next((one for one in of_student if one.ready), of_student[0])
+        for of_student in there.values()
+    ]
+
+
+def _by_student(rows: Iterable[HandedBackRow]) -> dict[int, list[HandingBack]]:
+    found: dict[int, list[HandingBack]] = {}
+    for row in rows:
+        found.setdefault(row.student_id, []).append(HandingBack(row))
+    return found
 
 
 def hand_back(
@@ -65,35 +78,39 @@ def hand_back(
     visible_at: datetime | None = None,
 ) -> int:
     """Hand the finished marks of some students back, or (None) of all who have one that they have
-    not seen; gives how many. They see them now, or from a time on, by the school's clock where it
-    has no zone. Refused for a mark that is not finished.
+    not seen; gives to how many. They see them now, or from a time on, by the school's clock where
+    it has no zone. Refused for a mark that is not finished.
     """
     with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         when = caller.now
         if visible_at is not None:
             when = _coming_time(db, caller, klass, visible_at)
-        there = {one.student_id: one for one in store.handed_back(db, task_id, caller.now)}
+        there = _by_student(store.handed_back(db, task_id, caller.now))
         if student_ids is None:
-            chosen = [one for one in there.values() if HandingBack(one).ready]
+            ready = (one for of_student in there.values() for one in of_student if one.ready)
+            chosen = [one.row for one in ready]
         else:
             chosen = [
-                _finished(db, row.class_id, there, number) for number in dict.fromkeys(student_ids)
+                one
+                for number in dict.fromkeys(student_ids)
+                for one in _finished(db, row.class_id, there.get(number, []), number)
             ]
         if not chosen:
             raise Refused("There is nothing finished that was not handed back", "student_ids")
         marks = [(one.mark_id, one.finished_version or 0) for one in chosen]
         store.add_hand_backs(db, marks, total_shown, when, caller.now, caller.person_id)
         task_store.set_total_shown(db, task_id, total_shown)
-        _tell(db, caller, row, [one.student_id for one in chosen], when)
+        students = list(dict.fromkeys(one.student_id for one in chosen))
+        _tell(db, caller, row, students, when)
         caller.log(
             db,
             "task-handed-back",
             task_id,
             None,
-            {"students": [one.student_id for one in chosen], "from": when, "total": total_shown},
+            {"students": students, "from": when, "total": total_shown},
         )
-        return len(chosen)
+        return len(students)
 
 
 def _tell(
@@ -124,10 +141,10 @@ def _tell(
 
 
 def _finished(
-    db: sqlite3.Connection, class_id: int, there: dict[int, HandedBackRow], student_id: int
-) -> HandedBackRow:
-    found = there.get(student_id)
-    if found is None or found.finished_version is None:
+    db: sqlite3.Connection, class_id: int, there: Sequence[HandingBack], student_id: int
+) -> list[HandedBackRow]:
+    found = [one.row for one in there if one.row.finished_version is not None]
+    if not found:
         name = own_student(db, class_id, student_id).name
         raise Refused(f"The mark of {name} is not finished yet", "student_ids")
     return found
@@ -151,18 +168,19 @@ def take_back(caller: Teacher, task_id: int, student_ids: Sequence[int]) -> int:
         raise Refused("Choose the students it is taken back from", "student_ids")
     with caller.transaction() as db:
         row, _ = own_task(db, caller, task_id)
-        there = {one.student_id: one for one in store.handed_back(db, task_id, caller.now)}
-        marks = []
+        there = _by_student(store.handed_back(db, task_id, caller.now))
+        marks: list[int] = []
         for student_id in dict.fromkeys(student_ids):
-            found = there.get(student_id)
-            if found is None or HandingBack(found).handed_version is None:
+            of_student = there.get(student_id, [])
+            handed = [one.row.mark_id for one in of_student if one.handed_version is not None]
+            if not handed:
                 name = own_student(db, row.class_id, student_id).name
                 raise Refused(f"Nothing was handed back to {name}", "student_ids")
-            marks.append(found.mark_id)
+            marks += handed
         store.take_back(db, marks, caller.now, caller.person_id)
         message_store.drop_coming(db, task_id, student_ids, MessageKind.HANDED_BACK, caller.now)
         caller.log(db, "task-taken-back", task_id, {"students": list(student_ids)}, None)
-        return len(marks)
+        return len(set(student_ids))
 
 
 def answer_wish(caller: Teacher, task_id: int, student_id: int, granted: bool, answer: str) -> None:

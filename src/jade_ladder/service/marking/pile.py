@@ -9,7 +9,7 @@ from jade_ladder.service.shared.days import today
 from jade_ladder.service.work.standing import StudentAtTask, setting_of, student_at_task
 from jade_ladder.service.work.tasks import TaskLine, class_tasks, waiting_lines
 from jade_ladder.store.classes import classes as class_store
-from jade_ladder.store.work import tasks as task_store
+from jade_ladder.store.work import standing as standing_store
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +53,7 @@ def whole_pile(caller: Teacher) -> Pile:
         }
         lines = [line for line in waiting_lines(db, caller, classes) if line.to_mark]
         rows = {line.row.id: line.row for line in lines}
-        found = task_store.students_at(db, rows, today(db, caller))
+        found = standing_store.students_at(db, rows, today(db, caller))
         students = [
             WaitingStudent(
                 one.task_id,

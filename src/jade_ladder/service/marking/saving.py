@@ -134,7 +134,7 @@ def begin(marking: Marking, choosing: bool = True) -> int:
             done_at, dating = place.dated_at or done_at, Dating.UNDECIDED
         marking.saved(
             attempt_id=attempt_id,
-            attempts=max(1, place.attempts),
+            attempts=max(place.number, place.attempts),
             dated_at=done_at,
             done_at=done_at if place.corrected_at is None else place.done_at,
             dating=dating,

@@ -9,7 +9,8 @@ from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import NotFound
-from jade_ladder.core.rubric import highest_points
+from jade_ladder.core.marking import DeskState
+from jade_ladder.core.rubric import task_points
 from jade_ladder.core.total import Adjustments, LateRule, Total, late_rule
 from jade_ladder.service.marking.carried_marks import CountingUnder, counting_under
 from jade_ladder.service.marking.choices import (
@@ -29,17 +30,19 @@ from jade_ladder.store.marking.desk import DeskPlace
 from jade_ladder.store.marking.marks import RemarkRow, Standing
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
-from jade_ladder.store.work.tasks import TaskStudentRow
+from jade_ladder.store.work.standing import TaskStudentRow
+from jade_ladder.store.work.tasks import TaskKind
 
 
 @dataclass(frozen=True, slots=True)
 class MarkState:
-    """One student's mark as it stands; `counting` is what counts meanwhile, where that was given
-    under an earlier revision of the rubric. `waited` is whether the student waited for the teacher
-    before what was done just now.
+    """One student's mark of an attempt as it stands; `counting` is what counts meanwhile, where
+    that was given under an earlier revision of the rubric. `waited` is whether the student waited
+    for the teacher before what was done just now.
     """
 
     student: StudentAtTask
+    attempt: int
     version: int
     changed_at: datetime | None
     finished: bool
@@ -86,9 +89,11 @@ class Marking:
         if place.set_aside:
             # Refused, unless it is only looked at.
             own_task(db, caller, task_id)
-        if not 1 <= number <= max(1, place.attempts):
+        # A further entry of other evidence begins with the first that is said of it.
+        further = place.kind is TaskKind.OTHER_EVIDENCE
+        if not 1 <= number <= max(1, place.attempts + further):
             raise NotFound("There is no such attempt")
-        criteria = criterion_store.criteria(db, place.revision_id)
+        criteria = criterion_store.criteria(db, place.revision_id, place.asked)
         standing = (
             Standing()
             if place.mark_id is None
@@ -123,7 +128,7 @@ class Marking:
             place.dated_at,
             place.dating,
             place.corrected_at,
-            place.has_work,
+            place.parts,
             place.mark_id,
             place.version,
             place.finished_version,
@@ -133,7 +138,13 @@ class Marking:
             place.own_closes_at,
         )
         setting = Setting(place.kind, place.due_at, place.set_at)
-        return student_at_task(row, setting, len(counting), self.caller.now)
+        found = student_at_task(row, setting, len(counting), self.caller.now)
+        if place.other_open is None or found.waits or found.state is DeskState.EXCUSED:
+            return found
+        # Another entry is open: the student waits for that one.
+        return replace(
+            found, row=replace(row, number=place.other_open), state=DeskState.WAITING, left=0
+        )
 
     def saved(self, **changed: object) -> None:
         """Take over what was just stored."""
@@ -147,13 +158,12 @@ class Marking:
     def state(self) -> MarkState:
         """Give the state of the mark."""
         place, choices = self.place, self.choices
-        points = place.points
-        if points is None:
-            points = highest_points([stored.criterion for stored in self.criteria])
+        points = task_points(place.points, [stored.criterion for stored in self.criteria])
         version = place.version or 0
         adjustments = adjustments_of(self.standing.adjustments)
         return MarkState(
             self.student,
+            place.number,
             version,
             place.changed_at if version else None,
             place.finished_version is not None and place.finished_version == place.version,

@@ -9,7 +9,7 @@ from datetime import date
 
 from jade_ladder.core.evidence import AttemptEvidence, View, gather
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of
-from jade_ladder.service.mastery.evidence import Alignments, Cells, Evidence, evidence_of
+from jade_ladder.service.mastery.evidence import Alignments, Cells, Evidence, TaskRule, evidence_of
 from jade_ladder.service.mastery.rules import is_taught, rules_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import end_of, school_zone, start_of, today
@@ -28,7 +28,8 @@ from jade_ladder.store.outcomes.scales import StoredScale
 @dataclass(frozen=True, slots=True)
 class WhatIf:
     """What would be otherwise: scales by number, which scale an outcome is on, how a class teaches
-    an outcome (by both numbers), values of cells of alignments, and attempts that do not count.
+    an outcome (by both numbers), values of cells of alignments, attempts that do not count, and by
+    which rules tasks count.
     """
 
     scales: Mapping[int, StoredScale] = field(default_factory=dict)
@@ -36,6 +37,7 @@ class WhatIf:
     taught: Mapping[tuple[int, int], OutcomeRow] = field(default_factory=dict)
     cells: Cells = field(default_factory=dict)
     without: frozenset[int] = frozenset()
+    tasks: Mapping[int, TaskRule] = field(default_factory=dict)
 
     def outcome(self, class_id: int, row: OutcomeRow) -> OutcomeRow:
         """Give an outcome of a class as it would be."""
@@ -102,6 +104,8 @@ class ClassEvidence:
             found = evidence_of(self._choices, alignments)
         if what.without:
             found = found.without(what.without)
+        if what.tasks:
+            found = found.by_rules(what.tasks)
         return replace(
             self,
             outcomes=outcomes,

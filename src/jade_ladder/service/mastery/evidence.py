@@ -37,6 +37,13 @@ class _Said(NamedTuple):
     alone: int
 
 
+class TaskRule(NamedTuple):
+    """Whether a task is practice, and which of its attempts count."""
+
+    practice: bool
+    attempts_rule: AttemptsRule
+
+
 class Evidence(NamedTuple):
     """All evidence of some students, by student and outcome in order, and the attempts rules of
     the tasks it comes from. Nothing is filtered yet.
@@ -53,6 +60,20 @@ class Evidence(NamedTuple):
                 for place, attempts in self.attempts.items()
             }
         )
+
+    def by_rules(self, tasks: Mapping[int, TaskRule]) -> Evidence:
+        """Let what comes of some tasks count by other rules."""
+        rules = {
+            **self.rules,
+            **{(SourceKind.ATTEMPT, task): rule.attempts_rule for task, rule in tasks.items()},
+        }
+
+        def ruled(one: AttemptEvidence) -> AttemptEvidence:
+            rule = tasks.get(one.source[1]) if one.source[0] is SourceKind.ATTEMPT else None
+            return one if rule is None else one._replace(practice=rule.practice)
+
+        attempts = {place: [ruled(one) for one in of] for place, of in self.attempts.items()}
+        return Evidence(attempts, rules)
 
 
 Cells: TypeAlias = Mapping[tuple[int, int], int | None]

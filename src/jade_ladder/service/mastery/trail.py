@@ -26,6 +26,7 @@ from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
+from jade_ladder.store.work.tasks import TaskKind
 
 Row = TypeVar("Row", StudentRow, OutcomeRow)
 
@@ -38,7 +39,7 @@ class TrailPiece:
 
     evidence: AttemptEvidence
     task_title: str
-    task_kind: str
+    task_kind: TaskKind
     class_name: str
     class_id: int | None
     remarks: tuple[str, ...]

@@ -11,7 +11,7 @@ from jade_ladder.formats.sheet import Sheet, SheetCell, words
 from jade_ladder.service.classes import classes
 from jade_ladder.service.classes import students as student_service
 from jade_ladder.service.marking import desk as desks
-from jade_ladder.service.marking.state import MarkState
+from jade_ladder.service.marking.task_marks import MarkTotal, totals_of_task
 from jade_ladder.service.mastery import coverage as coverages
 from jade_ladder.service.mastery.student_page import student_page
 from jade_ladder.service.mastery.wall import wall
@@ -20,6 +20,7 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics.criteria import StoredCriterion
+from jade_ladder.store.work.tasks import TaskKind
 
 _STATES = {
     DeskState.WAITING: "to mark",
@@ -112,19 +113,29 @@ def coverage_sheet(caller: Teacher, class_id: int) -> Sheet:
 
 
 def task_sheet(caller: Teacher, task_id: int) -> Sheet:
-    """The marks of a task as they stand at the desk: a level for each criterion, and the total."""
+    """The marks of a task as they stand at the desk: a level for each criterion, and the total. Of
+    other evidence there is a line for each entry.
+    """
     desk = desks.desk(caller, task_id)
+    several = desk.task.row.kind is TaskKind.OTHER_EVIDENCE
+    found = {(one.mark.student_id, one.mark.number): one for one in totals_of_task(caller, task_id)}
     rows = []
     for student in desk.task.students:
         row = student.row
-        mark = desks.work_at_desk(caller, task_id, row.student_id, row.number or 1).mark
-        marked = mark.choices and mark.total
-        points = (marked.value, marked.out_of) if marked else ()
-        total = [SheetCell(write_short(number), number=True) for number in points] or words("", "")
-        levels = [_chosen(stored, mark) for stored in desk.criteria]
-        rows.append((SheetCell(row.name), *words(_STATES[student.state], *levels), *total))
+        last = row.number or 1
+        entries = [number for one, number in found if one == row.student_id] or [last]
+        for number in entries if several else [last]:
+            mark = found.get((row.student_id, number))
+            total = mark and mark.choices and mark.total
+            points = (total.value, total.out_of) if total else ()
+            cells = [SheetCell(write_short(point), number=True) for point in points]
+            levels = [_chosen(stored, mark) for stored in desk.criteria]
+            entry = words(str(number) if mark else "") if several else ()
+            state = words(_STATES[student.state], *levels)
+            rows.append((SheetCell(row.name), *entry, *state, *(cells or words("", ""))))
     titles = (stored.criterion.title for stored in desk.criteria)
-    headings = ("Student", "State", *titles, "Total", "Out of")
+    entry_heading = ("Entry",) if several else ()
+    headings = ("Student", *entry_heading, "State", *titles, "Total", "Out of")
     note = "Marks that are not done yet are as they stand."
     title = f"Marks: {desk.task.row.title}"
     return Sheet(
@@ -159,8 +170,8 @@ def rubric_sheet(caller: Teacher, rubric_id: int) -> Sheet:
     )
 
 
-def _chosen(stored: StoredCriterion, mark: MarkState) -> str:
-    choice = mark.choices.get(stored.id)
+def _chosen(stored: StoredCriterion, mark: MarkTotal | None) -> str:
+    choice = mark.choices.get(stored.id) if mark else None
     if choice is None:
         return ""
     if choice.not_assessed:

@@ -76,12 +76,14 @@ def share_rubric(caller: Teacher, rubric_id: int, shared: bool) -> None:
 @dataclass(frozen=True, slots=True)
 class Fit:
     """How a rubric fits what a class teaches: codes of outcomes that it teaches, that are matched
-    by code with another outcome of the class, and that the class has nothing for.
+    by code with another outcome of the class, and that the class has nothing for. `criteria` are
+    its own.
     """
 
     taught: tuple[str, ...]
     matched: tuple[str, ...]
     unmatched: tuple[str, ...]
+    criteria: tuple[Criterion, ...]
 
 
 def fit_rubric(caller: Teacher, class_id: int, rubric_id: int) -> Fit:
@@ -136,7 +138,12 @@ class _Fitting:
             (stored.criterion, self._alignments(stored.criterion, stored.alignments))
             for stored in criteria
         ]
-        self.fit = Fit(tuple(self._taught), tuple(self._matched), tuple(self._unmatched))
+        self.fit = Fit(
+            tuple(self._taught),
+            tuple(self._matched),
+            tuple(self._unmatched),
+            tuple(stored.criterion for stored in criteria),
+        )
 
     def _alignments(
         self, criterion: Criterion, ties: Sequence[StoredAlignment]

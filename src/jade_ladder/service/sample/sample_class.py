@@ -23,7 +23,7 @@ from jade_ladder.service.sample.words import SampleTask
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.work import attempts, tasks
-from jade_ladder.service.work.tasks import TaskWords
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.exchange import frameworks as outcome_store
 from jade_ladder.store.outcomes import strands as strand_store

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.mastery import Mastery, mastery_of
-from jade_ladder.core.rubric import highest_points
+from jade_ladder.core.rubric import task_points
 from jade_ladder.core.total import LateRule, Total, late_rule
 from jade_ladder.service.marking.choices import Choice, choice_of, total_of_choices
 from jade_ladder.service.mastery.own_ladder import shown_outcomes
@@ -158,12 +158,10 @@ def _result(
     preview: bool = False,
 ) -> Result:
     revision_id = store.revision_of_mark(db, seen.mark_id, seen.version) or task.row.revision_id
-    criteria = criterion_store.criteria(db, revision_id)
+    criteria = criterion_store.criteria(db, revision_id, task.row.asked)
     standing = store.standing_at(db, seen.mark_id, seen.version)
     choices = {number: choice_of(row) for number, row in standing.choices.items()}
-    points = task.row.points
-    if points is None:
-        points = highest_points([stored.criterion for stored in criteria])
+    points = task_points(task.row.points, [stored.criterion for stored in criteria])
     moved = () if preview else _moved(db, caller, student_id, task, seen, criteria)
     return Result(
         task,

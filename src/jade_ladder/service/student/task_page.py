@@ -54,7 +54,7 @@ def task_page(caller: Student, task_id: int) -> StudentTaskPage:
     with caller.reading() as db:
         task = task_of_student(db, caller, caller.person_id, task_id)
         row = task.row
-        criteria = criterion_store.criteria(db, row.revision_id)
+        criteria = criterion_store.criteria(db, row.revision_id, row.asked)
         about = [tie.outcome_id for stored in criteria for tie in stored.alignments]
         klass = class_store.own_class(db, caller.person_id, row.class_id)
         assert klass is not None, "an own task is of an own class"

@@ -6,7 +6,7 @@ import sqlite3
 from collections.abc import Sequence
 from datetime import datetime
 
-from jade_ladder.core.errors import Refused
+from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.marking import time_on_paper
 from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.service.shared.caller import Teacher
@@ -17,9 +17,9 @@ from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
 from jade_ladder.store.work import attempts as store
 from jade_ladder.store.work import parts as part_store
 from jade_ladder.store.work import tasks as task_store
-from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.attempts import Dating, EntryRow
 from jade_ladder.store.work.parts import PartKind
-from jade_ladder.store.work.tasks import TaskKind
+from jade_ladder.store.work.tasks import TaskKind, TaskRow
 
 LONGEST_WORK = 200_000
 
@@ -31,21 +31,25 @@ def enter_work(
     text: str,
     file_name: str | None = None,
     done_at: datetime | None = None,
+    number: int | None = None,
 ) -> None:
     """Enter a student's work as text, or replace it; `done_at` is when it was handed in, by the
     school's clock where it has no zone. Without it, the work is dated as work on paper is. Without
     a text, there is none beside its files.
+
+    Of other evidence it is what was seen, in the entry of that `number`: one that is there, or the
+    next; `done_at` is when it was seen, at first now.
     """
     if len(text) > LONGEST_WORK:
         raise Refused(f"Work has at most {LONGEST_WORK:,} characters", "text")
     with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         own_student(db, row.class_id, student_id)
-        attempt_id = attempt_for_work(db, caller, klass, task_id, student_id, done_at)
+        attempt_id = attempt_for_work(db, caller, klass, row, student_id, done_at, number)
         if not text.strip():
             there = part_store.work_parts(db, attempt_id)
             texts = [part for part in there if part.kind is PartKind.TEXT]
-            if len(texts) == len(there):
+            if len(texts) == len(there) and not store.is_marked(db, attempt_id):
                 raise Refused("There is nothing in it yet", "text")
             for part in texts:
                 part_store.delete_part(db, part.id)
@@ -58,15 +62,19 @@ def attempt_for_work(
     db: sqlite3.Connection,
     caller: Teacher,
     klass: ClassRow,
-    task_id: int,
+    task: TaskRow,
     student_id: int,
     done_at: datetime | None,
+    number: int | None = None,
 ) -> int:
     """Give the attempt that work is entered for, the newest or the first, dated by when it was
-    handed in where that is said. Part of a transaction.
+    handed in where that is said; of other evidence, the entry of that number. Part of a
+    transaction.
     """
     when = None if done_at is None else _past_time(db, caller, klass, done_at)
-    record = task_store.task_student(db, task_id, student_id)
+    record = task_store.task_student(db, task.id, student_id)
+    if task.kind is TaskKind.OTHER_EVIDENCE:
+        return _entry(db, caller, record, when, number)
     attempt = store.newest_attempt(db, record)
     if attempt is None:
         dating = Dating.UNDECIDED if when is None else Dating.HANDED_IN
@@ -75,6 +83,51 @@ def attempt_for_work(
         store.date_attempt(db, attempt.id, when, Dating.HANDED_IN)
         renew_evidence_of_attempts(db, [attempt.id])
     return attempt.id
+
+
+def _entry(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    record: int,
+    when: datetime | None,
+    number: int | None,
+) -> int:
+    there = store.attempt_ids(db, record)
+    if number is None:
+        number = len(there) or 1
+    if not 1 <= number <= len(there) + 1:
+        raise NotFound("There is no such entry")
+    if number > len(there):
+        return store.add_attempt(db, record, when or caller.now, Dating.OBSERVED)
+    attempt_id = there[number - 1]
+    if when is not None:
+        store.date_attempt(db, attempt_id, when, Dating.OBSERVED)
+        renew_evidence_of_attempts(db, [attempt_id])
+    return attempt_id
+
+
+def entries(caller: Teacher, task_id: int) -> list[EntryRow]:
+    """List the entries of a task of other evidence, student by student, in the order in which they
+    were entered.
+    """
+    with caller.reading() as db:
+        own_task(db, caller, task_id)
+        return store.entries(db, task_id)
+
+
+def delete_entry(caller: Teacher, task_id: int, student_id: int, number: int) -> None:
+    """Delete an entry of other evidence that nothing is marked on, the newest of its student."""
+    with caller.transaction() as db:
+        row, _ = own_task(db, caller, task_id)
+        own_student(db, row.class_id, student_id)
+        there = store.attempt_ids(db, task_store.task_student(db, task_id, student_id))
+        if row.kind is not TaskKind.OTHER_EVIDENCE or not 1 <= number <= len(there):
+            raise NotFound("There is no such entry")
+        if number < len(there):
+            raise Refused("Only the newest entry can be deleted")
+        if store.is_marked(db, there[-1]):
+            raise Refused("There is a mark on this entry, so it cannot be deleted")
+        store.delete_attempt(db, there[-1])
 
 
 def _past_time(
@@ -100,7 +153,7 @@ def first_time(
     """
     if not choosing:
         return caller.now, Dating.UNDECIDED
-    if kind is TaskKind.OBSERVED:
+    if kind is not TaskKind.HANDED_IN:
         return caller.now, Dating.OBSERVED
     return time_on_paper(caller.now, due_at, before), Dating.ON_PAPER
 
@@ -116,6 +169,8 @@ def correct_times(
         raise Refused("Choose the students whose time is to be corrected", "student_ids")
     with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
+        if row.kind is TaskKind.OTHER_EVIDENCE:
+            raise Refused("Each entry has a time of its own: change it with the entry", "done_at")
         when = None if done_at is None else _past_time(db, caller, klass, done_at)
         corrected: list[int] = []
         for student_id in dict.fromkeys(student_ids):

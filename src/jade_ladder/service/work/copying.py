@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from jade_ladder.service.rubrics import library, rubrics
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.guards import own_class, own_task
+from jade_ladder.service.work.setting import still_asked
 from jade_ladder.store.work import task_files as file_store
 from jade_ladder.store.work import tasks as store
-from jade_ladder.store.work.tasks import TaskFields
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,21 +35,15 @@ def copy_task(caller: Teacher, task_id: int, class_id: int) -> CopiedTask:
             version = rubrics.get_rubric(caller, number).row.version
             final = rubrics.make_final(caller, number, version)
             revision_id = final.row.final_revision_id or revision_id
-        fields = TaskFields(
-            revision_id,
-            f"{row.title} (copy)" if klass.id == class_id else row.title,
-            row.instructions,
-            row.kind,
-            None,
-            row.points,
-            row.practice,
-            None,
-            row.rubric_shown,
-            row.late_per_day,
-            row.late_most,
-            row.attempts_rule,
-            row.category,
-            starting_text=row.starting_text,
+        fields = replace(
+            row.fields(),
+            revision_id=revision_id,
+            title=f"{row.title} (copy)" if klass.id == class_id else row.title,
+            due_at=None,
+            closes_at=None,
+            set_at=None,
+            for_all=True,
+            asked=still_asked(db, revision_id, row.asked),
         )
         made = store.add_task(db, class_id, fields, caller.now)
         file_store.copy_task_files(db, task_id, made)

@@ -27,7 +27,7 @@ from jade_ladder.store.work.parts import PartKind, ReceiptPart
 from jade_ladder.store.work.tasks import TaskKind
 
 _WHY = {
-    Closed.OBSERVED: "This task is observed in the room: nothing is handed in",
+    Closed.OBSERVED: "Nothing is handed in at this task: your teacher watches",
     Closed.LEFT: "You are not in this class any more, so nothing can be handed in",
     Closed.EXCUSED: "You are excused from this task",
     Closed.PAST_CLOSING: "Handing in is closed. What you wrote is kept: speak to your teacher",
@@ -96,7 +96,7 @@ def task_of_student(
 
 def _seen(row: OwnTaskRow, now: datetime, zone: ZoneInfo) -> OwnTask:
     standing = Standing(
-        row.kind is TaskKind.OBSERVED,
+        row.kind is not TaskKind.HANDED_IN,
         row.present,
         row.excused,
         row.due_at,

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.service.classes.classes import checked_class
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import in_utc, school_zone, today
+from jade_ladder.service.work.setting import still_asked
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes import students as member_store
 from jade_ladder.store.classes.classes import ClassRow
@@ -17,7 +18,6 @@ from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.people import teachers as teacher_store
 from jade_ladder.store.work import task_files as task_file_store
 from jade_ladder.store.work import tasks as task_store
-from jade_ladder.store.work.tasks import TaskFields
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,23 +79,18 @@ def _copy_tasks(
         return in_utc(due_at.astimezone(zone).replace(tzinfo=None) + later, zone)
 
     for task in task_store.class_tasks(db, old.id):
-        fields = TaskFields(
-            task_store.newest_revision(db, task.revision_id),
-            task.title,
-            task.instructions,
-            task.kind,
-            moved(task.due_at),
-            task.points,
-            task.practice,
-            moved(task.closes_at),
-            task.rubric_shown,
-            task.late_per_day,
-            task.late_most,
-            task.attempts_rule,
-            task.category,
+        revision_id = task_store.newest_revision(db, task.revision_id)
+        fields = replace(
+            task.fields(),
+            revision_id=revision_id,
+            due_at=moved(task.due_at),
+            closes_at=moved(task.closes_at),
             # Students see it once it is set in the new class.
-            None if task.set_at is None else max(caller.now, moved(task.set_at) or caller.now),
-            starting_text=task.starting_text,
+            set_at=None
+            if task.set_at is None
+            else max(caller.now, moved(task.set_at) or caller.now),
+            for_all=True,
+            asked=still_asked(db, revision_id, task.asked),
         )
         made = task_store.add_task(db, number, fields, caller.now)
         task_file_store.copy_task_files(db, task.id, made)

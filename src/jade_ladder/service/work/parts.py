@@ -27,7 +27,7 @@ from jade_ladder.store.files.contents import Contents
 from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.work import parts as store
 from jade_ladder.store.work.parts import NewPart, PartKind, PartOfTask, PlacedPart, WorkPart
-from jade_ladder.store.work.tasks import TaskKind
+from jade_ladder.store.work.tasks import TaskKind, TaskRow
 
 MOST_PARTS = 20
 LARGEST_WORK = 250_000_000
@@ -102,21 +102,24 @@ def add_work_file(
     done_at: datetime | None = None,
     entry: int = 0,
     batch: str | None = None,
+    number: int | None = None,
 ) -> WorkPart:
     """Put a file that has arrived into a student's work, behind what is there, or a file of an
     archive (`entry`, from 1), as one of a `batch`; `done_at` is when it was handed in, by the
-    school's clock where it has no zone. Sent twice, it is one.
+    school's clock where it has no zone. Of other evidence it is put into the entry of that
+    `number`. Sent twice, it is one.
     """
 
-    def check(db: sqlite3.Connection) -> ClassRow:
+    def check(db: sqlite3.Connection) -> tuple[TaskRow, ClassRow]:
         row, klass = own_task(db, caller, task_id)
         if row.kind is TaskKind.OBSERVED:
             raise Refused("This task is observed in the room: nothing is handed in")
         own_student(db, row.class_id, student_id)
-        return klass
+        return row, klass
 
     def place(db: sqlite3.Connection) -> int:
-        return attempt_for_work(db, caller, check(db), task_id, student_id, done_at)
+        row, klass = check(db)
+        return attempt_for_work(db, caller, klass, row, student_id, done_at, number)
 
     def add(db: sqlite3.Connection, new: NewPart, attempt: int) -> int:
         put = replace(new, batch=batch)
@@ -125,8 +128,35 @@ def add_work_file(
     return _add_file(caller, upload_id, check, place, add, entry)
 
 
+def add_work_link(
+    caller: Teacher,
+    task_id: int,
+    student_id: int,
+    address: str,
+    done_at: datetime | None = None,
+    number: int | None = None,
+) -> WorkPart:
+    """Put a link into a student's work, behind what is there; nothing is fetched from it. Of other
+    evidence it is put into the entry of that `number`.
+    """
+    address = address.strip()
+    _check_address(address)
+    with caller.transaction() as db:
+        row, klass = own_task(db, caller, task_id)
+        own_student(db, row.class_id, student_id)
+        if row.kind is TaskKind.OBSERVED:
+            raise Refused("This task is observed in the room: nothing is handed in")
+        attempt = attempt_for_work(db, caller, klass, row, student_id, done_at, number)
+        _check_room(store.work_parts(db, attempt), 0)
+        new = NewPart(PartKind.LINK, address)
+        added = store.add_part(db, new, caller.now, caller.person_id, attempt_id=attempt)
+        return _part(store.work_parts(db, attempt), added)
+
+
 def parts_of_task(caller: Teacher, task_id: int) -> list[PartOfTask]:
-    """List the parts of every student's newest attempt at a task."""
+    """List the parts of every student's newest attempt at a task; of other evidence, of every
+    entry.
+    """
     with caller.reading() as db:
         own_task(db, caller, task_id)
         return store.parts_of_task(db, task_id)

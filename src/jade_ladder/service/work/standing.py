@@ -10,8 +10,10 @@ from typing import NamedTuple
 
 from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState, Progress, desk_state
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.store.work import tasks as store
-from jade_ladder.store.work.tasks import TaskKind, TaskRow, TaskStudentRow
+from jade_ladder.store.work import standing as store
+from jade_ladder.store.work import tasks as task_store
+from jade_ladder.store.work.standing import TaskStudentRow
+from jade_ladder.store.work.tasks import TaskKind, TaskRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +46,9 @@ def state_of(progress: Progress, setting: Setting, now: datetime) -> DeskState:
     neither missing nor to be observed.
     """
     kind, due_at, set_at = setting
+    if kind is TaskKind.OTHER_EVIDENCE:
+        # What was seen waits once it is entered; nobody owes anything.
+        return desk_state(progress, observed=False, due_passed=False)
     due_passed = due_at <= now if due_at else kind is not TaskKind.HANDED_IN
     is_set = set_at is not None and set_at <= now
     return desk_state(progress, kind is TaskKind.OBSERVED, due_passed and is_set)
@@ -66,10 +71,10 @@ def student_at_task(
 
 
 def late_minutes(handed_in_at: datetime | None, kind: TaskKind, due_at: datetime | None) -> int:
-    """Give how many minutes after the due time work was handed in; 0 when in time, observed, or
-    when nobody said when it was handed in. docs/calculations.md, Time and order.
+    """Give how many minutes after the due time work was handed in; 0 when in time, when nothing
+    is handed in, or when nobody said when it was handed in. docs/calculations.md, Time and order.
     """
-    if handed_in_at is None or due_at is None or kind is TaskKind.OBSERVED:
+    if handed_in_at is None or due_at is None or kind is not TaskKind.HANDED_IN:
         return 0
     return max(0, ceil((handed_in_at - due_at).total_seconds() / 60))
 
@@ -93,7 +98,7 @@ def tasks_of_student(
     """List a class's tasks for one student: what waits for the teacher first, then what is
     missing, then the rest, the latest due first in each. Part of a reading.
     """
-    rows = {row.id: row for row in store.class_tasks(db, class_id)}
+    rows = {row.id: row for row in task_store.class_tasks(db, class_id)}
     found = [
         TaskOfStudent(
             row := rows[one.task_id],

@@ -21,7 +21,9 @@ class DeskPlace(Named):
     """One attempt of one student at one task, with the task, the class and the teacher's mark; what
     is not there yet is None. `method`, `newest` and `last` are the class's method, `before` is the
     time of the attempt before; `left_on` the first day no longer in the class, if they left;
-    of a class that is `set_aside` nothing is changed.
+    of a class that is `set_aside` nothing is changed. `asked` are the keys of the criteria that the
+    task asks, as a JSON array (None: all). Of other evidence, `other_open` is the number of the
+    first other entry that is not finished.
     """
 
     task_id: int
@@ -52,7 +54,7 @@ class DeskPlace(Named):
     dating: Dating | None
     corrected_at: datetime | None
     before: datetime | None
-    has_work: bool
+    parts: int
     mark_id: int | None
     version: int | None
     changed_at: datetime | None
@@ -65,6 +67,8 @@ class DeskPlace(Named):
     set_at: datetime | None
     own_due_at: datetime | None
     own_closes_at: datetime | None
+    asked: str | None
+    other_open: int | None
 
     @property
     def handed_in_at(self) -> datetime | None:
@@ -89,13 +93,18 @@ def desk_place(
                   (SELECT count(*) FROM attempt WHERE task_student_id = ts.id), a.id, :number,
                   coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
                   coalesce(b.corrected_done_at, b.done_at),
-                  EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id), m.id, m.version,
+                  (SELECT count(*) FROM work_part WHERE attempt_id = a.id), m.id, m.version,
                   m.changed_at, m.finished_version, m.first_finished_at,
                   (SELECT l.until FROM membership l
                    WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
                    ORDER BY l.id DESC LIMIT 1),
                   k.set_aside_at IS NOT NULL, t.late_per_day, t.late_most, t.set_at, ts.due_at,
-                  ts.closes_at
+                  ts.closes_at, t.asked,
+                  CASE t.kind WHEN 'other-evidence' THEN (
+                    SELECT min(x.number) FROM attempt x
+                    LEFT JOIN mark y ON y.attempt_id = x.id AND y.role = 'teacher'
+                    WHERE x.task_student_id = ts.id AND x.number <> :number
+                      AND (y.finished_version IS NULL OR y.finished_version <> y.version)) END
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN school_class k ON k.id = t.class_id

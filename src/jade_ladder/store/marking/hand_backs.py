@@ -20,7 +20,8 @@ from jade_ladder.store.shared.rows import fetch, fetch_one, insert
 
 @dataclass(frozen=True, slots=True)
 class HandedBackRow(Named):
-    """A student's newest marked attempt at a task, and what they see of it.
+    """A student's newest attempt at a task, where it has a mark, and what they see of it; of other
+    evidence, each entry that has one.
 
     `finished_version` is what would be handed back now. `seen_version` is what they see by now;
     `coming_version` what they will see, from `coming_at` on. `taken_back_at` where nothing is
@@ -50,7 +51,9 @@ class HandedBackRow(Named):
 
 
 def handed_back(db: sqlite3.Connection, task_id: int, now: datetime) -> list[HandedBackRow]:
-    """List where handing back stands for everybody whose newest attempt at a task has a mark."""
+    """List where handing back stands for everybody whose newest attempt at a task has a mark; of
+    other evidence, for each entry that has one, the newest first.
+    """
     return fetch(
         db,
         HandedBackRow,
@@ -67,16 +70,19 @@ def handed_back(db: sqlite3.Connection, task_id: int, now: datetime) -> list[Han
                     SELECT max(taken_back_at) FROM hand_back WHERE mark_id = m.id) END,
                   w.words, w.granted, w.answer,
                   CASE a.dating WHEN 'handed-in' THEN a.done_at END
-           FROM task_student ts JOIN person p ON p.id = ts.student_id
+           FROM task t JOIN task_student ts ON ts.task_id = t.id
+           JOIN person p ON p.id = ts.student_id
            JOIN attempt a ON a.task_student_id = ts.id
-             AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+             AND (t.kind = 'other-evidence'
+                  OR a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id))
            JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
            LEFT JOIN seen ON seen.mark_id = m.id LEFT JOIN hand_back s ON s.id = seen.id
            LEFT JOIN coming ON coming.mark_id = m.id AND coming.id > coalesce(seen.id, 0)
            LEFT JOIN hand_back c ON c.id = coming.id
            LEFT JOIN wish w ON w.attempt_id = a.id
-           WHERE ts.task_id = :task
-           ORDER BY p.family_name COLLATE names, p.given_name COLLATE names, p.id""",
+           WHERE t.id = :task
+           ORDER BY p.family_name COLLATE names, p.given_name COLLATE names, p.id,
+                    a.number DESC""",
         {"task": task_id, "now": now},
     )
 

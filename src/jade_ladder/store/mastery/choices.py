@@ -42,6 +42,19 @@ def finished_choices(db: sqlite3.Connection, student_ids: Iterable[int]) -> list
     return db.execute(CHOICES_SQL, (json.dumps(list(student_ids)),)).fetchall()
 
 
+def outcomes_of_task(db: sqlite3.Connection, task_id: int) -> list[int]:
+    """List the outcomes that anything which was ever chosen at a task is aligned to."""
+    rows = db.execute(
+        """SELECT DISTINCT l.outcome_id FROM task_student ts
+           JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
+           JOIN mark_choice c ON c.mark_id = m.id
+           JOIN alignment l ON l.criterion_id = c.criterion_id
+           WHERE ts.task_id = ? ORDER BY l.outcome_id""",
+        (task_id,),
+    )
+    return [number for (number,) in rows]
+
+
 def aligned_cells(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> list[AlignedCell]:
     """List the cells of every alignment to these outcomes."""
     return db.execute(

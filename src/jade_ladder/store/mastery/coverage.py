@@ -27,6 +27,7 @@ def assessed_in(
         AssessedIn,
         """SELECT a.outcome_id, t.id, count(DISTINCT c.id), max(ac.value)
            FROM task t JOIN criterion c ON c.revision_id = t.revision_id
+             AND (t.asked IS NULL OR c.key IN (SELECT value FROM json_each(t.asked)))
            JOIN alignment a ON a.criterion_id = c.id
            JOIN alignment_cell ac ON ac.alignment_id = a.id
            WHERE t.class_id = ?1 AND (?2 IS NULL OR a.outcome_id = ?2)

@@ -6,10 +6,12 @@ import json
 import sqlite3
 from collections.abc import Iterable
 
+from jade_ladder.store.work.tasks import TaskKind
+
 
 def task_titles(
     db: sqlite3.Connection, task_ids: Iterable[int], teacher_id: int
-) -> dict[int, tuple[str, str, str, int | None]]:
+) -> dict[int, tuple[str, TaskKind, str, int | None]]:
     """Give title, kind and class of tasks, by number; the class's number only where the teacher
     teaches it.
     """
@@ -23,7 +25,10 @@ def task_titles(
            ORDER BY t.id""",
         (teacher_id, json.dumps(list(task_ids))),
     ).fetchall()
-    return {row[0]: row[1:] for row in rows}
+    return {
+        number: (title, TaskKind(kind), class_name, class_id)
+        for number, title, kind, class_name, class_id in rows
+    }
 
 
 def finished_remarks(

@@ -49,8 +49,12 @@ class _CriterionRow:
     cells: str
 
 
-def criteria(db: sqlite3.Connection, revision_id: int) -> list[StoredCriterion]:
-    """Give a revision's criteria in order, with levels and alignments, in one statement."""
+def criteria(
+    db: sqlite3.Connection, revision_id: int, asked: str | None = None
+) -> list[StoredCriterion]:
+    """Give a revision's criteria in order, with levels and alignments, in one statement; or those
+    that a task asks, whose keys are a JSON array.
+    """
     rows = fetch(
         db,
         _CriterionRow,
@@ -66,7 +70,15 @@ def criteria(db: sqlite3.Connection, revision_id: int) -> list[StoredCriterion]:
            FROM criterion c WHERE c.revision_id = ? ORDER BY c.position, c.id""",
         (revision_id,),
     )
-    return [_stored(row) for row in rows]
+    return asked_of([_stored(row) for row in rows], asked)
+
+
+def asked_of(criteria: list[StoredCriterion], asked: str | None) -> list[StoredCriterion]:
+    """Give those of some criteria whose keys are in a JSON array; all where there is none."""
+    if asked is None:
+        return criteria
+    keys = set(json.loads(asked))
+    return [one for one in criteria if one.criterion.key in keys]
 
 
 @lru_cache(maxsize=1024)

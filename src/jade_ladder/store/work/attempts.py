@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
-from jade_ladder.store.shared.rows import fetch_one, insert
+from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
 
 
 class Dating(StrEnum):
@@ -56,6 +56,49 @@ def attempt_ids(db: sqlite3.Connection, task_student_id: int) -> list[int]:
         "SELECT id FROM attempt WHERE task_student_id = ? ORDER BY number", (task_student_id,)
     )
     return [number for (number,) in rows]
+
+
+@dataclass(frozen=True, slots=True)
+class EntryRow:
+    """An entry of other evidence: when it was seen, how it begins, and whether its mark is begun
+    and finished as it stands.
+    """
+
+    student_id: int
+    number: int
+    done_at: datetime
+    beginning: str
+    begun: bool
+    finished: bool
+
+
+def entries(db: sqlite3.Connection, task_id: int) -> list[EntryRow]:
+    """List all attempts at a task as entries, student by student, by number."""
+    return fetch(
+        db,
+        EntryRow,
+        """SELECT ts.student_id, a.number, coalesce(a.corrected_done_at, a.done_at),
+                  coalesce((SELECT substr(p.text, 1, 160) FROM work_part p
+                            WHERE p.attempt_id = a.id AND p.kind = 'text'), ''),
+                  coalesce(m.version, 0) > 0, coalesce(m.finished_version = m.version, 0)
+           FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
+           LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           WHERE ts.task_id = ? ORDER BY ts.student_id, a.number""",
+        (task_id,),
+    )
+
+
+def is_marked(db: sqlite3.Connection, attempt_id: int) -> bool:
+    """Whether marking of an attempt was begun."""
+    found = fetch_number(
+        db, "SELECT 1 FROM mark WHERE attempt_id = ? AND role = 'teacher'", (attempt_id,)
+    )
+    return found is not None
+
+
+def delete_attempt(db: sqlite3.Connection, attempt_id: int) -> None:
+    """Delete an attempt with its work."""
+    db.execute("DELETE FROM attempt WHERE id = ?", (attempt_id,))
 
 
 def add_attempt(

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 
 from jade_ladder.store.shared.rows import fetch
+from jade_ladder.store.work.standing import AT_HAND
 from jade_ladder.store.work.tasks import TaskKind
 
 
@@ -85,7 +86,7 @@ def task_groups(
                LEFT JOIN task_student ts
                  ON ts.task_id = there.task_id AND ts.student_id = there.student_id
                LEFT JOIN attempt a ON a.task_student_id = ts.id
-                 AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+                 AND a.number = {AT_HAND}
                LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
                WHERE t.for_all = 1 OR ts.chosen = 1 OR a.id IS NOT NULL)
            SELECT t.class_id, t.id, t.kind, s.due_at, t.set_at, s.excused, s.has_attempt,

@@ -49,6 +49,7 @@ class OwnTaskRow:
     read_at: datetime | None
     late_per_day: int
     late_most: int
+    asked: str | None
 
 
 _OWN = """
@@ -70,7 +71,7 @@ SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind,
        EXISTS (SELECT 1 FROM mark m
                WHERE m.attempt_id = a.id AND m.role = 'teacher' AND m.version > 0),
        w.id IS NOT NULL, w.granted, w.answer, b.number, hb.visible_at, hb.read_at,
-       t.late_per_day, t.late_most
+       t.late_per_day, t.late_most, t.asked
 FROM task t
 JOIN school_class k ON k.id = t.class_id
 LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = :student
@@ -122,6 +123,7 @@ def tasks_about(db: sqlite3.Connection, student_id: int) -> dict[int, list[int]]
     for task_id, outcome_id in db.execute(
         """SELECT t.id, l.outcome_id FROM task t
            JOIN criterion c ON c.revision_id = t.revision_id
+             AND (t.asked IS NULL OR c.key IN (SELECT value FROM json_each(t.asked)))
            JOIN alignment l ON l.criterion_id = c.id
            WHERE t.class_id IN (SELECT class_id FROM membership
                                 WHERE person_id = ? AND role = 'student')

@@ -57,25 +57,28 @@ def work_parts(db: sqlite3.Connection, attempt_id: int) -> list[WorkPart]:
 
 @dataclass(frozen=True, slots=True)
 class PartOfTask(WorkPart):
-    """A part of the newest attempt of a student at a task."""
+    """A part of the newest attempt of a student at a task, or of an entry of other evidence."""
 
     student_id: int
 
 
 def parts_of_task(db: sqlite3.Connection, task_id: int) -> list[PartOfTask]:
-    """List the parts of every student's newest attempt at a task, in order."""
+    """List the parts of every student's newest attempt at a task, in order; of other evidence, of
+    every entry.
+    """
     return fetch(
         db,
         PartOfTask,
         """SELECT p.id, p.kind, p.text, p.file_name, p.entered_at, f.kind, f.size, d.words,
                   p.sent_hash, p.entered_by = ts.student_id, ts.student_id
-           FROM task_student ts
+           FROM task t JOIN task_student ts ON ts.task_id = t.id
            JOIN attempt a ON a.task_student_id = ts.id
-             AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+             AND (t.kind = 'other-evidence'
+                  OR a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id))
            JOIN work_part p ON p.attempt_id = a.id
            LEFT JOIN file f ON f.id = p.file_id
            LEFT JOIN shown_document d ON d.file_id = f.id AND d.problem = ''
-           WHERE ts.task_id = ? ORDER BY ts.student_id, p.position""",
+           WHERE t.id = ? ORDER BY ts.student_id, a.number, p.position""",
         (task_id,),
     )
 

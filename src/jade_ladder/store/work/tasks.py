@@ -1,25 +1,26 @@
-"""Tasks, and the work of each student."""
+"""Tasks, and whom they are for."""
 
 from __future__ import annotations
 
 import json
 import sqlite3
 from collections.abc import Iterable
-from dataclasses import astuple, dataclass
-from datetime import date, datetime
+from dataclasses import astuple, dataclass, fields
+from datetime import datetime
 from enum import StrEnum
 
 from jade_ladder.core.evidence import AttemptsRule, SourceKind
-from jade_ladder.core.names import Named
 from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
-from jade_ladder.store.work.attempts import Dating
 
 
 class TaskKind(StrEnum):
-    """How the work reaches the teacher."""
+    """How the work reaches the teacher: handed in; observed in the room; or, as other evidence,
+    entered by the teacher as what was seen, several entries for a student.
+    """
 
     HANDED_IN = "handed-in"
     OBSERVED = "observed"
+    OTHER_EVIDENCE = "other-evidence"
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +29,8 @@ class TaskRow:
     the rubric's newest final revision. After `closes_at` nothing is handed in any more. Students
     see the rubric beforehand where it is `rubric_shown`; whether the total was shown when it was
     handed back last is kept for the next time. Students see the task from `set_at` on (None: a
-    draft), where it is `for_all` of the class, or for them.
+    draft), where it is `for_all` of the class, or for them. `asked` are the keys of the criteria
+    that it asks, as a JSON array; None: all of the rubric's.
     """
 
     id: int
@@ -56,42 +58,11 @@ class TaskRow:
     for_all: bool
     category: str
     starting_text: str
+    asked: str | None
 
-
-@dataclass(frozen=True, slots=True)
-class TaskStudentRow(Named):
-    """Where one student stands with one task: their newest attempt, its work and its mark.
-
-    `done_at` is what its evidence is dated by: `dated_at`, which came about as `dating` says, or
-    what a teacher corrected it to at `corrected_at`. `left_on` is the first day no longer in the
-    class, for those who have left. `own_due_at` and `own_closes_at` hold for them alone.
-    """
-
-    student_id: int
-    given_name: str
-    family_name: str
-    excused: bool
-    attempt_id: int | None
-    number: int | None
-    done_at: datetime | None
-    dated_at: datetime | None
-    dating: Dating | None
-    corrected_at: datetime | None
-    has_work: bool
-    mark_id: int | None
-    version: int | None
-    finished_version: int | None
-    chosen: int
-    left_on: date | None
-    own_due_at: datetime | None
-    own_closes_at: datetime | None
-
-    @property
-    def handed_in_at(self) -> datetime | None:
-        """When it was handed in, if anybody said so: only then can it be late. A correction of what
-        the evidence is dated by does not change it.
-        """
-        return self.dated_at if self.dating is Dating.HANDED_IN else None
+    def fields(self) -> TaskFields:
+        """Give what a teacher decided of it."""
+        return TaskFields(**{one.name: getattr(self, one.name) for one in fields(TaskFields)})
 
 
 _TASK = """SELECT t.id, t.class_id, t.revision_id, v.number,
@@ -100,7 +71,7 @@ _TASK = """SELECT t.id, t.class_id, t.revision_id, v.number,
                   r.id, r.title, t.title, t.instructions, t.kind, t.due_at, t.points, t.practice,
                   t.attempts_rule, t.made_at, t.version, t.closes_at, t.rubric_shown,
                   t.total_shown, t.late_per_day, t.late_most, t.set_at, t.for_all, t.category,
-                  t.starting_text
+                  t.starting_text, t.asked
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN rubric r ON r.id = v.rubric_id"""
@@ -165,6 +136,7 @@ class TaskFields:
     set_at: datetime | None = None
     for_all: bool = True
     starting_text: str = ""
+    asked: str | None = None
 
 
 def add_task(db: sqlite3.Connection, class_id: int, fields: TaskFields, now: datetime) -> int:
@@ -173,8 +145,8 @@ def add_task(db: sqlite3.Connection, class_id: int, fields: TaskFields, now: dat
         db,
         """INSERT INTO task (revision_id, title, instructions, kind, due_at, points, practice,
                              closes_at, rubric_shown, late_per_day, late_most, attempts_rule,
-                             category, set_at, for_all, starting_text, class_id, made_at)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
+                             category, set_at, for_all, starting_text, asked, class_id, made_at)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)""",
         (*astuple(fields), class_id, now),
     )
 
@@ -185,7 +157,7 @@ def change_task(db: sqlite3.Connection, task_id: int, fields: TaskFields) -> Non
         """UPDATE task SET revision_id = ?, title = ?, instructions = ?, kind = ?, due_at = ?,
                            points = ?, practice = ?, closes_at = ?, rubric_shown = ?,
                            late_per_day = ?, late_most = ?, attempts_rule = ?, category = ?,
-                           set_at = ?, for_all = ?, starting_text = ?,
+                           set_at = ?, for_all = ?, starting_text = ?, asked = ?,
                            version = version + 1
            WHERE id = ?""",
         (*astuple(fields), task_id),
@@ -255,98 +227,6 @@ def has_marks(db: sqlite3.Connection, task_id: int) -> bool:
         (task_id,),
     )
     return found is not None
-
-
-# Where the student p stands: ts is their record at the task, a the newest attempt, m its mark.
-_STANDING = """p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id, a.number,
-               coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
-               EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id), m.id, m.version,
-               m.finished_version,
-               (SELECT count(*) FROM mark_choice c JOIN criterion k ON k.id = c.criterion_id
-                WHERE c.mark_id = m.id AND c.until_version IS NULL AND k.bonus = 0
-                  AND (c.level_id IS NOT NULL OR c.not_assessed = 1)),
-               (SELECT l.until FROM membership l
-                WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
-                ORDER BY l.id DESC LIMIT 1),
-               ts.due_at, ts.closes_at"""
-# Whom a task is for: those who have an attempt at it stay with it.
-_FOR = "(a.id IS NOT NULL OR t.for_all = 1 OR coalesce(ts.chosen, 0) = 1)"
-_NEWEST = """LEFT JOIN attempt a ON a.task_student_id = ts.id
-               AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
-             LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'"""
-
-
-def task_students(
-    db: sqlite3.Connection, task_id: int, class_id: int, on: date
-) -> list[TaskStudentRow]:
-    """List where each student stands that a task is for: those in the class on the day, and any
-    with an attempt.
-
-    `chosen` counts the criteria that count (no bonus) with a choice in the newest version.
-    """
-    return fetch(
-        db,
-        TaskStudentRow,
-        f"""SELECT {_STANDING}
-           FROM task t JOIN person p
-           LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = p.id
-           {_NEWEST}
-           WHERE t.id = :task AND {_FOR} AND (a.id IS NOT NULL OR p.id IN (
-             SELECT person_id FROM membership
-             WHERE class_id = :class AND role = 'student' AND since <= :on
-               AND (until IS NULL OR until > :on)))
-           ORDER BY p.family_name COLLATE names, p.given_name COLLATE names, p.id""",
-        {"task": task_id, "class": class_id, "on": on},
-    )
-
-
-@dataclass(frozen=True, slots=True)
-class StudentTask(TaskStudentRow):
-    """Where a student stands with a task, of which so many criteria need a choice."""
-
-    task_id: int
-    needing: int
-
-
-def students_at(db: sqlite3.Connection, task_ids: Iterable[int], on: date) -> list[StudentTask]:
-    """List where each student stands with tasks, task by task, by name: those in the class on the
-    day that a task is for.
-    """
-    return fetch(
-        db,
-        StudentTask,
-        f"""SELECT {_STANDING}, t.id,
-                   (SELECT count(*) FROM criterion
-                    WHERE revision_id = t.revision_id AND bonus = 0)
-            FROM json_each(:tasks) n JOIN task t ON t.id = n.value
-            JOIN (SELECT DISTINCT class_id, person_id FROM membership
-                  WHERE role = 'student' AND since <= :on AND (until IS NULL OR until > :on)) l
-              ON l.class_id = t.class_id
-            JOIN person p ON p.id = l.person_id
-            LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = p.id
-            {_NEWEST}
-            WHERE {_FOR}
-            ORDER BY t.id, p.family_name COLLATE names, p.given_name COLLATE names, p.id""",
-        {"tasks": json.dumps(list(task_ids)), "on": on},
-    )
-
-
-def student_tasks(db: sqlite3.Connection, class_id: int, student_id: int) -> list[StudentTask]:
-    """List where one student stands with each task of a class, by due time; those without last."""
-    return fetch(
-        db,
-        StudentTask,
-        f"""SELECT {_STANDING}, t.id,
-                   (SELECT count(*) FROM criterion
-                    WHERE revision_id = t.revision_id AND bonus = 0)
-            FROM task t
-            JOIN person p ON p.id = :student
-            LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = p.id
-            {_NEWEST}
-            WHERE t.class_id = :class AND {_FOR}
-            ORDER BY t.due_at IS NULL, t.due_at, t.id""",
-        {"class": class_id, "student": student_id},
-    )
 
 
 def task_student(db: sqlite3.Connection, task_id: int, student_id: int) -> int:

@@ -7,17 +7,18 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from jade_ladder.service.changes import revisions as service
-from jade_ladder.service.changes.revision_effects import TaskEffect, TotalMove, revision_effects
+from jade_ladder.service.changes.revision_effects import TaskEffect, revision_effects
 from jade_ladder.service.changes.revisions import SideBySide
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.web.changes.level_changes import MovesOut
+from jade_ladder.web.changes.totals import TotalMoveOut
 from jade_ladder.web.rubrics.criteria import CriterionOut
 from jade_ladder.web.rubrics.rubrics import RubricOut, VersionIn
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Whole
 from jade_ladder.web.shared.heavy import heavy
-from jade_ladder.web.shared.numbers import ShortNumber, Value
+from jade_ladder.web.shared.numbers import ShortNumber
 
 router = router_of("revisions", "/rubrics/{rubric_id:int}")
 
@@ -88,32 +89,13 @@ def _shown(stored: StoredCriterion | None) -> CriterionOut | None:
     return None if stored is None else CriterionOut.of(stored)
 
 
-class TotalMoveOut(BaseModel):
-    """One student's total before and after, as the desk shows it, and out of what; null: nothing
-    can be totalled. Of a mark that `stays`, the total before counts until it is finished anew.
+class CarriedTotalMoveOut(TotalMoveOut):
+    """A total that moves since its mark is carried over; of a mark that `stays`, the total before
+    counts until it is finished anew.
     """
 
-    student: str
-    before: Value | None
-    before_of: ShortNumber | None
-    after: Value | None
-    after_of: ShortNumber | None
     finished: bool
     stays: bool
-
-    @classmethod
-    def of(cls, move: TotalMove) -> TotalMoveOut:
-        """Show a total that moves."""
-        before, after = move.before, move.after
-        return cls(
-            student=move.student,
-            before=None if before is None else before.value,
-            before_of=None if before is None else before.out_of,
-            after=None if after is None else after.value,
-            after_of=None if after is None else after.out_of,
-            finished=move.mark.counts,
-            stays=move.mark.stays,
-        )
 
 
 class StayingOut(BaseModel):
@@ -137,7 +119,7 @@ class TaskEffectOut(BaseModel):
     marks: int
     carried: int
     staying: list[StayingOut]
-    totals: list[TotalMoveOut]
+    totals: list[CarriedTotalMoveOut]
     moves: MovesOut
 
     @classmethod
@@ -158,7 +140,10 @@ class TaskEffectOut(BaseModel):
                 for mark in effect.marks
                 if mark.stays
             ],
-            totals=[TotalMoveOut.of(move) for move in effect.totals],
+            totals=[
+                CarriedTotalMoveOut.of(move, finished=move.mark.counts, stays=move.mark.stays)
+                for move in effect.totals
+            ],
             moves=MovesOut.of(effect.moves),
         )
 

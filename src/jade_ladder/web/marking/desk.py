@@ -5,17 +5,19 @@ from __future__ import annotations
 from pydantic import BaseModel, Field
 
 from jade_ladder.core.total import Adjustments, ByHand, Line, LineKind
-from jade_ladder.service.marking import adjusting, saving
+from jade_ladder.service.marking import adjusting, saving, task_marks
 from jade_ladder.service.marking import desk as service
 from jade_ladder.service.marking import pile as piles
 from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.marking.task_marks import MarkTotal
 from jade_ladder.web.marking.models import MarkOut
 from jade_ladder.web.outcomes.scales import ScaleOut
 from jade_ladder.web.rubrics.criteria import CriterionOut, OwnOutcomeOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Text, Whole, YesNo
-from jade_ladder.web.shared.numbers import WrittenNumber
+from jade_ladder.web.shared.heavy import heavy
+from jade_ladder.web.shared.numbers import ShortNumber, Value, WrittenNumber
 from jade_ladder.web.work.parts import WorkPartOut
 from jade_ladder.web.work.tasks import StudentAtTaskOut, TaskLineOut, TaskOut
 
@@ -132,6 +134,47 @@ def read_desk(task_id: int, caller: AsTeacher) -> DeskOut:
         outcomes=[OwnOutcomeOut.of(outcome) for outcome in desk.outcomes.values()],
         scales=[ScaleOut.of(stored) for stored in desk.scales.values()],
     )
+
+
+class MarkTotalOut(BaseModel):
+    """What the mark of an attempt comes to as it stands; `out_of` is less than the task's points
+    while it is not marked as a whole. `adjusted` where the teacher changed what it comes to.
+    """
+
+    student_id: int
+    attempt: int
+    value: Value
+    out_of: ShortNumber
+    adjusted: bool
+
+    @classmethod
+    def of(cls, found: MarkTotal) -> list[MarkTotalOut]:
+        """Show a total, if there is one."""
+        total = found.total
+        if total is None:
+            return []
+        said = total.by_hand or total.waived
+        added = any(line.kind is LineKind.ADJUSTMENT for line in total.lines)
+        return [
+            cls(
+                student_id=found.mark.student_id,
+                attempt=found.mark.number,
+                value=total.value,
+                out_of=total.out_of,
+                adjusted=added or said is not None,
+            )
+        ]
+
+
+@router.get("/tasks/{task_id:int}/totals")
+@heavy
+def read_totals(task_id: int, caller: AsTeacher) -> list[MarkTotalOut]:
+    """Give what every mark of a task comes to, student by student, by attempt."""
+    return [
+        total
+        for found in task_marks.totals_of_task(caller, task_id)
+        for total in MarkTotalOut.of(found)
+    ]
 
 
 ATTEMPT = "/tasks/{task_id:int}/students/{student_id:int}/attempts/{attempt:int}"

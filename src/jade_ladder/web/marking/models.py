@@ -178,7 +178,7 @@ class MarkOut(BaseModel):
         """Show a mark."""
         return cls(
             student=StudentAtTaskOut.of(mark.student),
-            attempt=mark.student.row.number or 1,
+            attempt=mark.attempt,
             version=mark.version,
             saved_at=mark.changed_at,
             finished=mark.finished,

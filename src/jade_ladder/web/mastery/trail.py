@@ -11,6 +11,7 @@ from jade_ladder.core.next_piece import NextPiece
 from jade_ladder.service.mastery import expectation
 from jade_ladder.service.mastery import trail as service
 from jade_ladder.service.mastery.trail import EvidenceTrail
+from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.mastery.models import MasteryOut
 from jade_ladder.web.outcomes.methods import MethodOut
 from jade_ladder.web.outcomes.scales import ScaleOut
@@ -31,13 +32,16 @@ class TrailPointOut(BaseModel):
 
 
 class TrailPieceOut(BaseModel):
-    """A piece of evidence and where it came from; `class_id` only where one teaches that class."""
+    """A piece of evidence and where it came from: which attempt at which task; `class_id` only
+    where one teaches that class.
+    """
 
     at: datetime
     value: Value
     task_id: int
     task: str
-    kind: str
+    kind: TaskKind
+    attempt: int
     class_name: str
     class_id: int | None
     remarks: list[str]
@@ -133,6 +137,7 @@ class TrailOut(BaseModel):
                     task_id=piece.evidence.source[1],
                     task=piece.task_title,
                     kind=piece.task_kind,
+                    attempt=piece.evidence.number,
                     class_name=piece.class_name,
                     class_id=piece.class_id,
                     remarks=list(piece.remarks),

@@ -56,20 +56,35 @@ class SharedRubricLineOut(BaseModel):
         )
 
 
+class CriterionHeadOut(BaseModel):
+    """A criterion of a rubric by its key, which is the same in every revision."""
+
+    key: str
+    title: str
+    bonus: bool
+
+
 class FitOut(BaseModel):
     """How a rubric fits a class: codes of outcomes that the class teaches, that are matched by
-    code with one of its own, and that it has nothing for.
+    code with one of its own, and that it has nothing for. `criteria` are the rubric's own.
     """
 
     taught: list[str]
     matched: list[str]
     unmatched: list[str]
+    criteria: list[CriterionHeadOut]
 
     @classmethod
     def of(cls, fit: Fit) -> FitOut:
         """Show a fit."""
         return cls(
-            taught=list(fit.taught), matched=list(fit.matched), unmatched=list(fit.unmatched)
+            taught=list(fit.taught),
+            matched=list(fit.matched),
+            unmatched=list(fit.unmatched),
+            criteria=[
+                CriterionHeadOut(key=one.key, title=one.title, bonus=one.bonus)
+                for one in fit.criteria
+            ],
         )
 
 

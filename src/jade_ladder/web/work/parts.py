@@ -117,10 +117,13 @@ def read_parts_of_task(task_id: int, caller: AsTeacher) -> list[PartOfTaskOut]:
 
 
 class WorkFileIn(BaseModel):
-    """A file that has arrived, for a student's work; `done_at` is when it was handed in."""
+    """A file that has arrived, for a student's work, or for an `entry` of other evidence; `done_at`
+    is when it was handed in, or seen.
+    """
 
     upload_id: Whole
     done_at: Moment | None = None
+    entry: Whole | None = None
 
 
 @router.post("/tasks/{task_id:int}/students/{student_id:int}/work/files", status_code=201)
@@ -129,7 +132,29 @@ def add_work_file(
 ) -> WorkPartOut:
     """Put a file that has arrived into a student's work."""
     return WorkPartOut.of(
-        service.add_work_file(caller, task_id, student_id, body.upload_id, body.done_at)
+        service.add_work_file(
+            caller, task_id, student_id, body.upload_id, body.done_at, number=body.entry
+        )
+    )
+
+
+class WorkLinkIn(BaseModel):
+    """A link for a student's work, or for an `entry` of other evidence; `done_at` is when it was
+    handed in, or seen.
+    """
+
+    address: Text
+    done_at: Moment | None = None
+    entry: Whole | None = None
+
+
+@router.post("/tasks/{task_id:int}/students/{student_id:int}/work/links", status_code=201)
+def add_work_link(
+    task_id: int, student_id: int, body: WorkLinkIn, caller: AsTeacher
+) -> WorkPartOut:
+    """Put a link into a student's work; nothing is fetched from it."""
+    return WorkPartOut.of(
+        service.add_work_link(caller, task_id, student_id, body.address, body.done_at, body.entry)
     )
 
 

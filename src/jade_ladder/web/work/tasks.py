@@ -11,12 +11,14 @@ from pydantic import BaseModel
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.marking import DeskState
 from jade_ladder.formats.markdown import to_html
-from jade_ladder.service.work import attempts, copying
+from jade_ladder.service.work import attempts, copying, setting
 from jade_ladder.service.work import tasks as service
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.service.work.standing import StudentAtTask
-from jade_ladder.service.work.tasks import Stage, TaskLine, TaskView, TaskWords
+from jade_ladder.service.work.tasks import Stage, TaskLine, TaskView
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.tasks import TaskKind
+from jade_ladder.web.rubrics.library import CriterionHeadOut
 from jade_ladder.web.shared.bodies import FILE_LIMIT, body_up_to, router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Moment, Text, Whole, YesNo
@@ -28,7 +30,9 @@ router = router_of("tasks")
 
 
 class TaskIn(BaseModel):
-    """A task as typed; a due time without a zone is by the school's clock."""
+    """A task as typed; a due time without a zone is by the school's clock; `criteria` are the keys
+    of those that it asks (null: all of the rubric's).
+    """
 
     title: Text
     instructions: Text = ""
@@ -47,6 +51,7 @@ class TaskIn(BaseModel):
     set_at: Moment | None = None
     student_ids: list[Whole] | None = None
     starting_text: Text = ""
+    criteria: list[Text] | None = None
 
     def words(self) -> TaskWords:
         """Give it as the service knows it."""
@@ -68,6 +73,7 @@ class TaskIn(BaseModel):
             self.set_at,
             None if self.student_ids is None else tuple(self.student_ids),
             self.starting_text,
+            None if self.criteria is None else tuple(self.criteria),
         )
 
 
@@ -80,7 +86,7 @@ class TaskChange(TaskIn):
 class StudentAtTaskOut(BaseModel):
     """Where one student stands with a task: `attempt` is the number of the newest attempt, 1 where
     there is none yet; `waits` for the teacher, `left` criteria to mark, `finished` where a mark is
-    (it may be open again); `done_at` is what the
+    (it may be open again); the work has so many `parts`; `done_at` is what the
     evidence is dated by, `dating` how that came about unless a teacher `corrected` it; `left_on`
     is the first day no longer in the class, of those who have left and are in no count.
     """
@@ -94,6 +100,7 @@ class StudentAtTaskOut(BaseModel):
     left: int
     finished: bool
     has_work: bool
+    parts: int
     done_at: datetime | None
     dating: Dating | None
     corrected: bool
@@ -116,6 +123,7 @@ class StudentAtTaskOut(BaseModel):
             left=student.left,
             finished=row.finished_version is not None,
             has_work=row.has_work,
+            parts=row.parts,
             done_at=None if row.dating is Dating.UNDECIDED else row.done_at,
             dating=row.dating,
             corrected=row.corrected_at is not None,
@@ -160,11 +168,26 @@ class TaskLineOut(TaskCounts):
         return cls(**_counts(line), stage=line.stage)
 
 
+class AskedCriterionOut(CriterionHeadOut):
+    """A criterion of a task's rubric, and whether the task asks it."""
+
+    asked: bool
+
+    @classmethod
+    def all_of(cls, view: TaskView) -> list[AskedCriterionOut]:
+        """Show the criteria of a task's rubric."""
+        return [
+            cls(key=one.key, title=one.title, bonus=one.bonus, asked=one.key in view.asked)
+            for one in view.criteria
+        ]
+
+
 class TaskOut(TaskCounts):
     """A task whole: `asked` are the instructions as HTML that is safe to show; `points` are those
     that count, `own_points` those set, if any. After `closes_at` nothing is handed in any more;
     students see the rubric beforehand where it is `rubric_shown`, and the task from `set_at` on
-    (null: a draft). It is for all, or for those of `student_ids`.
+    (null: a draft). It is for all, or for those of `student_ids`. It asks
+    `all_criteria` of its rubric, also those that come with a revision, or those that are `asked`.
     """
 
     instructions: str
@@ -179,6 +202,8 @@ class TaskOut(TaskCounts):
     attempts_rule: AttemptsRule
     student_ids: list[int] | None
     starting_text: str
+    criteria: list[AskedCriterionOut]
+    all_criteria: bool
     files: list[TaskFileOut]
     version: int
     where: list[StudentAtTaskOut]
@@ -200,6 +225,8 @@ class TaskOut(TaskCounts):
             attempts_rule=view.row.attempts_rule,
             student_ids=None if view.row.for_all else list(view.chosen),
             starting_text=view.row.starting_text,
+            criteria=AskedCriterionOut.all_of(view),
+            all_criteria=view.row.asked is None,
             files=[TaskFileOut.of(one) for one in view.files],
             version=view.row.version,
             where=[StudentAtTaskOut.of(student) for student in view.students],
@@ -309,9 +336,49 @@ def enter_work(
     caller: AsTeacher,
     text: Annotated[Text, Form()] = "",
     done_at: Annotated[Moment | None, Form()] = None,
+    entry: Annotated[Whole | None, Form()] = None,
 ) -> None:
-    """Enter the text of a student's work, or replace it; without one there is none."""
-    attempts.enter_work(caller, task_id, student_id, text, None, done_at)
+    """Enter the text of a student's work, or replace it; without one there is none. Of other
+    evidence, what was seen, in the entry of that number.
+    """
+    attempts.enter_work(caller, task_id, student_id, text, None, done_at, entry)
+
+
+class EntryOut(BaseModel):
+    """An entry of other evidence: when it was seen, how it begins, and whether its mark is begun
+    and finished as it stands.
+    """
+
+    student_id: int
+    number: int
+    done_at: datetime
+    beginning: str
+    begun: bool
+    finished: bool
+
+
+@router.get("/tasks/{task_id:int}/entries")
+def read_entries(task_id: int, caller: AsTeacher) -> list[EntryOut]:
+    """List the entries of a task of other evidence, student by student, by number."""
+    return [
+        EntryOut(
+            student_id=one.student_id,
+            number=one.number,
+            done_at=one.done_at,
+            beginning=one.beginning,
+            begun=one.begun,
+            finished=one.finished,
+        )
+        for one in attempts.entries(caller, task_id)
+    ]
+
+
+@router.delete(
+    "/tasks/{task_id:int}/students/{student_id:int}/entries/{entry:int}", status_code=204
+)
+def delete_entry(task_id: int, student_id: int, entry: int, caller: AsTeacher) -> None:
+    """Delete the newest entry of a student that nothing is marked on."""
+    attempts.delete_entry(caller, task_id, student_id, entry)
 
 
 @router.put("/tasks/{task_id:int}/times", status_code=204)
@@ -323,7 +390,7 @@ def correct_times(task_id: int, body: TimesIn, caller: AsTeacher) -> None:
 @router.put("/tasks/{task_id:int}/own-times", status_code=204)
 def set_own_times(task_id: int, body: OwnTimesIn, caller: AsTeacher) -> None:
     """Give students times of their own, or the task's again."""
-    service.set_own_times(caller, task_id, body.student_ids, body.due_at, body.closes_at)
+    setting.set_own_times(caller, task_id, body.student_ids, body.due_at, body.closes_at)
 
 
 @router.put("/tasks/{task_id:int}/students/{student_id:int}/excused", status_code=204)

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { useLocalStorage, whenever } from '@vueuse/core'
+import { useQuery } from '@pinia/colada'
 import { nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { isLost } from '@/design/focus'
@@ -16,17 +17,26 @@ import RemarkField from './RemarkField.vue'
 import { nameOfChoice, useChoosing } from './useChoosing'
 import type { Save } from '@/features/marking/saving/saves'
 import { useDesk } from './useDesk'
+import { api, ask } from '@/api/client'
 import type { PileOut } from '@/api/schema'
+import { keys } from '@/shared/queries'
 import { say } from '@/design/telling/messages'
 import { fetchPile, useGoingOn } from '@/features/marking/pile/usePile'
 import { useTurn } from './useTurn'
 import { useNameOrder } from '@/shared/order'
 import { usePageTitle } from '@/shared/pageTitle'
 
-const props = defineProps<{ classId: number; taskId: number; studentId?: number }>()
+const props = defineProps<{
+  classId: number
+  taskId: number
+  studentId?: number
+  /** Of other evidence: which entry of the student is open. */
+  entry?: number
+}>()
 const router = useRouter()
 const it = useDesk(props.classId, props.taskId, useNameOrder().byName)
 const { desk, loadError, markErrors, where, toMark, refused, scaleOf, outcomeOf } = it
+if (props.studentId && props.entry) it.openEntry(props.studentId, props.entry)
 const turn = useTurn(it, () => props.studentId, open)
 const { at, ids, currentId, mark, work, criteria, current, left, whenHere, step, go } = turn
 const { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed } = useChoosing(it, turn)
@@ -38,6 +48,36 @@ watch([currentId, at, () => left.value.length], () => (said.value = ''))
 // The first press of Tab goes to the levels, and not through the head of the page; fingers need none.
 const byKeys = !window.matchMedia('(pointer: coarse)').matches
 whenever(mark, () => byKeys && isLost() && focusOn('.head'), { once: true, flush: 'post' })
+
+watch(
+  () => [currentId.value, props.entry] as const,
+  ([id, entry], [before, entryBefore]) => {
+    if (id !== before) it.openEntry(before, undefined)
+    if (id !== before || entry !== entryBefore) it.openEntry(id, entry)
+  },
+)
+/** The entries of other evidence, of all students. */
+const { data: entries, refetch: fetchEntries } = useQuery({
+  key: () => keys.entries(props.taskId),
+  query: () =>
+    ask(api.GET('/api/tasks/{task_id}/entries', { params: { path: { task_id: props.taskId } } })),
+  enabled: () => desk.value?.task.kind === 'other-evidence',
+})
+const entriesOf = (id: number) => entries.value?.filter((one) => one.student_id === id)
+
+function openEntry(entry: number) {
+  const { classId, taskId } = props
+  const params = { classId, taskId, studentId: currentId.value, entry }
+  void router.replace({ name: 'desk', params })
+}
+
+function newEntry() {
+  const there = entriesOf(currentId.value)
+  if (there) openEntry(there.length + 1)
+}
+
+/** What was entered or deleted is seen at once. */
+const look = () => Promise.all([it.fetchMark(currentId.value, true), fetchEntries()])
 
 const nameOf = (id: number) =>
   hidden.value ? `Student ${ids.value.indexOf(id) + 1}` : (where.get(id)?.name ?? '')
@@ -138,6 +178,7 @@ useKeys('Marking desk', [
     run: () => void (whole.value = !whole.value),
   },
   { keys: ['f'], does: 'The work in full screen', run: () => middle.value?.fullScreen() },
+  { keys: ['e'], does: 'A new entry, of other evidence', run: () => whenHere(newEntry) },
   { keys: ['n'], does: 'Hide names, or show them', run: () => void (hidden.value = !hidden.value) },
   {
     keys: ['Ctrl+Enter'],
@@ -157,6 +198,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       :current="currentId"
       :to-mark="toMark"
       :hidden="hidden"
+      :several="desk.task.kind === 'other-evidence'"
       @open="open"
       @hide="hidden = !hidden"
     />
@@ -168,7 +210,9 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       :work="work"
       :mark="mark"
       :error="markErrors.get(currentId) ?? null"
-      @again="it.fetchMark(currentId, true)"
+      :entries="entriesOf(currentId)"
+      @again="look"
+      @entry="openEntry"
     />
     <section class="rubric" aria-label="Rubric">
       <div class="views">

@@ -10,14 +10,17 @@ const props = defineProps<{
   current: number
   toMark: number
   hidden: boolean
+  /** Several entries of each, of other evidence. */
+  several: boolean
 }>()
 const emit = defineEmits<{ open: [id: number]; hide: [] }>()
 
 /** What is particular about a student's work: late, or not the first time. */
 function sign(student: StudentAtTaskOut): string {
   const signs = [
-    student.attempt > 1 ? `attempt ${student.attempt}` : '',
+    student.attempt > 1 ? `${props.several ? 'entry' : 'attempt'} ${student.attempt}` : '',
     student.late_minutes ? 'late' : '',
+    student.parts > 1 ? `${student.parts} parts` : '',
   ]
   return signs.filter(Boolean).join(', ')
 }

@@ -1,14 +1,15 @@
 <script setup lang="ts">
-import Tag from '@/design/controls/Tag.vue'
+import KindTag from '@/shared/KindTag.vue'
 import { useFullscreen } from '@vueuse/core'
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useSession } from '@/shared/session'
-import type { DeskOut, MarkOut, WorkAtDeskOut } from '@/api/schema'
+import type { DeskOut, EntryOut, MarkOut, WorkAtDeskOut } from '@/api/schema'
 import type { Problem } from '@/api/client'
 import QueryState from '@/design/telling/QueryState.vue'
 import { dayAndTime, duration, several } from '@/design/format'
 import { sizeOfPart } from '@/shared/files/kinds'
+import DeskEntries from './DeskEntries.vue'
 import WorkParts from '@/shared/files/WorkParts.vue'
 
 /** The student's work in the middle. */
@@ -19,8 +20,10 @@ const props = defineProps<{
   work: WorkAtDeskOut | undefined
   mark: MarkOut | undefined
   error: Problem | null
+  /** Of other evidence: the student's entries, once they are here. */
+  entries: EntryOut[] | undefined
 }>()
-defineEmits<{ again: [] }>()
+defineEmits<{ again: []; entry: [number: number] }>()
 const { timeZone } = useSession()
 const DATED = {
   'handed-in': 'handed in',
@@ -42,7 +45,7 @@ defineExpose({ fullScreen: () => void toggle() })
   <section ref="section" class="work" aria-label="Work" tabindex="0">
     <div class="row head">
       <h1>{{ desk.task.title }}</h1>
-      <Tag v-if="desk.task.kind === 'observed'">observed</Tag>
+      <KindTag :kind="desk.task.kind" />
       <NButton
         v-if="isSupported && parts.length"
         class="push"
@@ -66,6 +69,18 @@ defineExpose({ fullScreen: () => void toggle() })
       <template v-else-if="parts.length > 1"> · {{ several(parts.length, 'part') }}</template>
     </p>
     <QueryState v-if="!mark || !work" :error="error" :pending="true" @again="$emit('again')" />
+    <template v-else-if="desk.task.kind === 'other-evidence'">
+      <DeskEntries
+        v-if="entries"
+        :task-id="desk.task.id"
+        :student="mark.student"
+        :entries="entries"
+        :at="mark.attempt"
+        @open="$emit('entry', $event)"
+        @saved="$emit('again')"
+      />
+      <WorkParts v-if="parts.length" class="parts" :parts="parts" />
+    </template>
     <WorkParts v-else-if="parts.length" class="parts" :parts="parts" />
     <div v-else class="none quiet">
       <template v-if="desk.task.kind === 'observed'">

@@ -24,7 +24,9 @@ export function useDesk(
   const marks = reactive(new Map<number, MarkOut>())
   const markErrors = reactive(new Map<number, Problem>())
   const where = reactive(new Map<number, MarkOut['student']>())
-  const onTheWay = new Map<number, Promise<void>>()
+  /** Which entry of other evidence is open, where one was chosen. */
+  const opened = reactive(new Map<number, number>())
+  const onTheWay = new Map<string, Promise<void>>()
   /** Whose saves were answered since the desk was asked for: its answer is older than theirs. */
   const answered = new Set<number>()
   const toMark = computed(() => [...where.values()].filter((student) => student.waits).length)
@@ -60,24 +62,26 @@ export function useDesk(
 
   /** Fetch a student's mark unless it is here, or on its way. */
   async function fetchMark(studentId: number, anew = false): Promise<void> {
-    if (marks.has(studentId) && !anew) return
-    const fetch = (!anew && onTheWay.get(studentId)) || askForMark(studentId)
-    onTheWay.set(studentId, fetch)
+    if (markOf(studentId) && !anew) return
+    const attempt = attemptOf(studentId)
+    const key = `${studentId} ${attempt}`
+    const fetch = (!anew && onTheWay.get(key)) || askForMark(studentId, attempt)
+    onTheWay.set(key, fetch)
     await fetch
-    onTheWay.delete(studentId)
+    onTheWay.delete(key)
   }
 
-  async function askForMark(studentId: number) {
+  async function askForMark(studentId: number, attempt: number) {
     try {
       markErrors.delete(studentId)
       const answer = await ask(
         api.GET('/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}', {
           params: {
-            path: { task_id: taskId, student_id: studentId, attempt: attemptOf(studentId) },
+            path: { task_id: taskId, student_id: studentId, attempt },
           },
         }),
       )
-      works.set(studentId, answer)
+      if (attempt === attemptOf(studentId)) works.set(studentId, answer)
       fetchAhead(answer.parts)
       take(studentId, answer.mark)
     } catch (error) {
@@ -85,13 +89,31 @@ export function useDesk(
     }
   }
 
-  const attemptOf = (studentId: number) => where.get(studentId)?.attempt ?? 1
+  const attemptOf = (studentId: number) =>
+    opened.get(studentId) ?? where.get(studentId)?.attempt ?? 1
+
+  /** The mark of a student's attempt that is open, once it is here. */
+  function markOf(studentId: number): MarkOut | undefined {
+    const mark = marks.get(studentId)
+    return mark?.attempt === attemptOf(studentId) ? mark : undefined
+  }
+
+  /** Open an entry of a student, or (undefined) the one at hand, when the student is turned to. */
+  function openEntry(studentId: number, entry: number | undefined) {
+    if (entry) opened.set(studentId, entry)
+    else opened.delete(studentId)
+    if (studentId) void fetchMark(studentId)
+  }
 
   /** Take what the server says unless it is older than what is here; what waits lies over it. */
   function take(studentId: number, answer: MarkOut) {
-    if (answer.version < (marks.get(studentId)?.version ?? 0)) return
-    marks.set(studentId, answer)
+    const there = marks.get(studentId)
+    if (there?.attempt === answer.attempt && answer.version < there.version) return
     where.set(studentId, answer.student)
+    // Of another entry than the one that is open only where the student stands is of interest.
+    if (opened.has(studentId) && answer.attempt !== opened.get(studentId)) return
+    if (desk.value?.task.kind === 'other-evidence') opened.set(studentId, answer.attempt)
+    marks.set(studentId, answer)
     for (const save of saves.waiting) {
       if (save.taskId === taskId && save.studentId === studentId) lay(save)
     }
@@ -133,7 +155,7 @@ export function useDesk(
       classId,
       taskId,
       studentId,
-      attempt: attemptOf(studentId),
+      attempt: marks.get(studentId)?.attempt ?? attemptOf(studentId),
       criterionId: null,
       level_id: null,
       half_way: false,
@@ -193,6 +215,9 @@ export function useDesk(
     scaleOf,
     outcomeOf,
     fetchMark,
+    attemptOf,
+    markOf,
+    openEntry,
     take,
     choose,
     remark,

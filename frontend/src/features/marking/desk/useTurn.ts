@@ -7,11 +7,11 @@ export function useTurn(
   asked: MaybeRefOrGetter<number | undefined>,
   goTo: (studentId: number) => void,
 ) {
-  const { desk, marks, where } = it
+  const { desk, where } = it
   /** The place of the open criterion among the criteria. */
   const at = ref(0)
-  /** The student whose work is here and whose first open criterion is shown. */
-  const here = ref(0)
+  /** The student (and attempt) whose work is here and whose first open criterion is shown. */
+  const here = ref('')
   const ids = computed(() => desk.value?.task.where.map((one) => one.id) ?? [])
   const currentId = computed(() => {
     const id = toValue(asked)
@@ -19,35 +19,37 @@ export function useTurn(
     return ids.value.find((one) => where.get(one)?.waits) ?? ids.value[0] ?? 0
   })
   /** Keys pressed before the student's work is here: kept in order, and done when it is. */
-  let early: { id: number; act: () => unknown }[] = []
-  const mark = computed(() => marks.get(currentId.value))
+  let early: { turn: string; act: () => unknown }[] = []
+  const mark = computed(() => it.markOf(currentId.value))
+  const turnNow = computed(() => `${currentId.value} ${it.attemptOf(currentId.value)}`)
   const work = computed(() => it.works.get(currentId.value))
   const criteria = computed(() => desk.value?.criteria ?? [])
   const current = computed(() => criteria.value[at.value])
   const left = computed(() => it.left(currentId.value))
 
   watch(currentId, (id) => id && void it.fetchMark(id), { immediate: true })
-  watch(() => (mark.value ? currentId.value : 0), arrived, { immediate: true })
+  watch(() => (mark.value ? turnNow.value : ''), arrived, { immediate: true })
 
-  function arrived(id: number) {
-    if (!id) return
-    here.value = id
+  function arrived(turn: string) {
+    if (!turn) return
+    here.value = turn
     toFirstLeft()
-    doEarly(id)
+    doEarly(turn)
+    const id = currentId.value
     // The work of whoever may come next is fetched ahead, so that stepping on is instant.
     const ahead = [nextWaiting(id), ids.value[ids.value.indexOf(id) + 1]]
     for (const next of ahead) if (next) void it.fetchMark(next)
   }
 
   function whenHere(act: () => unknown): boolean | void {
-    if (here.value === currentId.value) return act() === false ? false : undefined
-    early.push({ id: currentId.value, act })
+    if (here.value === turnNow.value) return act() === false ? false : undefined
+    early.push({ turn: turnNow.value, act })
   }
 
-  function doEarly(id: number) {
+  function doEarly(turn: string) {
     const keys = early
     early = []
-    for (const key of keys) if (key.id === id) key.act()
+    for (const key of keys) if (key.turn === turn) key.act()
   }
 
   function step(by: number) {
@@ -80,7 +82,7 @@ export function useTurn(
 
   /** Marking work on paper, of which nothing is entered: the next of whom nothing is here either. */
   function nextOnPaper(): number | undefined {
-    if (work.value?.parts.length || desk.value?.task.kind === 'observed') return undefined
+    if (work.value?.parts.length || desk.value?.task.kind !== 'handed-in') return undefined
     const after = ids.value.slice(ids.value.indexOf(currentId.value) + 1)
     return after.find((one) => ['not-yet', 'missing'].includes(where.get(one)?.state ?? ''))
   }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import KindTag from '@/shared/KindTag.vue'
 import { NCheckbox } from 'naive-ui'
 import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
@@ -78,7 +79,7 @@ usePageTitle('Marking pile')
       <ul v-if="order === 'task'">
         <li v-for="task in tasks" :key="task.id">
           <div>
-            <b>{{ task.title }}</b> <Tag v-if="task.kind === 'observed'">observed</Tag>
+            <b>{{ task.title }}</b> <KindTag :kind="task.kind" />
             <p class="small quiet">
               <template v-if="reach === 'all'">{{ task.class_name }} · </template
               >{{ task.due_at ? `due ${dayAndTime(task.due_at, timeZone)}` : 'no due time' }}

@@ -10,6 +10,8 @@ import FormProblem from '@/design/telling/FormProblem.vue'
 import { say } from '@/design/telling/messages'
 import { useSending } from '@/shared/forms/useSending'
 import { useSession } from '@/shared/session'
+import ChangeEffects from '@/features/work/form/ChangeEffects.vue'
+import { useEffects } from '@/features/work/form/useEffects'
 
 /** A due time of their own for some students. */
 const props = defineProps<{ task: TaskOut; students: StudentAtTaskOut[] }>()
@@ -18,14 +20,20 @@ const { timeZone } = useSession()
 const first = props.students[0]
 const due = ref(localInput(first?.own_due_at ?? props.task.due_at, timeZone.value))
 const { problem, busy, send } = useSending()
+const { effects, seen } = useEffects()
 
 async function save(due_at: string | null) {
   const student_ids = props.students.map((one) => one.id)
   const path = { params: { path: { task_id: props.task.id } } }
-  const done = await send(() =>
-    ask(api.PUT('/api/tasks/{task_id}/own-times', { ...path, body: { student_ids, due_at } })),
-  )
-  if (!done) return
+  const body = { student_ids, due_at }
+  let ahead = false
+  const done = await send(async () => {
+    ahead = await seen(body, () =>
+      ask(api.POST('/api/tasks/{task_id}/own-times/effects', { ...path, body })),
+    )
+    if (ahead) await ask(api.PUT('/api/tasks/{task_id}/own-times', { ...path, body }))
+  })
+  if (!done || !ahead) return
   const who = several(student_ids.length, 'student')
   say(due_at ? `${who}: another due time` : `${who}: due as everybody`)
   emit('done')
@@ -42,8 +50,9 @@ async function save(due_at: string | null) {
   >
     <p>
       For {{ several(students.length, 'student') }} alone: late, missing and closing go by this
-      time. Nothing that is marked moves but a late deduction.
+      time.
     </p>
+    <ChangeEffects v-if="effects" :effects="effects" />
     <FormProblem :problem="problem" />
     <div class="row parts">
       <DateField v-model="due" label="Due for them" :error="problem?.at('due_at')" time />

@@ -17,6 +17,12 @@ const RULES = {
   mean: 'their mean counts',
   every: 'every one counts',
 }
+const KINDS = {
+  'handed-in': '',
+  observed: 'observed in the room',
+  'other-evidence': 'other evidence: what you saw, entry by entry; each counts',
+}
+const asked = computed(() => props.task.criteria.filter((one) => one.asked).map((one) => one.title))
 /** Why students do not see it, where they do not. */
 const hidden = computed(() => {
   const { set_at } = props.task
@@ -37,9 +43,9 @@ const late = computed(() => {
     <!-- eslint-disable-next-line vue/no-v-html -->
     <div v-if="task.asked" class="small asked" v-html="task.asked" />
     <dl>
-      <template v-if="task.kind === 'observed'"
+      <template v-if="KINDS[task.kind]"
         ><dt>Kind</dt>
-        <dd>observed in the room</dd></template
+        <dd>{{ KINDS[task.kind] }}</dd></template
       >
       <dt>Due</dt>
       <dd>{{ when(task.due_at) || 'no due time' }}</dd>
@@ -47,7 +53,7 @@ const late = computed(() => {
         ><dt>Closes</dt>
         <dd>{{ when(task.closes_at) }}</dd></template
       >
-      <template v-if="task.due_at && task.kind !== 'observed'"
+      <template v-if="task.due_at && task.kind === 'handed-in'"
         ><dt>Late</dt>
         <dd>{{ late }}</dd></template
       >
@@ -67,11 +73,16 @@ const late = computed(() => {
         <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: task.rubric_id } }">{{
           task.rubric_title
         }}</RouterLink>,
+        <template v-if="!task.all_criteria">
+          {{ asked.length }} of {{ several(task.criteria.length, 'criterion', 'criteria') }} ({{
+            asked.join(', ')
+          }}),
+        </template>
         {{ task.rubric_shown ? 'open to students' : 'shown when it is handed back' }}
       </dd>
       <dt>Points</dt>
       <dd>{{ task.points }}{{ task.own_points ? '' : ', as the rubric has' }}</dd>
-      <template v-if="task.attempts_rule !== 'latest'"
+      <template v-if="task.kind === 'handed-in' && task.attempts_rule !== 'latest'"
         ><dt>Attempts</dt>
         <dd>{{ RULES[task.attempts_rule] }}</dd></template
       >

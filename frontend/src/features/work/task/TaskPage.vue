@@ -1,35 +1,30 @@
 <script setup lang="ts">
+import KindTag from '@/shared/KindTag.vue'
 import Notice from '@/design/telling/Notice.vue'
 import Tag from '@/design/controls/Tag.vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
-import { NButton, NCheckbox, NTable } from 'naive-ui'
+import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { useSession } from '@/shared/session'
 import { api, ask } from '@/api/client'
 import { useNameOrder } from '@/shared/order'
 import { keys, useRefresh } from '@/shared/queries'
 import { useSending } from '@/shared/forms/useSending'
-import type { StudentAtTaskOut } from '@/api/schema'
 import Menu from '@/design/controls/Menu.vue'
-import { say } from '@/design/telling/messages'
 import QueryState from '@/design/telling/QueryState.vue'
-import { day, dayAndTime, duration, several } from '@/design/format'
+import { several } from '@/design/format'
 import MessageForm from './MessageForm.vue'
 import SentMessages from './SentMessages.vue'
 import HandBack from './HandBack.vue'
-import StudentState from './StudentState.vue'
-import WishForm from './WishForm.vue'
 import { useHandingBack } from './useHandingBack'
-import ExcuseForm from './ExcuseForm.vue'
-import TaskForm from '@/features/work/TaskForm.vue'
+import TaskForm from '@/features/work/form/TaskForm.vue'
+import Confirm from '@/design/telling/Confirm.vue'
+import TaskStudents from './TaskStudents.vue'
 import TimesForm from './TimesForm.vue'
 import OwnTimesForm from './OwnTimesForm.vue'
-import WorkForm from './WorkForm.vue'
 import CollectForm from './CollectForm.vue'
 import CopyForm from './CopyForm.vue'
-import PartChips from './PartChips.vue'
 import StateBar from './StateBar.vue'
 import TaskFacts from './TaskFacts.vue'
 import TaskFiles from './TaskFiles.vue'
@@ -44,7 +39,6 @@ import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number; taskId: number }>()
 const router = useRouter()
-const { timeZone } = useSession()
 const {
   data: task,
   error,
@@ -58,19 +52,17 @@ const {
 const back = useHandingBack(props.taskId)
 const handing = ref(false)
 const messaging = ref(false)
-/** Whose wish for another attempt is answered. */
-const answering = ref<number | null>(null)
-const entering = ref<number | null>(null)
-/** Who is to be excused, once it is seen what that does. */
-const excusing = ref<number | null>(null)
 const refresh = useRefresh().tasks
 const { problem, send } = useSending(refresh)
-const observed = computed(() => task.value?.kind === 'observed')
+/** Students hand something in, or the teacher puts it in for them. */
+const handedIn = computed(() => task.value?.kind === 'handed-in')
 const { byName } = useNameOrder()
 const students = computed(() => byName(task.value?.where ?? []))
-const { group, order, picked, shown, chosen, all, pick } = useStudentList(students)
-/** Those of the chosen whose work has a time that can be corrected. */
-const dated = computed(() => chosen.value.filter((one) => one.dating))
+const { group, order, picked, shown, chosen, all } = useStudentList(students)
+/** Those of the chosen whose work has a time that can be corrected; entries have their own. */
+const dated = computed(() =>
+  task.value?.kind === 'other-evidence' ? [] : chosen.value.filter((one) => one.dating),
+)
 const correcting = ref(false)
 const collecting = ref(false)
 const copying = ref(false)
@@ -80,8 +72,6 @@ const { data: parts } = useQuery({
   query: () =>
     ask(api.GET('/api/tasks/{task_id}/work', { params: { path: { task_id: props.taskId } } })),
 })
-const partsOf = (studentId: number) =>
-  parts.value?.filter((one) => one.student_id === studentId) ?? []
 
 /** Some have a due time of their own. */
 const timing = ref(false)
@@ -97,55 +87,15 @@ async function corrected() {
   await refresh()
 }
 
-function howDated(student: StudentAtTaskOut): string {
-  if (student.corrected) return 'corrected'
-  return { 'handed-in': '', observed: '', 'on-paper': 'on paper', undecided: '' }[
-    student.dating ?? 'undecided'
-  ]
-}
-
-const { excuse: setExcused, excuseAll } = useExcusing(props.taskId, send, refresh)
-
-function excuse(student: StudentAtTaskOut) {
-  excusing.value = null
-  return setExcused(student)
-}
+const { excuseAll } = useExcusing(props.taskId, send, refresh)
 
 async function excuseChosen(excused: boolean) {
   if (await excuseAll(chosen.value, excused)) picked.value = []
 }
 
-async function takeBack(student: StudentAtTaskOut) {
-  const done = await send(() => back.takeBack(student.id))
-  if (done) say(`Taken back from ${student.name}: they see no mark of it now`)
-}
-
-function rowItems(student: StudentAtTaskOut) {
-  const seen = back.backOf(student.id)
-  const enter = {
-    text: student.has_work ? 'Replace the work' : 'Enter work',
-    act: () => (entering.value = student.id),
-  }
-  const excused = student.state === 'excused'
-  return [
-    ...(observed.value ? [] : [enter]),
-    ...(seen?.seen_at || seen?.coming_at
-      ? [{ text: 'Take it back', act: () => takeBack(student) }]
-      : []),
-    ...(seen?.seen_at && !seen.granted
-      ? [{ text: 'Another attempt …', act: () => (answering.value = student.id) }]
-      : []),
-    {
-      text: excused ? 'No longer excused' : student.finished ? 'Excuse …' : 'Excuse',
-      act: () => (student.finished && !excused ? (excusing.value = student.id) : excuse(student)),
-    },
-  ]
-}
-
-/** Nobody has work or a mark on it, and nothing would be lost that cannot be set again. */
-const untouched = computed(
-  () => !task.value?.where.some((one) => one.dating) && !task.value?.files.length,
-)
+/** Nobody has work or a mark on it. */
+const untouched = computed(() => !task.value?.where.some((one) => one.dating))
+const deleting = ref(false)
 const more = computed(() => [
   ...(students.value.length
     ? [{ text: 'Message', act: () => (messaging.value = !messaging.value) }]
@@ -163,7 +113,7 @@ const more = computed(() => [
       ]
     : []),
   { text: 'Copy', act: () => (copying.value = !copying.value) },
-  ...(untouched.value ? [{ text: 'Delete this task', act: remove }] : []),
+  ...(untouched.value ? [{ text: 'Delete this task', act: askOrRemove }] : []),
 ])
 
 function download(address: string) {
@@ -177,6 +127,8 @@ function download(address: string) {
 const removing = useSending()
 const deleteTask = useDeleting(props.classId, removing.send, refresh)
 const remove = () => task.value && deleteTask(task.value)
+/** Its files cannot be set again. */
+const askOrRemove = () => (task.value?.files.length ? (deleting.value = true) : remove())
 usePageTitle(() => task.value?.title)
 </script>
 
@@ -186,12 +138,12 @@ usePageTitle(() => task.value?.title)
     <div class="page">
       <div class="page-head">
         <h1>{{ task.title }}</h1>
-        <Tag v-if="observed">observed</Tag>
+        <KindTag :kind="task.kind" />
         <Tag v-if="task.practice">practice</Tag>
         <Tag v-if="task.set_at === null" tone="clay">draft</Tag>
         <div class="actions">
           <Menu label="More to do with this task" text="More" :items="more" />
-          <NButton v-if="!observed && task.where.length" @click="collecting = !collecting"
+          <NButton v-if="handedIn && task.where.length" @click="collecting = !collecting"
             >Add work</NButton
           >
           <NButton v-if="back.rows.value?.length" @click="handing = !handing">
@@ -214,6 +166,16 @@ usePageTitle(() => task.value?.title)
       <Notice v-if="problem ?? removing.problem.value" clay role="alert">{{
         (problem ?? removing.problem.value)!.message
       }}</Notice>
+      <Confirm
+        :show="deleting"
+        :title="`Delete ${task.title}?`"
+        action="Delete it"
+        keep="Keep it"
+        @confirm="((deleting = false), remove())"
+        @cancel="deleting = false"
+        >Its {{ several(task.files.length, 'file goes', 'files go') }} with it, and cannot be
+        restored.</Confirm
+      >
       <HandBack
         v-if="handing && back.rows.value"
         :task="task"
@@ -246,103 +208,18 @@ usePageTitle(() => task.value?.title)
         @done="timed"
         @cancel="timing = false"
       />
-      <div class="table-scroll">
-        <NTable class="list" size="small">
-          <thead>
-            <tr>
-              <th class="pick">
-                <NCheckbox
-                  v-if="shown.length"
-                  v-model:checked="all"
-                  aria-label="Choose all who are shown"
-                />
-              </th>
-              <th>Student</th>
-              <th>{{ observed ? 'Observed' : 'Done' }}</th>
-              <th v-if="!observed" class="what">Work</th>
-              <th>State</th>
-              <th><span class="visually-hidden">Actions</span></th>
-            </tr>
-          </thead>
-          <tbody>
-            <template v-for="student in shown" :key="student.id">
-              <tr>
-                <td class="pick">
-                  <NCheckbox
-                    :checked="picked.includes(student.id)"
-                    @update:checked="pick(student.id, $event)"
-                    :aria-label="`Choose ${student.name}`"
-                  />
-                </td>
-                <td>
-                  <RouterLink
-                    :to="{ name: 'desk', params: { classId, taskId, studentId: student.id } }"
-                    >{{ student.name }}</RouterLink
-                  >
-                  <Tag v-if="student.own_due_at" class="beside"
-                    >until {{ dayAndTime(student.own_due_at, timeZone) }}</Tag
-                  >
-                  <Tag v-if="student.left_on">left {{ day(student.left_on, 'UTC') }}</Tag>
-                </td>
-                <td class="quiet">
-                  {{ student.done_at ? dayAndTime(student.done_at, timeZone) : '–' }}
-                  <span v-if="student.late_minutes" class="clay late"
-                    >{{ duration(student.late_minutes) }} late</span
-                  >
-                  <Tag v-if="howDated(student)">{{ howDated(student) }}</Tag>
-                  <span v-if="back.howFar(student.id)" class="small">{{
-                    back.howFar(student.id)
-                  }}</span>
-                </td>
-                <td v-if="!observed" class="what"><PartChips :parts="partsOf(student.id)" /></td>
-                <td>
-                  <StudentState
-                    :student="student"
-                    :back="back.backOf(student.id)"
-                    @answer="answering = student.id"
-                  />
-                </td>
-                <td class="num">
-                  <Menu :label="`More on ${student.name}`" small :items="rowItems(student)" />
-                </td>
-              </tr>
-              <tr v-if="answering === student.id && back.backOf(student.id)">
-                <td :colspan="observed ? 5 : 6">
-                  <WishForm
-                    :task-id="taskId"
-                    :row="back.backOf(student.id)!"
-                    @done="answering = null"
-                  />
-                </td>
-              </tr>
-              <tr v-if="excusing === student.id">
-                <td :colspan="observed ? 5 : 6">
-                  <ExcuseForm
-                    :task-id="taskId"
-                    :student="student"
-                    @excuse="excuse(student)"
-                    @cancel="excusing = null"
-                  />
-                </td>
-              </tr>
-              <tr v-if="entering === student.id">
-                <td :colspan="observed ? 5 : 6">
-                  <WorkForm
-                    :task-id="taskId"
-                    :student="student"
-                    @done="((entering = null), refresh())"
-                    @cancel="entering = null"
-                  />
-                </td>
-              </tr>
-            </template>
-          </tbody>
-        </NTable>
-      </div>
+      <TaskStudents
+        v-model:picked="picked"
+        v-model:all="all"
+        :class-id="classId"
+        :task="task"
+        :students="shown"
+        :back="back"
+      />
       <p v-if="chosen.length && !correcting && !timing" class="row picked">
         <b>{{ several(chosen.length, 'student') }} chosen</b>
         <NButton v-if="dated.length" @click="correcting = true">Correct the time</NButton>
-        <NButton v-if="!observed" @click="timing = true">Own due time</NButton>
+        <NButton v-if="handedIn" @click="timing = true">Own due time</NButton>
         <NButton v-if="chosen.some((one) => one.state !== 'excused')" @click="excuseChosen(true)"
           >Excuse</NButton
         >
@@ -371,14 +248,6 @@ usePageTitle(() => task.value?.title)
 .lead {
   margin-bottom: 12px;
 }
-.pick {
-  width: 28px;
-}
-@media (max-width: 560px) {
-  .pick {
-    display: none;
-  }
-}
 .filter {
   align-items: flex-end;
   gap: 16px;
@@ -392,21 +261,12 @@ usePageTitle(() => task.value?.title)
   width: 150px;
   margin: 0;
 }
-.beside {
-  margin-left: 8px;
-}
-.late {
-  white-space: nowrap;
-}
 @media (max-width: 560px) {
   .filter {
     flex-wrap: wrap;
   }
   .grow {
     flex-basis: 100%;
-  }
-  .what {
-    display: none;
   }
 }
 .picked {

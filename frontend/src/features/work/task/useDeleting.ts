@@ -1,6 +1,7 @@
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import type { TaskOut } from '@/api/schema'
+import { asSent } from '@/features/work/form/taskWords'
 import { say } from '@/design/telling/messages'
 
 type Send = (work: () => Promise<unknown>) => Promise<boolean>
@@ -15,16 +16,13 @@ export function useDeleting(classId: number, send: Send, refresh: () => Promise<
     await refresh()
     say(`${gone.title} is deleted`, {
       work: async () => {
-        const { title, instructions, kind, rubric_id, due_at, own_points, practice } = gone
-        const { closes_at, rubric_shown, late_per_day, late_most, student_ids, set_at } = gone
-        const { attempts_rule, category, starting_text } = gone
-        const body = {
-          ...{ title, instructions, kind, rubric_id, due_at, practice, points: own_points },
-          ...{ closes_at, rubric_shown, late_per_day, late_most, student_ids, attempts_rule },
-          ...{ category, starting_text, set_at, draft: set_at === null },
-        }
         const there = { class_id: classId }
-        await ask(api.POST('/api/classes/{class_id}/tasks', { params: { path: there }, body }))
+        await ask(
+          api.POST('/api/classes/{class_id}/tasks', {
+            params: { path: there },
+            body: asSent(gone),
+          }),
+        )
         await refresh()
       },
       undone: `${gone.title} is set again`,

@@ -1,23 +1,22 @@
 <script setup lang="ts">
-import { say } from '@/design/telling/messages'
-import DateField from '@/design/controls/DateField.vue'
-import SelectField from '@/design/controls/SelectField.vue'
-import Notice from '@/design/telling/Notice.vue'
 import { useQuery } from '@pinia/colada'
 import { NButton, NCheckbox } from 'naive-ui'
 import { computed } from 'vue'
-import { useSession } from '@/shared/session'
 import { api, ask } from '@/api/client'
-import { keys, useRefresh } from '@/shared/queries'
-import { useSending } from '@/shared/forms/useSending'
-import type { TaskKind, TaskOut } from '@/api/schema'
+import type { TaskOut } from '@/api/schema'
+import DateField from '@/design/controls/DateField.vue'
 import Field from '@/design/controls/Field.vue'
-import FormProblem from '@/design/telling/FormProblem.vue'
+import SelectField from '@/design/controls/SelectField.vue'
 import TextField from '@/design/controls/TextField.vue'
-import { localInput } from '@/design/format'
-import { useDraft } from '@/shared/forms/useDraft'
 import { vOpens } from '@/design/focus'
+import FormProblem from '@/design/telling/FormProblem.vue'
+import Notice from '@/design/telling/Notice.vue'
+import { keys } from '@/shared/queries'
+import { useSession } from '@/shared/session'
+import ChooseSome from './ChooseSome.vue'
+import ChangeEffects from './ChangeEffects.vue'
 import TaskWho from './TaskWho.vue'
+import { useTaskForm } from './useTaskForm'
 
 /** Setting a task, or changing one. */
 const props = defineProps<{ classId: number; task?: TaskOut }>()
@@ -29,98 +28,13 @@ const finals = computed(() =>
     (one) => one.in_force && (!one.archived || one.id === props.task?.rubric_id),
   ),
 )
-const { problem, busy, send } = useSending(useRefresh().tasks)
-const draft = useDraft('task', () => ({
-  id: props.task?.id ?? `new in ${props.classId}`,
-  version: props.task?.version ?? 0,
-  body: {
-    title: props.task?.title ?? '',
-    instructions: props.task?.instructions ?? '',
-    kind: props.task?.kind ?? ('handed-in' as TaskKind),
-    rubric_id: props.task?.rubric_id ?? 0,
-    due: localInput(props.task?.due_at ?? null, timeZone.value),
-    closes: localInput(props.task?.closes_at ?? null, timeZone.value),
-    points: props.task?.own_points ?? '',
-    rubric_shown: props.task?.rubric_shown ?? true,
-    late_per_day: props.task?.late_per_day ?? 0,
-    late_most: props.task?.late_most ?? 100,
-    practice: props.task?.practice ?? false,
-    attempts_rule: props.task?.attempts_rule ?? ('latest' as TaskOut['attempts_rule']),
-    category: props.task?.category ?? '',
-    starting_text: props.task?.starting_text ?? '',
-    student_ids: props.task?.student_ids ?? (null as number[] | null),
-    seen: whenSeen(),
-    set: localInput(props.task?.set_at ?? null, timeZone.value),
-  },
-}))
-const body = draft.body
-
-/** From when students see it: now or already, from a time on, or not yet. */
-function whenSeen(): 'now' | 'at' | 'draft' {
-  const { task } = props
-  if (!task) return 'now'
-  if (task.set_at === null) return 'draft'
-  return Date.parse(task.set_at) > Date.now() ? 'at' : 'now'
-}
+const form = useTaskForm(props, (taskId) => emit('done', taskId))
+const { draft, body, problem, busy, effects, criteria, foreign, save } = form
 const isSet = () => props.task?.set_at != null && Date.parse(props.task.set_at) <= Date.now()
-
-/** How the rubric chosen fits what this class teaches. */
-const { data: fit } = useQuery({
-  key: () => keys.rubricFit(body.rubric_id, props.classId),
-  query: () =>
-    ask(
-      api.GET('/api/classes/{class_id}/rubrics/{rubric_id}/fit', {
-        params: { path: { class_id: props.classId, rubric_id: body.rubric_id } },
-      }),
-    ),
-  enabled: () => body.rubric_id > 0,
+const action = computed(() => {
+  if (props.task) return effects.value ? 'Save, with these changes' : 'Save'
+  return body.seen === 'draft' ? 'Keep as a draft' : 'Set the task'
 })
-const foreign = computed(() => [...(fit.value?.matched ?? []), ...(fit.value?.unmatched ?? [])])
-
-async function save() {
-  const sent = {
-    title: body.title,
-    instructions: body.instructions,
-    kind: body.kind,
-    rubric_id: body.rubric_id,
-    due_at: body.due || null,
-    points: body.points.trim() || null,
-    practice: body.practice,
-    closes_at: body.closes || null,
-    rubric_shown: body.rubric_shown,
-    late_per_day: Number(body.late_per_day),
-    late_most: Number(body.late_most),
-    attempts_rule: body.attempts_rule,
-    category: body.category,
-    starting_text: body.starting_text,
-    student_ids: body.student_ids,
-    draft: body.seen === 'draft',
-    set_at: body.seen === 'at' ? body.set || null : null,
-  }
-  const { task } = props
-  await send(async () => {
-    if (task) {
-      await ask(
-        api.PUT('/api/tasks/{task_id}', {
-          params: { path: { task_id: task.id } },
-          body: { ...sent, version: draft.version },
-        }),
-      )
-      draft.saved()
-      say('Saved')
-      emit('done')
-    } else {
-      const { id } = await ask(
-        api.POST('/api/classes/{class_id}/tasks', {
-          params: { path: { class_id: props.classId } },
-          body: sent,
-        }),
-      )
-      draft.saved()
-      emit('done', id)
-    }
-  })
-}
 </script>
 
 <template>
@@ -151,6 +65,9 @@ async function save() {
     <SelectField v-model="body.kind" label="Kind" :error="problem?.at('kind')">
       <option value="handed-in">Handed in</option>
       <option value="observed">Observed in the room; nothing is handed in</option>
+      <option value="other-evidence">
+        Other evidence: a talk, a performance; you enter what you saw
+      </option>
     </SelectField>
     <Field
       v-slot="f"
@@ -162,6 +79,7 @@ async function save() {
         :id="f.id"
         v-model="body.rubric_id"
         class="input"
+        @change="body.criteria = null"
         :aria-invalid="f.invalid"
         :aria-describedby="f.describedby"
       >
@@ -173,6 +91,21 @@ async function save() {
       This class does not teach {{ foreign.join(', ') }} of this rubric: marks say nothing about
       them here. Copy it in Rubrics to have one that fits this class.
     </Notice>
+    <ChooseSome
+      v-if="criteria.length > 1"
+      v-model="body.criteria"
+      legend="Criteria"
+      :all="`All ${criteria.length} of the rubric`"
+      some="Chosen criteria"
+      :options="
+        criteria.map((one) => ({
+          key: one.key,
+          label: `${one.title}${one.bonus ? ' (bonus)' : ''}`,
+        }))
+      "
+      each
+      :error="problem?.at('criteria')"
+    />
     <DateField
       v-model="body.due"
       label="Due"
@@ -255,9 +188,8 @@ async function save() {
       hint="To find it by, such as Homework; leave it empty if you need none"
       :error="problem?.at('category')"
     />
-    <NButton type="primary" attr-type="submit" :disabled="busy">
-      {{ task ? 'Save' : body.seen === 'draft' ? 'Keep as a draft' : 'Set the task' }}
-    </NButton>
+    <ChangeEffects v-if="effects" :effects="effects" />
+    <NButton type="primary" attr-type="submit" :disabled="busy">{{ action }}</NButton>
   </form>
 </template>
 

@@ -15,35 +15,41 @@ import { say } from '@/design/telling/messages'
 import { forget, keep, kept } from '@/shared/forms/typed'
 import { useSending } from '@/shared/forms/useSending'
 import { vOpens } from '@/design/focus'
+import AddLink from '@/shared/files/AddLink.vue'
 import { nameOfPart, sizeOfPart } from '@/shared/files/kinds'
 import UploadList from '@/shared/files/UploadList.vue'
 import { useUploads } from '@/shared/files/useUploads'
 
-/** Entering a student's work: typed or pasted, and files of any kind. */
-const props = defineProps<{ taskId: number; student: StudentAtTaskOut }>()
+/**
+ * Entering a student's work: typed or pasted, and files of any kind and links. Of other evidence it is
+ * what was seen, in the `entry` of that number.
+ */
+const props = defineProps<{
+  taskId: number
+  student: StudentAtTaskOut
+  entry?: { number: number; doneAt: string | null }
+}>()
 const emit = defineEmits<{ done: []; cancel: [] }>()
 const { timeZone } = useSession()
 const added = ref(false)
+const attempt = props.entry?.number ?? props.student.attempt
 /** What is there already, to be changed. */
 const { data: there, refetch } = useQuery({
-  key: () => keys.work(props.taskId, props.student.id, props.student.attempt),
+  key: () => keys.work(props.taskId, props.student.id, attempt),
   query: () =>
     ask(
       api.GET('/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}', {
         params: {
-          path: {
-            task_id: props.taskId,
-            student_id: props.student.id,
-            attempt: props.student.attempt,
-          },
+          path: { task_id: props.taskId, student_id: props.student.id, attempt },
         },
       }),
     ),
-  enabled: () => props.student.has_work || added.value,
+  enabled: () =>
+    (props.entry ? props.entry.doneAt !== null : props.student.has_work) || added.value,
   staleTime: 0,
 })
 /** What is typed over it, kept when another row is opened. */
-const place = `work ${props.taskId} ${props.student.id}`
+const place = `work ${props.taskId} ${props.student.id} ${props.entry?.number ?? ''}`
 const typed = ref((kept(place)?.body as { text: string } | undefined)?.text ?? null)
 watch(typed, (now) => now !== null && keep(place, { version: 0, body: { text: now } }))
 const text = computed({
@@ -52,13 +58,16 @@ const text = computed({
 })
 const files = computed(() => there.value?.parts.filter((part) => part.kind !== 'text') ?? [])
 const handedIn = props.student.dating === 'handed-in' ? props.student.done_at : null
-const doneAt = ref(localInput(handedIn, timeZone.value))
+const before = localInput(props.entry ? props.entry.doneAt : handedIn, timeZone.value)
+const doneAt = ref(before)
+/** A time that nobody changed is not sent: it keeps its seconds. */
+const time = () => (props.entry && doneAt.value === before ? null : doneAt.value || null)
 const { problem, send } = useSending()
 const refresh = useRefresh().tasks
 
 const path = { task_id: props.taskId, student_id: props.student.id }
 const uploads = useUploads('teacher', async (uploadId) => {
-  const body = { upload_id: uploadId, done_at: doneAt.value || null }
+  const body = { upload_id: uploadId, done_at: time(), entry: props.entry?.number }
   await ask(
     api.POST('/api/tasks/{task_id}/students/{student_id}/work/files', { params: { path }, body }),
   )
@@ -72,6 +81,14 @@ async function look() {
   await refresh()
 }
 
+async function addLink(address: string) {
+  const body = { address, done_at: time(), entry: props.entry?.number }
+  await ask(
+    api.POST('/api/tasks/{task_id}/students/{student_id}/work/links', { params: { path }, body }),
+  )
+  await look()
+}
+
 async function remove(partId: number) {
   const part = { params: { path: { part_id: partId } } }
   if (await send(() => ask(api.DELETE('/api/work-parts/{part_id}', part)))) await look()
@@ -83,13 +100,18 @@ async function save() {
       api.PUT('/api/tasks/{task_id}/students/{student_id}/work', {
         params: { path },
         body: {} as never,
-        bodySerializer: () => form({ text: text.value, done_at: doneAt.value }),
+        bodySerializer: () =>
+          form({
+            text: text.value,
+            ...(time() && { done_at: time()! }),
+            ...(props.entry && { entry: String(props.entry.number) }),
+          }),
       }),
     ),
   )
   if (!done) return
   forget(place)
-  say(`The work of ${props.student.name} is saved`)
+  say(`${props.entry ? 'The entry' : 'The work'} of ${props.student.name} is saved`)
   emit('done')
 }
 </script>
@@ -99,9 +121,9 @@ async function save() {
     <FormProblem :problem="problem" />
     <TextField
       v-model="text"
-      :label="`Work of ${student.name}`"
+      :label="entry ? 'What you saw' : `Work of ${student.name}`"
       :error="problem?.at('text')"
-      :rows="6"
+      :rows="entry ? 3 : 6"
       multiline
     />
     <ul v-if="files.length" class="list" :aria-label="`Files of ${student.name}`">
@@ -116,18 +138,23 @@ async function save() {
     <UploadList :all="uploads.all" @cancel="uploads.cancel" @again="uploads.again" />
     <div class="row parts">
       <FilePick label="Add files" several @pick="(_, all) => uploads.add(all)" />
+      <AddLink :add="addLink" />
       <DateField
         v-model="doneAt"
-        label="Handed in"
-        hint="Leave it empty, and the work is dated to when it was due and is not late"
+        :label="entry ? 'Seen' : 'Handed in'"
+        :hint="
+          entry
+            ? 'Leave it empty for now'
+            : 'Leave it empty, and the work is dated to when it was due and is not late'
+        "
         :error="problem?.at('done_at')"
         time
       />
     </div>
     <div class="row">
-      <NButton type="primary" attr-type="submit" :disabled="uploads.busy.value"
-        >Save the work</NButton
-      >
+      <NButton type="primary" attr-type="submit" :disabled="uploads.busy.value">{{
+        entry ? 'Save the entry' : 'Save the work'
+      }}</NButton>
       <NButton quaternary @click="(forget(place), emit('cancel'))">{{
         added ? 'Close' : 'Cancel'
       }}</NButton>

@@ -1,0 +1,248 @@
+<script setup lang="ts">
+import { useQuery } from '@pinia/colada'
+import { NCheckbox, NTable } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask } from '@/api/client'
+import type { StudentAtTaskOut, TaskOut } from '@/api/schema'
+import Menu from '@/design/controls/Menu.vue'
+import Tag from '@/design/controls/Tag.vue'
+import { day, dayAndTime, duration } from '@/design/format'
+import Notice from '@/design/telling/Notice.vue'
+import { say } from '@/design/telling/messages'
+import { useSending } from '@/shared/forms/useSending'
+import { keys, useRefresh } from '@/shared/queries'
+import { useSession } from '@/shared/session'
+import WorkForm from '@/shared/work/WorkForm.vue'
+import EntryChips from './EntryChips.vue'
+import ExcuseForm from './ExcuseForm.vue'
+import PartChips from './PartChips.vue'
+import StudentState from './StudentState.vue'
+import WishForm from './WishForm.vue'
+import { useExcusing } from './useExcusing'
+import type { useHandingBack } from './useHandingBack'
+
+/** The students of a task: what came, when, where they stand, and what can be done for one. */
+const props = defineProps<{
+  classId: number
+  task: TaskOut
+  students: StudentAtTaskOut[]
+  back: ReturnType<typeof useHandingBack>
+}>()
+const picked = defineModel<number[]>('picked', { required: true })
+const all = defineModel<boolean>('all', { required: true })
+const router = useRouter()
+const { timeZone } = useSession()
+const refresh = useRefresh().tasks
+const { problem, send } = useSending(refresh)
+const taskId = props.task.id
+const path = { params: { path: { task_id: taskId } } }
+const kind = computed(() => props.task.kind)
+/** Whose row has something open: the wish that is answered, the work that is entered, an excuse. */
+const opened = ref<{ what: 'wish' | 'work' | 'excuse'; id: number } | null>(null)
+const isOpen = (what: 'wish' | 'work' | 'excuse', id: number) =>
+  opened.value?.what === what && opened.value.id === id
+const columns = computed(() => (kind.value === 'observed' ? 6 : 7))
+
+const { data: parts } = useQuery({
+  key: () => keys.taskParts(taskId),
+  query: () => ask(api.GET('/api/tasks/{task_id}/work', path)),
+})
+const partsOf = (id: number) => parts.value?.filter((one) => one.student_id === id) ?? []
+const { data: entries } = useQuery({
+  key: () => keys.entries(taskId),
+  query: () => ask(api.GET('/api/tasks/{task_id}/entries', path)),
+  enabled: () => kind.value === 'other-evidence',
+})
+const entriesOf = (id: number) => entries.value?.filter((one) => one.student_id === id) ?? []
+const { data: totals } = useQuery({
+  key: () => keys.totals(taskId),
+  query: () => ask(api.GET('/api/tasks/{task_id}/totals', path)),
+})
+const totalOf = (student: StudentAtTaskOut) =>
+  totals.value?.find((one) => one.student_id === student.id && one.attempt === student.attempt)
+
+function howDated(student: StudentAtTaskOut): string {
+  if (student.corrected) return 'corrected'
+  return student.dating === 'on-paper' ? 'on paper' : ''
+}
+
+const { excuse: setExcused } = useExcusing(taskId, send, refresh)
+
+function excuse(student: StudentAtTaskOut) {
+  opened.value = null
+  return setExcused(student)
+}
+
+function pick(id: number, on: boolean) {
+  const others = picked.value.filter((one) => one !== id)
+  picked.value = on ? [...others, id] : others
+}
+
+async function takeBack(student: StudentAtTaskOut) {
+  const done = await send(() => props.back.takeBack(student.id))
+  if (done) say(`Taken back from ${student.name}: they see no mark of it now`)
+}
+
+const atDesk = (student: StudentAtTaskOut, entry?: number) => ({
+  name: 'desk',
+  params: { classId: props.classId, taskId, studentId: student.id, entry },
+})
+
+function rowItems(student: StudentAtTaskOut) {
+  const seen = props.back.backOf(student.id)
+  const excused = student.state === 'excused'
+  const open = (what: 'wish' | 'work' | 'excuse') => (opened.value = { what, id: student.id })
+  const next = entriesOf(student.id).length + 1
+  const enter = {
+    'handed-in': [
+      { text: student.has_work ? 'Replace the work' : 'Enter work', act: () => open('work') },
+    ],
+    observed: [],
+    'other-evidence': [{ text: 'New entry', act: () => router.push(atDesk(student, next)) }],
+  }[kind.value]
+  return [
+    ...enter,
+    ...(seen?.seen_at || seen?.coming_at
+      ? [{ text: 'Take it back', act: () => takeBack(student) }]
+      : []),
+    ...(seen?.seen_at && !seen.granted && kind.value !== 'other-evidence'
+      ? [{ text: 'Another attempt …', act: () => open('wish') }]
+      : []),
+    {
+      text: excused ? 'No longer excused' : student.finished ? 'Excuse …' : 'Excuse',
+      act: () => (student.finished && !excused ? open('excuse') : excuse(student)),
+    },
+  ]
+}
+</script>
+
+<template>
+  <Notice v-if="problem" clay role="alert">{{ problem.message }}</Notice>
+  <div class="table-scroll">
+    <NTable class="list" size="small">
+      <thead>
+        <tr>
+          <th class="pick">
+            <NCheckbox
+              v-if="students.length"
+              v-model:checked="all"
+              aria-label="Choose all who are shown"
+            />
+          </th>
+          <th>Student</th>
+          <th v-if="kind !== 'other-evidence'">{{ kind === 'observed' ? 'Observed' : 'Done' }}</th>
+          <th v-if="kind === 'handed-in'" class="what">Work</th>
+          <th v-if="kind === 'other-evidence'">Entries</th>
+          <th>State</th>
+          <th class="num">Total</th>
+          <th><span class="visually-hidden">Actions</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="student in students" :key="student.id">
+          <tr>
+            <td class="pick">
+              <NCheckbox
+                :checked="picked.includes(student.id)"
+                @update:checked="pick(student.id, $event)"
+                :aria-label="`Choose ${student.name}`"
+              />
+            </td>
+            <td>
+              <RouterLink :to="atDesk(student)">{{ student.name }}</RouterLink>
+              <Tag v-if="student.own_due_at" class="beside"
+                >until {{ dayAndTime(student.own_due_at, timeZone) }}</Tag
+              >
+              <Tag v-if="student.left_on">left {{ day(student.left_on, 'UTC') }}</Tag>
+            </td>
+            <td v-if="kind === 'other-evidence'">
+              <EntryChips
+                :entries="entriesOf(student.id)"
+                :to="(entry) => atDesk(student, entry)"
+              />
+            </td>
+            <td v-else class="quiet">
+              {{ student.done_at ? dayAndTime(student.done_at, timeZone) : '–' }}
+              <span v-if="student.late_minutes" class="clay late"
+                >{{ duration(student.late_minutes) }} late</span
+              >
+              <Tag v-if="howDated(student)">{{ howDated(student) }}</Tag>
+              <span v-if="back.howFar(student.id)" class="small">{{
+                back.howFar(student.id)
+              }}</span>
+            </td>
+            <td v-if="kind === 'handed-in'" class="what">
+              <PartChips :parts="partsOf(student.id)" />
+            </td>
+            <td>
+              <StudentState
+                :student="student"
+                :back="back.backOf(student.id)"
+                @answer="opened = { what: 'wish', id: student.id }"
+              />
+            </td>
+            <td class="num total" :class="{ plum: totalOf(student)?.adjusted }">
+              <template v-if="totalOf(student)"
+                >{{ totalOf(student)!.value
+                }}<span v-if="totalOf(student)!.adjusted" class="visually-hidden">
+                  (adjusted by hand)</span
+                ><span class="small quiet"> / {{ totalOf(student)!.out_of }}</span></template
+              >
+            </td>
+            <td class="num">
+              <Menu :label="`More on ${student.name}`" small :items="rowItems(student)" />
+            </td>
+          </tr>
+          <tr v-if="isOpen('wish', student.id) && back.backOf(student.id)">
+            <td :colspan="columns">
+              <WishForm :task-id="taskId" :row="back.backOf(student.id)!" @done="opened = null" />
+            </td>
+          </tr>
+          <tr v-if="isOpen('excuse', student.id)">
+            <td :colspan="columns">
+              <ExcuseForm
+                :task-id="taskId"
+                :student="student"
+                @excuse="excuse(student)"
+                @cancel="opened = null"
+              />
+            </td>
+          </tr>
+          <tr v-if="isOpen('work', student.id)">
+            <td :colspan="columns">
+              <WorkForm
+                :task-id="taskId"
+                :student="student"
+                @done="((opened = null), refresh())"
+                @cancel="opened = null"
+              />
+            </td>
+          </tr>
+        </template>
+      </tbody>
+    </NTable>
+  </div>
+</template>
+
+<style scoped>
+.pick {
+  width: 28px;
+}
+.beside {
+  margin-left: 8px;
+}
+.late,
+.total {
+  white-space: nowrap;
+}
+.plum {
+  color: var(--plum);
+}
+@media (max-width: 560px) {
+  .pick,
+  .what {
+    display: none;
+  }
+}
+</style>

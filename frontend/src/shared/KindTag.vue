@@ -1,0 +1,12 @@
+<script setup lang="ts">
+import type { TaskKind } from '@/api/schema'
+import Tag from '@/design/controls/Tag.vue'
+import { KIND_WORDS } from './states'
+
+/** What kind of task it is, where nothing is handed in. */
+defineProps<{ kind: TaskKind }>()
+</script>
+
+<template>
+  <Tag v-if="kind !== 'handed-in'">{{ KIND_WORDS[kind] }}</Tag>
+</template>
