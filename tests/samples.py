@@ -104,3 +104,10 @@ def docx(
 def pdf(pages: Sequence[str], more: str = "") -> bytes:
     """A PDF with a line of text on each page, and more in its catalogue."""
     return pages_of([f"BT /F1 18 Tf 60 760 Td ({text}) Tj ET\n" for text in pages], more)
+
+
+def locked_pdf() -> bytes:
+    """A PDF that opens only with a password (which nobody knows)."""
+    lock = "<< /Filter /Standard /V 1 /R 2 /P -4 /O <{0}> /U <{0}> >>".format("41" * 32)
+    whole = pdf(["Nobody reads this"])
+    return whole.replace(b"trailer <<", f"trailer << /Encrypt {lock} /ID [<00> <00>]".encode(), 1)

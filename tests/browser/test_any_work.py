@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import ME, Server
-from tests.samples import docx, jpeg, pdf, zipped
+from tests.samples import docx, jpeg, locked_pdf, pdf, zipped
 
 FARIDA = 14
 VISITOR = 9
@@ -169,7 +169,7 @@ def test_a_task_is_set_in_full_and_a_total_is_adjusted(
     page.get_by_label("Due", exact=True).fill(yesterday.strftime("%Y-%m-%dT%H:%M"))
     page.get_by_label("Late costs, % a day").fill("10")
     page.get_by_text("Chosen students").click()
-    students = page.get_by_role("group", name="Students")
+    students = page.get_by_role("group", name="Chosen students")
     students.get_by_label("Farida Nasser").check()
     students.get_by_label("Leif Aasen").check()
     page.get_by_label("Category").fill("Sketches")
@@ -212,3 +212,97 @@ def test_a_task_is_set_in_full_and_a_total_is_adjusted(
     page.get_by_role("button", name="Save the total").click()
     expect(foot.get_by_text("set by hand, calculated")).to_be_visible()
     expect(foot.get_by_text("12.50")).to_be_visible()
+
+
+def test_what_was_seen_is_entered_and_marked_entry_by_entry(
+    demo_server: Server, open_page: Callable[..., Page], violations: Callable[..., list[str]]
+) -> None:
+    """A talk that asks one criterion: two entries of one student, with words and without; then the
+    task becomes practice, which says first whose levels that moves, and is undone.
+    """
+    page = open_page(demo_server, "/classes/1/tasks")
+    page.get_by_role("button", name="Set a task").click()
+    page.get_by_label("Title").fill("Talk at the slip")
+    page.get_by_label("Kind").select_option("Other evidence")
+    page.get_by_label("Rubric", exact=True).select_option("Argument from a map")
+    page.get_by_text("Chosen criteria").click()
+    criteria = page.get_by_role("group", name="Chosen criteria")
+    criteria.get_by_label("Credits sources").uncheck()
+    criteria.get_by_label("Reads the map rightly").uncheck()
+    page.get_by_role("button", name="Set the task").click()
+    expect(page.get_by_text("1 of 3 criteria (Supports the claim)")).to_be_visible()
+    page.get_by_role("button", name="More on Leif Aasen").click()
+    page.get_by_role("menuitem", name="New entry").click()
+    page.get_by_label("What you saw").fill("Held the map against his own claim")
+    assert violations(page, within="section.work") == []
+    page.get_by_role("button", name="Save the entry").click()
+    expect(page.get_by_text("The entry of Leif Aasen is saved")).to_be_visible()
+    expect(page.get_by_text("Held the map against")).to_be_visible()
+    expect(page.get_by_role("heading", name="1 to mark")).to_be_visible()
+    page.get_by_role("radio").first.focus()
+    page.keyboard.press("1")
+    page.keyboard.press("Control+Enter")
+    expect(page.get_by_role("heading", name="All marked")).to_be_visible()
+    # A second one, of which only the level is noted.
+    page.keyboard.press("e")
+    expect(page.get_by_label("What you saw")).to_be_focused()
+    page.keyboard.press("Escape")
+    page.keyboard.press("4")
+    page.keyboard.press("Control+Enter")
+    entries = page.get_by_role("group", name="Entries").get_by_role("button")
+    expect(entries).to_have_count(3)
+    entries.first.click()
+    expect(page.get_by_role("radio", checked=True)).to_contain_text("Setting out")
+    page.get_by_role("link", name="Tasks").click()
+    page.get_by_role("link", name="Talk at the slip").click()
+    row = page.get_by_role("row", name="Leif Aasen")
+    expect(row.get_by_role("link")).to_have_count(3)
+    expect(row).to_contain_text("done")
+    expect(row).to_contain_text("4.00 / 4")
+    page.get_by_role("button", name="Change the task").click()
+    page.get_by_text("Practice: marked, but no evidence").click()
+    page.get_by_label("Points").fill("10")
+    page.get_by_role("button", name="Save").click()
+    told = page.get_by_role("status").filter(has_text="This changes what is marked")
+    expect(told).to_contain_text("2 totals change; no student sees them yet")
+    expect(told).to_contain_text("A1")
+    page.get_by_role("button", name="Save, with these changes").click()
+    expect(row).to_contain_text("10.00 / 10")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("The task is as it was before")).to_be_visible()
+    expect(row).to_contain_text("4.00 / 4")
+
+
+def test_pdfs_that_are_locked_scripted_or_very_long_are_met(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, f"/classes/1/tasks/{VISITOR}")
+    page.get_by_role("button", name="More on Juno Abara").click()
+    page.get_by_role("menuitem", name="Enter work").click()
+    long = pdf([f"Page {n} of many" for n in range(1, 2001)])
+    scripted = pdf(["Harmless to read"], "/OpenAction << /S /JavaScript /JS (app.alert(1)) >>")
+    sent = {"locked.pdf": locked_pdf(), "long.pdf": long, "scripted.pdf": scripted}
+    page.get_by_label("Add files").set_input_files(
+        [
+            {"name": name, "mimeType": "application/pdf", "buffer": content}
+            for name, content in sent.items()
+        ]
+    )
+    there = page.get_by_role("list", name="Files of Juno Abara")
+    expect(there.get_by_role("listitem")).to_have_count(3)
+    page.get_by_role("button", name="Save the work").click()
+    page.get_by_role("link", name="Juno Abara").click()
+    expect(page.get_by_text("3 parts", exact=True)).to_be_visible()
+    expect(page.get_by_text("opens only with a password")).to_be_visible()
+    page.get_by_role("tab", name="long.pdf").click()
+    expect(page.get_by_text("Page 1 of many", exact=True)).to_be_attached()
+    assert page.locator("canvas").count() < 10
+    page.get_by_label("Search in this PDF").fill("1987 of many")
+    expect(page.get_by_text("Page 1987: 1 of 1 page")).to_be_visible()
+    expect(page.locator(".hit")).to_have_text("Page 1987 of many")
+    assert page.locator("canvas").count() < 10
+    said = []
+    page.on("dialog", lambda dialog: (said.append(dialog.message), dialog.dismiss()))
+    page.get_by_role("tab", name="scripted.pdf").click()
+    expect(page.get_by_text("Harmless to read", exact=True)).to_be_attached()
+    assert said == []

@@ -13,6 +13,7 @@ function markOf(id) {
   const { version, finished, choices, remarks } = marks.get(id)
   return {
     student: where(id),
+    attempt: 1,
     version,
     finished,
     choices: Object.entries(choices).map(([one, level_id]) => ({

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections import Counter
+from collections.abc import Callable, Mapping
 from datetime import datetime
 
 from jade_ladder.demo import files
 from jade_ladder.service.files import uploads
+from jade_ladder.service.marking import desk, saving
+from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, parts
 
@@ -67,6 +70,37 @@ def tide_notes() -> dict[str, Work]:
         "Yusuf": {"tide walk.md": note.encode()},
         "Pavel": {"heights.csv": files.table(heights)},
     }
+
+
+TALKS = (
+    ("Ida", -3, "Said that the lower path drowns first, and showed it on the five-metre line.", 3),
+    ("Mateo", -3, "Spoke of the slip only; of the map nothing.", 1),
+    ("Ida", -1, "Answered Saga: high water at springs lies above the line, too.", 4),
+    (
+        "Saga",
+        -1,
+        "Asked why both paths look equally high, and measured it at once.",
+        None,
+    ),
+)
+"""What was heard when the class talked of the tide walk: by whom, on which day from today, and on
+which level (1 the lowest) it was marked, if it was."""
+
+
+def talk(teacher_on: Callable[[int], Teacher], task_id: int, members: Mapping[str, int]) -> None:
+    """Enter what was heard in a talk, entry by entry, and mark most of it."""
+    numbers: Counter[int] = Counter()
+    for given, day, heard, level in TALKS:
+        caller, student_id = teacher_on(day), members[given]
+        numbers[student_id] += 1
+        number = numbers[student_id]
+        attempts.enter_work(caller, task_id, student_id, heard, number=number)
+        if level is None:
+            continue
+        for stored in desk.desk(caller, task_id).criteria:
+            choice = Choice(stored.level_ids[level - 1])
+            saving.choose(caller, task_id, student_id, stored.id, choice, 10_000, number)
+        saving.finish(caller, task_id, student_id, number)
 
 
 def put_in(

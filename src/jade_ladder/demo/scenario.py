@@ -182,6 +182,27 @@ class _Demo:
             student_id = members[given.index(name)]
             kinds_of_work.put_in(caller, task_id, student_id, work, done_at, True)
 
+    def talk(self, class_id: int, rubric_id: int, members: list[int]) -> None:
+        """Set a task of the second class at which nothing is handed in: a talk, of which what was
+        heard is entered. It asks two criteria of its rubric.
+        """
+        caller = self.at(self.day(-9))
+        criteria = rubrics.get_rubric(caller, rubric_id).criteria
+        asked = TaskWords(
+            "Talk about the tide walk",
+            "Say what the map shows of the water, and answer the others.",
+            TaskKind.OTHER_EVIDENCE,
+            rubric_id,
+            None,
+            None,
+            practice=False,
+            criteria=tuple(stored.criterion.key for stored in criteria[:2]),
+        )
+        task_id = tasks.make_task(caller, class_id, asked)
+        given = [given for given, _ in words.SECOND_STUDENTS]
+        named = dict(zip(given, members, strict=True))
+        kinds_of_work.talk(lambda day: self.at(self.day(day), 11), task_id, named)
+
     def second_class(self, codes: dict[str, int], rubrics: dict[str, int]) -> None:
         """Make a class of a year below, on some of the same outcomes, with a colleague in it."""
         first_day = self.day(-60)
@@ -224,6 +245,7 @@ class _Demo:
                 saving.choose(marker, task_id, student_id, stored.id, choice, 10_000)
             saving.finish(marker, task_id, student_id)
         self.tide_notes(class_id, rubrics["argument"], made)
+        self.talk(class_id, rubrics["argument"], made)
 
     def day(self, offset: int) -> date:
         """Give the school day so many days from today: at the weekend, the Friday before."""

@@ -81,6 +81,7 @@ def test_the_library_over_the_api(teacher: TestClient, made: Small) -> None:
     # One's own is not among what colleagues share.
     assert teacher.get("/api/rubrics/shared").json() == []
     fit = teacher.get(f"/api/classes/{made.class_id}/rubrics/{made.rubric_id}/fit").json()
+    assert [one["key"] for one in fit.pop("criteria")] == ["a", "b"]
     assert fit == {"taught": ["W1", "W2"], "matched": [], "unmatched": []}
     refused = teacher.put(f"{rubric}/tags", json={"tags": ["x" * 41]})
     assert refused.json()["errors"][0]["field"] == "tags"

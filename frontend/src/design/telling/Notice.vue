@@ -1,11 +1,16 @@
 <script setup lang="ts">
 import { NAlert } from 'naive-ui'
+import type { Directive } from 'vue'
 
 /**
  * Something told where it is. With `clay` a person has to act; with `line` it stands across a page.
- * Naive UI's would always be an alert; what only tells has no role, or `status`.
+ * Naive UI's is always an alert; what only tells is a note, or a `status`.
  */
 defineProps<{ clay?: boolean; line?: boolean; role?: 'alert' | 'status' | 'group' }>()
+/** Before it is in the page, so that nothing is announced as what it is not. */
+const setRole = (element: HTMLElement, { value }: { value: string }) =>
+  element.setAttribute('role', value)
+const vRole: Directive<HTMLElement, string> = { beforeMount: setRole, updated: setRole }
 </script>
 
 <template>
@@ -14,7 +19,7 @@ defineProps<{ clay?: boolean; line?: boolean; role?: 'alert' | 'status' | 'group
     :class="{ clay, line }"
     :type="clay ? 'warning' : 'default'"
     :show-icon="false"
-    :role="role ?? 'note'"
+    v-role="role ?? 'note'"
   >
     <slot />
   </NAlert>

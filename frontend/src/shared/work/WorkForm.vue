@@ -144,7 +144,7 @@ async function save() {
         :label="entry ? 'Seen' : 'Handed in'"
         :hint="
           entry
-            ? 'Leave it empty for now'
+            ? 'Leave it empty if it is now'
             : 'Leave it empty, and the work is dated to when it was due and is not late'
         "
         :error="problem?.at('done_at')"

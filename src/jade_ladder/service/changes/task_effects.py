@@ -95,11 +95,7 @@ def _effects(
         for was, will in zip(there.totals(), will_be, strict=True)
         if moves(was.total, will.total)
     ]
-    seen = {
-        one.mark_id
-        for one in hand_back_store.handed_back(db, row.id, caller.now)
-        if one.seen_version is not None and one.total_shown
-    }
+    seen = hand_back_store.seen_with_total(db, row.id, caller.now)
     late: list[str] = []
     not_late: list[str] = []
     for student in students:

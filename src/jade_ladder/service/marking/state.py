@@ -139,7 +139,12 @@ class Marking:
         )
         setting = Setting(place.kind, place.due_at, place.set_at)
         found = student_at_task(row, setting, len(counting), self.caller.now)
-        if place.other_open is None or found.waits or found.state is DeskState.EXCUSED:
+        if place.kind is not TaskKind.OTHER_EVIDENCE or found.state is DeskState.EXCUSED:
+            return found
+        if place.attempt_id is None and place.attempts and place.other_open is None:
+            # Nothing is said of a further entry yet: where the student stands, the others say.
+            return replace(found, row=replace(row, number=place.attempts), state=DeskState.DONE)
+        if place.other_open is None or found.waits:
             return found
         # Another entry is open: the student waits for that one.
         return replace(

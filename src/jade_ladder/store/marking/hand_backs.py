@@ -87,6 +87,19 @@ def handed_back(db: sqlite3.Connection, task_id: int, now: datetime) -> list[Han
     )
 
 
+def seen_with_total(db: sqlite3.Connection, task_id: int, now: datetime) -> set[int]:
+    """Give the marks of a task of which students see a total by now."""
+    rows = db.execute(
+        """SELECT h.mark_id, h.total_shown, max(h.id)
+           FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
+           JOIN mark m ON m.attempt_id = a.id JOIN hand_back h ON h.mark_id = m.id
+           WHERE ts.task_id = ? AND h.taken_back_at IS NULL AND h.visible_at <= ?
+           GROUP BY h.mark_id ORDER BY h.mark_id""",
+        (task_id, now),
+    )
+    return {mark_id for mark_id, total_shown, _ in rows if total_shown}
+
+
 def add_hand_backs(
     db: sqlite3.Connection,
     marks: Iterable[tuple[int, int]],

@@ -336,7 +336,7 @@ def enter_work(
     caller: AsTeacher,
     text: Annotated[Text, Form()] = "",
     done_at: Annotated[Moment | None, Form()] = None,
-    entry: Annotated[Whole | None, Form()] = None,
+    entry: Annotated[int | None, Form(ge=1, le=1_000_000)] = None,
 ) -> None:
     """Enter the text of a student's work, or replace it; without one there is none. Of other
     evidence, what was seen, in the entry of that number.

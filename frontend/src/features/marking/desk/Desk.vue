@@ -213,6 +213,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       :entries="entriesOf(currentId)"
       @again="look"
       @entry="openEntry"
+      @leave="toLevels"
     />
     <section class="rubric" aria-label="Rubric">
       <div class="views">

@@ -19,7 +19,7 @@ const props = defineProps<{
   /** Which of them is open, from 1; one more than there are is a new one. */
   at: number
 }>()
-const emit = defineEmits<{ open: [number: number]; saved: [] }>()
+const emit = defineEmits<{ open: [number: number]; saved: []; leave: [] }>()
 const { timeZone } = useSession()
 const here = computed(() => props.entries.find((one) => one.number === props.at))
 /** What is typed of a new entry stays in sight when a choice has begun it meanwhile. */
@@ -35,6 +35,11 @@ const last = computed(() => props.at === props.entries.length)
 function saved() {
   changing.value = false
   emit('saved')
+}
+
+function cancel() {
+  if (here.value) changing.value = false
+  else if (props.entries.length) emit('open', props.entries.length)
 }
 
 async function remove() {
@@ -82,7 +87,8 @@ async function remove() {
       :student="student"
       :entry="{ number: at, doneAt: here?.done_at ?? null }"
       @done="saved"
-      @cancel="changing = false"
+      @cancel="cancel"
+      @keydown.esc="$emit('leave')"
     />
     <div v-else-if="here" class="row small">
       <NButton size="small" quaternary @click="changing = true">Change the entry</NButton>

@@ -23,7 +23,7 @@ const props = defineProps<{
   /** Of other evidence: the student's entries, once they are here. */
   entries: EntryOut[] | undefined
 }>()
-defineEmits<{ again: []; entry: [number: number] }>()
+defineEmits<{ again: []; entry: [number: number]; leave: [] }>()
 const { timeZone } = useSession()
 const DATED = {
   'handed-in': 'handed in',
@@ -78,6 +78,7 @@ defineExpose({ fullScreen: () => void toggle() })
         :at="mark.attempt"
         @open="$emit('entry', $event)"
         @saved="$emit('again')"
+        @leave="$emit('leave')"
       />
       <WorkParts v-if="parts.length" class="parts" :parts="parts" />
     </template>

@@ -25,7 +25,7 @@ const total = (value: string | null, of: string | null) =>
             ? `${several(effects.seen, 'student sees', 'students see')} theirs at once.`
             : 'no student sees them yet.'
         }}
-        Levels and evidence stay.
+        <template v-if="!levels.length">Levels and evidence stay.</template>
       </p>
       <ul class="small totals" aria-label="Totals">
         <li v-for="one in effects.totals" :key="one.student">

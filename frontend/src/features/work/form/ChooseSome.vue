@@ -32,7 +32,7 @@ function pick(key: Key, on: boolean) {
       <NRadio value="all">{{ all }}</NRadio>
       <NRadio value="some">{{ some }}</NRadio>
     </NRadioGroup>
-    <div v-if="chosen" class="names" role="group" :aria-label="legend">
+    <div v-if="chosen" class="names" role="group" :aria-label="some">
       <NCheckbox
         v-for="one in options"
         :key="one.key"

@@ -30,6 +30,11 @@ const finals = computed(() =>
 )
 const form = useTaskForm(props, (taskId) => emit('done', taskId))
 const { draft, body, problem, busy, effects, criteria, foreign, save } = form
+const KINDS = {
+  'handed-in': undefined,
+  observed: 'Nothing is handed in; the first choice notes the time',
+  'other-evidence': 'A talk, a performance: you enter what you saw, as often as you like',
+}
 const isSet = () => props.task?.set_at != null && Date.parse(props.task.set_at) <= Date.now()
 const action = computed(() => {
   if (props.task) return effects.value ? 'Save, with these changes' : 'Save'
@@ -62,12 +67,15 @@ const action = computed(() => {
       :rows="2"
       multiline
     />
-    <SelectField v-model="body.kind" label="Kind" :error="problem?.at('kind')">
+    <SelectField
+      v-model="body.kind"
+      label="Kind"
+      :hint="KINDS[body.kind]"
+      :error="problem?.at('kind')"
+    >
       <option value="handed-in">Handed in</option>
-      <option value="observed">Observed in the room; nothing is handed in</option>
-      <option value="other-evidence">
-        Other evidence: a talk, a performance; you enter what you saw
-      </option>
+      <option value="observed">Observed in the room</option>
+      <option value="other-evidence">Other evidence</option>
     </SelectField>
     <Field
       v-slot="f"

@@ -163,7 +163,9 @@ function rowItems(student: StudentAtTaskOut) {
               />
             </td>
             <td v-else class="quiet">
-              {{ student.done_at ? dayAndTime(student.done_at, timeZone) : '–' }}
+              <span class="when">{{
+                student.done_at ? dayAndTime(student.done_at, timeZone) : '–'
+              }}</span>
               <span v-if="student.late_minutes" class="clay late"
                 >{{ duration(student.late_minutes) }} late</span
               >
@@ -233,8 +235,12 @@ function rowItems(student: StudentAtTaskOut) {
   margin-left: 8px;
 }
 .late,
+.when,
 .total {
   white-space: nowrap;
+}
+.late {
+  display: block;
 }
 .plum {
   color: var(--plum);
