@@ -15,6 +15,7 @@ from scripts.bench.load import bench_load
 from scripts.bench.marking import bench_marking
 from scripts.bench.preview import bench_preview
 from scripts.bench.students import bench_students
+from scripts.bench.turning import bench_turning
 
 
 def main() -> None:
@@ -32,6 +33,7 @@ def main() -> None:
         bench_files(Path(folder))
         bench_editor(Path(folder))
         bench_desk(Path(folder))
+        bench_turning(Path(folder))
         bench_print(Path(folder))
     bench_pages()
 

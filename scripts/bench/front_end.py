@@ -12,6 +12,7 @@ from time import perf_counter
 
 from playwright.sync_api import sync_playwright
 from scripts.bench.class_of_40 import fill
+from scripts.bench.pages import bench_server
 from tests.browser.conftest import ME, Server, launch_options
 
 from jade_ladder.service.people import sessions
@@ -22,7 +23,6 @@ from jade_ladder.web.shared.callers import COOKIE
 
 def bench_editor(folder: Path) -> None:
     """From a key press to the painted character, in a rubric of 12 criteria with 6 levels."""
-    server = Server(folder / "editor", "demo")
     levels = [
         {"key": f"l{n}", "name": f"Level {n}", "points": str(n), "descriptor": "What it is. " * 8}
         for n in range(1, 7)
@@ -40,10 +40,7 @@ def bench_editor(folder: Path) -> None:
         }
         for n in range(12)
     ]
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(**launch_options())
-        page = browser.new_page(base_url=server.url)
-        assert page.request.post("/api/session/demo", data={"person_id": 1}).ok
+    with sync_playwright() as playwright, bench_server(folder / "editor", playwright) as page:
         number = page.request.post("/api/rubrics", data={"title": "Bench"}, headers=ME).json()["id"]
         body = {"version": 1, "title": "Bench", "criteria": criteria}
         assert page.request.put(f"/api/rubrics/{number}", data=body, headers=ME).ok
@@ -52,8 +49,6 @@ def bench_editor(folder: Path) -> None:
         page.evaluate(PAINTED)
         page.keyboard.type("What a key press costs while a whole rubric is open. " * 3, delay=40)
         times = sorted(page.evaluate("() => window.painted"))
-        browser.close()
-    server.stop()
     p95 = times[len(times) * 95 // 100]
     print(f"rubric editor, 12 × 6, key to paint: median {median(times):.0f} ms, ", end="")
     print(f"p95 {p95:.0f} ms (at or under 50)")
@@ -61,11 +56,7 @@ def bench_editor(folder: Path) -> None:
 
 def bench_desk(folder: Path) -> None:
     """From a key press to the painted level, at the desk of the demo's set of 26."""
-    server = Server(folder / "desk", "demo")
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(**launch_options())
-        page = browser.new_page(base_url=server.url)
-        assert page.request.post("/api/session/demo", data={"person_id": 1}).ok
+    with sync_playwright() as playwright, bench_server(folder / "desk", playwright) as page:
         page.goto("/classes/1/marking/8")
         page.get_by_role("radiogroup").first.wait_for()
         page.evaluate(PAINTED)
@@ -74,8 +65,6 @@ def bench_desk(folder: Path) -> None:
                 page.keyboard.press(key)
                 page.wait_for_timeout(40)
         times = sorted(page.evaluate("() => window.painted"))
-        browser.close()
-    server.stop()
     p95 = times[len(times) * 95 // 100]
     print(f"marking desk, key to paint: median {median(times):.0f} ms, ", end="")
     print(f"p95 {p95:.0f} ms (at or under 50)")

@@ -289,6 +289,8 @@ def test_a_task_is_changed_and_refusals_are_told_at_the_field(
     expect(page.get_by_text("Part of this task is marked already")).to_be_visible()
     page.get_by_label("Kind").select_option("handed-in")
     page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("This changes what is marked")).to_be_visible()
+    page.get_by_role("button", name="Save, with these changes").click()
     expect(page.get_by_text("Saved")).to_be_visible()
     choose(page, "More on Bettina Lund", "Excuse")
     expect(page.get_by_role("row", name="Bettina Lund")).to_contain_text("excused")

@@ -113,7 +113,7 @@ def test_from_an_empty_school_to_the_first_marked_student(
     hand.press(button("Set the first task"))
     hand.write(page.get_by_label("Title", exact=True), "First loaf")
     hand.choose(page.get_by_label("Rubric", exact=True), "Loaf")
-    hand.choose(page.get_by_label("Kind"), "Observed in the room; nothing is handed in")
+    hand.choose(page.get_by_label("Kind"), "Observed in the room")
     hand.press(button("Set the task"))
     expect(page.get_by_role("heading", name="First loaf")).to_be_visible()
     hand.press(page.get_by_role("link", name="Mark 3"))

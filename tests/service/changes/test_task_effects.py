@@ -176,7 +176,12 @@ def test_a_change_is_told_with_its_sums_and_changes_nothing(made: Small) -> None
 
 def test_what_the_change_would_be_refused_for_is_refused_before(made: Small) -> None:
     closes = start(made)
-    for wrong, field in (({"points": 0}, "points"), ({"closes_at": closes}, "closes_at")):
+    for wrong, field in (
+        ({"points": 0}, "points"),
+        ({"closes_at": closes}, "closes_at"),
+        ({"kind": TaskKind.OBSERVED}, "kind"),
+        ({"draft": True}, "draft"),
+    ):
         with pytest.raises(Refused) as refused:
             task_effects(made.caller, made.task_id, words(made, **wrong))
         assert refused.value.field == field

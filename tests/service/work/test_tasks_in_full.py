@@ -11,7 +11,9 @@ import pytest
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.marking import DeskState
+from jade_ladder.core.total import Adjustments
 from jade_ladder.service.marking import desk, handing_back
+from jade_ladder.service.marking.adjusting import adjust_total
 from jade_ladder.service.marking.pile import pile
 from jade_ladder.service.mastery import wall
 from jade_ladder.service.mastery.student_page import student_page
@@ -19,7 +21,7 @@ from jade_ladder.service.outcomes import outcomes
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student.task_page import task_page
-from jade_ladder.service.work import copying, handing_in, setting, tasks
+from jade_ladder.service.work import attempts, copying, handing_in, setting, tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, second_class, small
@@ -223,3 +225,18 @@ def test_a_category_is_kept_short(made: Small, due: datetime) -> None:
     with pytest.raises(Refused) as refused:
         change(made, due, category="x" * 61)
     assert refused.value.field == "category"
+
+
+def test_a_draft_takes_no_work_and_no_marks(made: Small, due: datetime) -> None:
+    change(made, due, draft=True)
+    first = made.students[0]
+    for put in (
+        lambda: made.mark(first, 3, 3),
+        lambda: attempts.enter_work(made.caller, made.task_id, first, "On paper"),
+        lambda: adjust_total(made.caller, made.task_id, first, Adjustments(), 0),
+    ):
+        with pytest.raises(Refused, match="draft"):
+            put()
+    # Set for later, it can be marked already.
+    change(made, due, set_at=made.caller.now + timedelta(days=1))
+    assert made.mark(first, 3, 3).finished

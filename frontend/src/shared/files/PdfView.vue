@@ -1,18 +1,16 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { getDocument, GlobalWorkerOptions, TextLayer } from 'pdfjs-dist/legacy/build/pdf.mjs'
+import { TextLayer } from 'pdfjs-dist/legacy/build/pdf.mjs'
 import type { PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs'
-import workerAddress from 'pdfjs-dist/legacy/build/pdf.worker.min.mjs?url'
 import { useElementSize, useIntersectionObserver, watchDebounced } from '@vueuse/core'
 import { computed, nextTick, onScopeDispose, reactive, ref, shallowRef, watch } from 'vue'
 import Notice from '@/design/telling/Notice.vue'
 import TextField from '@/design/controls/TextField.vue'
 import { several } from '@/design/format'
+import { openPdf, paint, paintFirst } from './pdfs'
 
 /** A PDF: only the pages that are looked at are drawn; its scripts and forms are not run. */
 const props = defineProps<{ file: Blob; name: string }>()
-GlobalWorkerOptions.workerSrc = workerAddress
-const DATA = `${import.meta.env.BASE_URL}pdf/`
 
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
@@ -23,30 +21,16 @@ const zoom = ref(1)
 const sizes = reactive<{ width: number; height: number }[]>([])
 const seen = reactive(new Set<number>())
 const drawn = new Map<number, { width: number; stop: () => void }>()
-let loading: ReturnType<typeof getDocument> | null = null
+/** What is opened now: nothing else is shown meanwhile. */
+let loading: Blob | null = null
 
 async function load(file: Blob) {
   close()
-  const task = getDocument({
-    data: new Uint8Array(await file.arrayBuffer()),
-    cMapUrl: `${DATA}cmaps/`,
-    cMapPacked: true,
-    standardFontDataUrl: `${DATA}standard_fonts/`,
-    iccUrl: `${DATA}iccs/`,
-    wasmUrl: `${DATA}wasm/`,
-    useWasm: false,
-    enableXfa: false,
-    isEvalSupported: false,
-  })
-  loading = task
-  task.onPassword = () => {
-    problem.value = 'This PDF opens only with a password: download it.'
-    void task.destroy()
-  }
+  loading = file
   try {
-    const found = await task.promise
+    const found = await openPdf(file)
     const first = (await found.getPage(1)).getViewport({ scale: 1 })
-    if (loading !== task) return
+    if (loading !== file) return
     sizes.splice(
       0,
       sizes.length,
@@ -57,9 +41,15 @@ async function load(file: Blob) {
     )
     pdf.value = found
     await nextTick()
+    // The first page is seen, whatever the observer will find out a frame later.
+    if (width.value) seen.add(1)
     observe()
-  } catch {
-    if (loading === task) problem.value ||= 'This PDF is damaged, or none: it can be downloaded.'
+  } catch (error) {
+    if (loading !== file) return
+    problem.value =
+      error instanceof Error && error.name === 'PasswordException'
+        ? 'This PDF opens only with a password: download it.'
+        : 'This PDF is damaged, or none: it can be downloaded.'
   }
 }
 
@@ -70,7 +60,6 @@ function close() {
   drawn.clear()
   texts.clear()
   pdf.value = null
-  void loading?.destroy()
   loading = null
 }
 
@@ -123,28 +112,19 @@ async function draw(number: number) {
     if (stopped || !element) return
     const plain = page.getViewport({ scale: 1 })
     sizes[number - 1] = { width: plain.width, height: plain.height }
-    const scale = wide / plain.width
-    const viewport = page.getViewport({ scale })
-    const sharp = Math.min(window.devicePixelRatio || 1, 2)
-    const canvas = window.document.createElement('canvas')
-    canvas.width = Math.floor(viewport.width * sharp)
-    canvas.height = Math.floor(viewport.height * sharp)
+    const painting = number === 1 ? paintFirst(props.file, page, wide) : paint(page, wide)
+    const { canvas, viewport } = painting
     const text = window.document.createElement('div')
     text.className = 'text-layer'
-    const painting = page.render({
-      canvas,
-      viewport,
-      transform: sharp === 1 ? undefined : [sharp, 0, 0, sharp, 0, 0],
-    })
     stop = () => {
       painting.cancel()
       element.replaceChildren()
     }
-    await painting.promise
+    await painting.done
     if (stopped) return
     element.replaceChildren(canvas, text)
-    element.style.setProperty('--total-scale-factor', String(scale))
-    element.style.setProperty('--scale-factor', String(scale))
+    element.style.setProperty('--total-scale-factor', String(viewport.scale))
+    element.style.setProperty('--scale-factor', String(viewport.scale))
     element.dataset.drawn = 'true'
     const content = await page.getTextContent()
     if (stopped) return

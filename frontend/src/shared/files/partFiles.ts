@@ -64,11 +64,22 @@ export const isFetched = (part: WorkPartOut) => FETCHED.has(part.file_kind ?? ''
 export function fetchAhead(parts: WorkPartOut[], own = false): void {
   for (const part of parts) {
     if (isShown(part)) shownOf(part, own).catch(() => {})
-    else if (isFetched(part) && (part.size ?? 0) <= LARGEST_AHEAD) fileOf(part, own).catch(() => {})
+    else if (isFetched(part) && (part.size ?? 0) <= LARGEST_AHEAD)
+      fileOf(part, own)
+        .then((file) => (part.file_kind === 'pdf' && part === parts[0] ? openAhead(file) : null))
+        .catch(() => {})
   }
+}
+
+/** The PDF of a student who is next is open already; what opens it is loaded where there is one. */
+let pdfs: typeof import('./pdfs') | null = null
+async function openAhead(file: Blob) {
+  pdfs ??= await import('./pdfs')
+  await pdfs.openAhead(file)
 }
 
 /** Forget everything, as when somebody signs out. */
 export function forgetFiles(): void {
   kept.clear()
+  pdfs?.closePdfs()
 }

@@ -16,7 +16,12 @@ from jade_ladder.service.mastery.evidence import TaskRule
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_task
-from jade_ladder.service.work.setting import TaskWords, checked_fields, checked_own_times
+from jade_ladder.service.work.setting import (
+    TaskWords,
+    check_change,
+    checked_fields,
+    checked_own_times,
+)
 from jade_ladder.service.work.standing import late_minutes
 from jade_ladder.store.marking import hand_backs as hand_back_store
 from jade_ladder.store.mastery.choices import outcomes_of_task
@@ -47,6 +52,7 @@ def task_effects(caller: Teacher, task_id: int, words: TaskWords) -> TaskChangeE
     with caller.reading() as db:
         row, klass = own_task(db, caller, task_id)
         fields = checked_fields(db, caller, klass, words, row)
+        check_change(db, row, fields)
         levels = Effects((), 0)
         rule = TaskRule(fields.practice, fields.attempts_rule)
         if rule != TaskRule(row.practice, row.attempts_rule):

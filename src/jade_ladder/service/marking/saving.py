@@ -120,6 +120,8 @@ def begin(marking: Marking, choosing: bool = True) -> int:
     transaction.
     """
     db, caller, place = marking.db, marking.caller, marking.place
+    if place.set_at is None:
+        raise Refused("This task is a draft: set it before it is marked")
     if place.attempt_id is None or place.dating is Dating.UNDECIDED:
         done_at, dating = first_time(caller, place.kind, place.due_at, place.before, choosing)
         attempt_id = place.attempt_id

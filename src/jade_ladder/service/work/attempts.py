@@ -71,6 +71,8 @@ def attempt_for_work(
     handed in where that is said; of other evidence, the entry of that number. Part of a
     transaction.
     """
+    if task.set_at is None:
+        raise Refused("This task is a draft: set it before work is put in")
     when = None if done_at is None else _past_time(db, caller, klass, done_at)
     record = task_store.task_student(db, task.id, student_id)
     if task.kind is TaskKind.OTHER_EVIDENCE:

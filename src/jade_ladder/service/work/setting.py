@@ -126,6 +126,24 @@ def _check_criteria(db: sqlite3.Connection, revision_id: int, keys: Sequence[str
         raise Refused("Choose at least one criterion that is no bonus, or all", "criteria")
 
 
+def check_change(db: sqlite3.Connection, row: TaskRow, fields: TaskFields) -> None:
+    """Check what can be changed of a task: once something is marked, its kind, rubric and criteria
+    stay; once there is work, it is no draft any more. Part of a transaction.
+    """
+    fixed = {
+        "rubric_id": fields.revision_id != row.revision_id,
+        "kind": fields.kind is not row.kind,
+        "criteria": fields.asked != row.asked,
+    }
+    if any(fixed.values()) and store.has_marks(db, row.id):
+        field = next(name for name, changed in fixed.items() if changed)
+        raise Refused(
+            "Part of this task is marked already, so this can no longer be changed", field
+        )
+    if fields.set_at is None and store.has_attempts(db, row.id):
+        raise Refused("There is work or a mark on it, so it is no draft any more", "draft")
+
+
 def still_asked(db: sqlite3.Connection, revision_id: int, asked: str | None) -> str | None:
     """Give which criteria a task asks when it is put on another revision anew: the same, or all
     where that one has none of them. Part of a transaction.

@@ -21,7 +21,7 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.forms import check_version
 from jade_ladder.service.shared.guards import own_class, own_task
-from jade_ladder.service.work.setting import TaskWords, checked_fields
+from jade_ladder.service.work.setting import TaskWords, check_change, checked_fields
 from jade_ladder.service.work.standing import (
     Setting,
     StudentAtTask,
@@ -204,23 +204,12 @@ def make_task(caller: Teacher, class_id: int, words: TaskWords) -> int:
 
 
 def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) -> None:
-    """Change a task. Once something is marked, its kind, rubric and criteria stay."""
+    """Change a task: all of it that can still be changed (`check_change`)."""
     with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         check_version(based_on, row.version, "The task")
         fields = checked_fields(db, caller, klass, words, row)
-        fixed = {
-            "rubric_id": fields.revision_id != row.revision_id,
-            "kind": fields.kind is not row.kind,
-            "criteria": fields.asked != row.asked,
-        }
-        if any(fixed.values()) and store.has_marks(db, task_id):
-            field = next(name for name, changed in fixed.items() if changed)
-            raise Refused(
-                "Part of this task is marked already, so this can no longer be changed", field
-            )
-        if words.draft and store.has_attempts(db, task_id):
-            raise Refused("There is work or a mark on it, so it is no draft any more", "draft")
+        check_change(db, row, fields)
         store.change_task(db, task_id, fields)
         store.choose_students(db, task_id, words.student_ids or ())
         if fields.practice != row.practice:

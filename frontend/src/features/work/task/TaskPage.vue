@@ -25,6 +25,8 @@ import TimesForm from './TimesForm.vue'
 import OwnTimesForm from './OwnTimesForm.vue'
 import CollectForm from './CollectForm.vue'
 import CopyForm from './CopyForm.vue'
+import { asSent } from '@/features/work/form/taskWords'
+import { say } from '@/design/telling/messages'
 import StateBar from './StateBar.vue'
 import TaskFacts from './TaskFacts.vue'
 import TaskFiles from './TaskFiles.vue'
@@ -127,8 +129,24 @@ function download(address: string) {
 const removing = useSending()
 const deleteTask = useDeleting(props.classId, removing.send, refresh)
 const remove = () => task.value && deleteTask(task.value)
-/** Its files cannot be set again. */
-const askOrRemove = () => (task.value?.files.length ? (deleting.value = true) : remove())
+/** A draft is set as it is. */
+async function setNow() {
+  const draft = task.value!
+  const path = { params: { path: { task_id: draft.id } } }
+  const body = { ...asSent(draft), draft: false, version: draft.version }
+  const done = await send(() => ask(api.PUT('/api/tasks/{task_id}', { ...path, body })))
+  if (done)
+    say(`${draft.title} is set: ${several(draft.students, 'student sees', 'students see')} it now`)
+}
+
+/** What goes with the task and cannot be set again: its files, and what students have begun. */
+const lost = computed(() => [
+  ...(task.value?.files.length ? [several(task.value.files.length, 'file')] : []),
+  ...(back.begun.value
+    ? [`what ${several(back.begun.value, 'student has', 'students have')} begun`]
+    : []),
+])
+const askOrRemove = () => (lost.value.length ? (deleting.value = true) : remove())
 usePageTitle(() => task.value?.title)
 </script>
 
@@ -143,13 +161,16 @@ usePageTitle(() => task.value?.title)
         <Tag v-if="task.set_at === null" tone="clay">draft</Tag>
         <div class="actions">
           <Menu label="More to do with this task" text="More" :items="more" />
-          <NButton v-if="handedIn && task.where.length" @click="collecting = !collecting"
+          <NButton
+            v-if="handedIn && task.set_at && task.where.length"
+            @click="collecting = !collecting"
             >Add work</NButton
           >
           <NButton v-if="back.rows.value?.length" @click="handing = !handing">
             Hand back{{ back.ready.value ? ` ${back.ready.value}` : '' }}
           </NButton>
-          <LinkButton main :to="{ name: 'desk', params: { classId, taskId } }">
+          <NButton v-if="task.set_at === null" type="primary" @click="setNow">Set the task</NButton>
+          <LinkButton v-else main :to="{ name: 'desk', params: { classId, taskId } }">
             {{ task.to_mark ? `Mark ${task.to_mark}` : 'Open the desk' }}
           </LinkButton>
         </div>
@@ -173,8 +194,7 @@ usePageTitle(() => task.value?.title)
         keep="Keep it"
         @confirm="((deleting = false), remove())"
         @cancel="deleting = false"
-        >Its {{ several(task.files.length, 'file goes', 'files go') }} with it, and cannot be
-        restored.</Confirm
+        >With it go {{ lost.join(' and ') }}; they cannot be restored.</Confirm
       >
       <HandBack
         v-if="handing && back.rows.value"

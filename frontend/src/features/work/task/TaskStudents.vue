@@ -102,7 +102,7 @@ function rowItems(student: StudentAtTaskOut) {
     'other-evidence': [{ text: 'New entry', act: () => router.push(atDesk(student, next)) }],
   }[kind.value]
   return [
-    ...enter,
+    ...(props.task.set_at === null ? [] : enter),
     ...(seen?.seen_at || seen?.coming_at
       ? [{ text: 'Take it back', act: () => takeBack(student) }]
       : []),

@@ -17,6 +17,11 @@ export function useHandingBack(taskId: number) {
   const backOf = (id: number) => rows.value?.find((one) => one.student_id === id)
   const ready = computed(() => rows.value?.filter((one) => one.ready).length ?? 0)
 
+  /** How many have begun and not handed in. */
+  const begun = computed(
+    () => handingIn.value?.filter((one) => one.drafted_at && !one.times).length ?? 0,
+  )
+
   /** How far a student is who has handed nothing in, or how often they did. */
   function howFar(id: number): string {
     const found = handingIn.value?.find((one) => one.student_id === id)
@@ -28,5 +33,5 @@ export function useHandingBack(taskId: number) {
   const takeBack = (student: number) =>
     ask(api.POST('/api/tasks/{task_id}/taken-back', { ...path, body: { student_ids: [student] } }))
 
-  return { rows, backOf, ready, howFar, takeBack }
+  return { rows, backOf, ready, begun, howFar, takeBack }
 }
