@@ -10,6 +10,7 @@ import resource
 import sys
 from collections.abc import Callable
 from pathlib import Path
+from types import ModuleType
 from typing import Any
 
 from jade_ladder.core.errors import JadeLadderError
@@ -31,6 +32,7 @@ def _main(what: str, source: Path, folder: Path, *more: str) -> None:
 
 
 def _document(source: Path, folder: Path) -> dict[str, Any]:
+    _without_network()
     from jade_ladder.formats.files.document import shown_document
 
     count = 0
@@ -48,6 +50,19 @@ def _document(source: Path, folder: Path) -> dict[str, Any]:
         "left_out": list(shown.left_out),
         "pictures": count,
     }
+
+
+def _without_network() -> None:
+    """Let nothing in this process open an address: what would do that is not loaded, which is also
+    a fifth of the time it takes to begin.
+    """
+    closed = ModuleType("urllib.request")
+
+    def urlopen(*_: object, **__: object) -> None:
+        raise OSError("Nothing is fetched here")
+
+    closed.urlopen = urlopen  # type: ignore[attr-defined]
+    sys.modules["urllib.request"] = closed
 
 
 def _picture(source: Path, folder: Path, media_type: str) -> dict[str, Any]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import re
 import sqlite3
 from collections.abc import Callable, Iterator
@@ -19,7 +18,7 @@ from jade_ladder.outside.conversion import convert_picture
 from jade_ladder.service.files.showing import work_out_shown
 from jade_ladder.service.shared.caller import Caller
 from jade_ladder.store.files import files as store
-from jade_ladder.store.files.contents import Contents, hash_of
+from jade_ladder.store.files.contents import Contents, hash_of, write_hashed
 from jade_ladder.store.files.files import FileRow, UploadRow
 from jade_ladder.store.shared.connection import Database
 
@@ -159,12 +158,9 @@ def bring_in_entry(caller: Caller, upload_id: int, number: int) -> BroughtIn:
         entry = archive.entries[number - 1]
         if leads_elsewhere(entry.name) or not 0 < entry.size <= LARGEST_FILE:
             raise Refused(f"“{entry.file_name}” cannot be taken out of this archive", "file")
-        source, hash = folder / "sent", hashlib.sha256()
-        with source.open("wb") as target:
-            for piece in archive.read(entry):
-                target.write(piece)
-                hash.update(piece)
-        return _keep(contents, source, entry.file_name, hash.hexdigest())
+        source = folder / "sent"
+        hash = write_hashed(source, archive.read(entry))
+        return _keep(contents, source, entry.file_name, hash)
 
 
 def end_upload(caller: Caller, upload_id: int) -> None:

@@ -6,6 +6,7 @@ import re
 import unicodedata
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from jade_ladder.store.classes.students import StudentRow
 
@@ -77,8 +78,11 @@ def _has(tokens: list[str], wanted: list[str]) -> bool:
     return size > 0 and any(tokens[at : at + size] == wanted for at in range(len(tokens)))
 
 
+@lru_cache(maxsize=2048)
 def _tokens(text: str) -> list[str]:
-    """Split a text into words without accents and capitals; NasserFarida is two."""
+    """Split a text into words without accents and capitals; NasserFarida is two. Kept, since every
+    file is held against every name.
+    """
     parted = re.sub(r"(?<=[a-zà-þ])(?=[A-ZÀ-Þ])", " ", unicodedata.normalize("NFC", text))
     folded = unicodedata.normalize("NFKD", parted.casefold())
     plain = "".join(one for one in folded if not unicodedata.combining(one))

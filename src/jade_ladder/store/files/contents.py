@@ -10,6 +10,7 @@ import hashlib
 import os
 import tempfile
 from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import partial
@@ -180,6 +181,24 @@ def hash_of(path: Path) -> str:
     """Give the SHA-256 of what stands in a file."""
     with path.open("rb") as file:
         return hashlib.file_digest(file, "sha256").hexdigest()
+
+
+def write_hashed(path: Path, pieces: Iterable[bytes]) -> str:
+    """Write a file and see it on the disk; gives the SHA-256 of what it holds. Another thread works
+    that out meanwhile, which takes longer than the disk does.
+    """
+    hash = hashlib.sha256()
+    with told_as_ours(), ThreadPoolExecutor(1) as beside, path.open("wb") as target:
+        going: Future[None] | None = None
+        for piece in pieces:
+            before, going = going, beside.submit(hash.update, piece)
+            target.write(piece)
+            # No more than a piece or two wait, however large the file is.
+            if before is not None:
+                before.result()
+        target.flush()
+        os.fsync(target.fileno())
+    return hash.hexdigest()
 
 
 def _write(number: int, piece: bytes) -> None:
