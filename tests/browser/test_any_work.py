@@ -306,3 +306,30 @@ def test_pdfs_that_are_locked_scripted_or_very_long_are_met(
     page.get_by_role("tab", name="scripted.pdf").click()
     expect(page.get_by_text("Harmless to read", exact=True)).to_be_attached()
     assert said == []
+
+
+def test_a_set_of_every_kind_is_marked_by_keyboard(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    """A document, a photograph, a PDF, Markdown and a table, each seen before it is marked."""
+    page = open_page(demo_server, "/classes/2/marking/11")
+    names = page.get_by_role("navigation", name="Students")
+    work = page.get_by_role("region", name="Work")
+    seen = {
+        "Ida Blom": work.get_by_text("The lower path lay under water"),
+        "Mateo Cruz": work.get_by_role("img", name="slip at ebb.jpg"),
+        "Saga Eklund": work.get_by_text("was under water until 09:50", exact=False),
+        "Yusuf Karim": work.get_by_role("heading", name="Tide walk"),
+        "Pavel Novotny": work.get_by_role("cell", name="height in m"),
+    }
+    expect(page.get_by_role("heading", name="5 to mark")).to_be_visible()
+    for left, (name, shown) in enumerate(seen.items()):
+        expect(names.locator("[aria-current=true]")).to_contain_text(name)
+        expect(shown.first).to_be_attached()
+        # Seen first, then a level for each criterion: 2, 3, and the yes of the last.
+        for press in ("2", "ArrowDown", "3", "ArrowDown", "2"):
+            page.keyboard.press(press)
+        page.keyboard.press("Control+Enter")
+        to_mark = f"{4 - left} to mark" if left < 4 else "All marked"
+        expect(page.get_by_role("heading", name=to_mark)).to_be_visible()
+    expect(page.get_by_text("That was the last one that waited")).to_be_visible()

@@ -24,6 +24,7 @@ SCREENS = {
     "outcome page": "/classes/1/outcomes/4",
     "tasks": "/classes/1/tasks",
     "task": "/classes/1/tasks/8",
+    "other evidence": "/classes/2/tasks/12",
     "marking pile": "/classes/1/marking",
     "marking desk": "/classes/1/marking/8",
     "mastery wall": "/classes/1/mastery",
@@ -181,6 +182,12 @@ def times(page: Page) -> None:
     press("Correct the time")(page)
 
 
+def changing(page: Page) -> None:
+    press("Change the task")(page)
+    page.get_by_label("Points").fill("30")
+    press("Save")(page)
+
+
 # What opens on a page: how, and where it is then.
 OPENED: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "keys": ("/classes/1/marking/8", key("?"), "[role=dialog]"),
@@ -206,7 +213,8 @@ OPENED: dict[str, tuple[str, Callable[[Page], None], str]] = {
         "[aria-label=Message]",
     ),
     "collecting": ("/classes/1/tasks/8", press("Add work"), "[aria-label='Add work']"),
-    "changing": ("/classes/1/tasks/8", press("Change the task"), "aside form"),
+    "changing": ("/classes/1/tasks/8", changing, "aside form .effects"),
+    "entry": ("/classes/2/marking/12/29", key("e"), "section.work form"),
     "adjusting": ("/classes/1/marking/8/2", press("Adjust"), "[aria-label='Adjust the total']"),
     "hand back": ("/classes/1/tasks/8", press("Hand back"), "[aria-label='Hand back']"),
     "discard": ("/classes/1/rubrics/2", press("Discard the changes"), "[role=dialog]"),

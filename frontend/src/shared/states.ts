@@ -27,6 +27,9 @@ export const KIND_WORDS = {
   'other-evidence': 'other evidence',
 } satisfies Record<TaskKind, string>
 
+/** What one go at a task is called: at other evidence the teacher enters them. */
+export const attemptWord = (kind: TaskKind) => (kind === 'other-evidence' ? 'Entry' : 'Attempt')
+
 /** What there is of a task, in one line. */
 export function countWords(task: {
   kind: string

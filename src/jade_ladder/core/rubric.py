@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import pairwise
 from typing import TypeAlias
@@ -82,6 +82,19 @@ def task_points(own: Hundredths | None, criteria: Sequence[Criterion]) -> Hundre
     that it asks ("A task's total").
     """
     return highest_points(criteria) if own is None else own
+
+
+def with_shares(criteria: Sequence[Criterion]) -> list[Criterion]:
+    """Give some of a rubric's criteria with their weights scaled to 100%, rounded, to be shown: a
+    total is worked out from the weights as they are ("A task's total").
+    """
+    whole = sum(one.weight or 0 for one in criteria if not one.bonus)
+    if not whole:
+        return list(criteria)
+    return [
+        one if one.weight is None else replace(one, weight=half_up(one.weight * WHOLE, whole))
+        for one in criteria
+    ]
 
 
 def equal_shares(count: int) -> tuple[Weight, ...]:

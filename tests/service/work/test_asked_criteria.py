@@ -53,6 +53,7 @@ def test_only_what_is_asked_is_marked_and_weights_are_scaled_to_it(made: Small) 
     assert [one.criterion.key for one in there.criteria] == ["b", "c"]
     assert (there.task.points, there.task.asked) == (600, {"b", "c"})
     assert len(there.task.criteria) == 4
+    assert [one.criterion.weight for one in there.criteria] == [6000, 4000], "as it is shown"
     marked = made.mark(first, 1, 3, task_id=task)
     assert marked.finished
     assert marked.total is not None

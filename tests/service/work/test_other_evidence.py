@@ -18,6 +18,7 @@ from jade_ladder.service.reports.sheets import task_sheet
 from jade_ladder.service.reports.work_archive import work_archive
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student import results
+from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import attempts, handing_in, parts, tasks
 from jade_ladder.store.shared.verify import faults
 from jade_ladder.store.work.tasks import TaskKind
@@ -201,6 +202,37 @@ def test_all_entries_are_handed_back_and_seen(made: Small, talk: int) -> None:
     handing_back.take_back(later, talk, [first])
     with pytest.raises(NotFound):
         results.own_result(Student(made.caller.database, first, later.now), talk)
+
+
+def test_a_student_sees_an_entry_once_it_is_handed_back_and_no_other(
+    made: Small, talk: int
+) -> None:
+    first = made.students[0]
+    enter(made, talk, 1, "Led the group")
+    upload = arrived(made.caller, "talk.txt", b"What was said")
+    part = parts.add_work_file(made.caller, talk, first, upload, number=1)
+    student = Student(made.caller.database, first, made.caller.now)
+
+    def sees() -> bool:
+        page = task_page(student, talk)
+        assert (page.handed_in, page.task.row.has_work) == ((), False)
+        try:
+            return parts.part_file(student, part.id).name == "talk.txt"
+        except NotFound:
+            return False
+
+    assert not sees()
+    mark(made, talk, 1, 3, 3)
+    assert not sees(), "finished, and not handed back"
+    handing_back.hand_back(made.caller, talk, None, True)
+    assert sees()
+    assert len(results.own_result(student, talk).parts) == 2
+    with pytest.raises(Refused, match="as it comes"):
+        results.ask_again(student, talk, 1, "Please")
+    with pytest.raises(Refused, match="further entry"):
+        handing_back.answer_wish(made.caller, talk, first, True, "")
+    handing_back.take_back(made.caller, talk, [first])
+    assert not sees()
 
 
 def test_the_sheet_has_a_line_for_each_entry(made: Small, talk: int) -> None:

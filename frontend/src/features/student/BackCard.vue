@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { attemptWord } from '@/shared/states'
 import type { OwnTaskOut } from '@/api/schema'
 import Tag from '@/design/controls/Tag.vue'
 import { dayAndTime } from '@/design/format'
@@ -20,7 +21,9 @@ const { timeZone } = useSession()
       </component>
       <p class="small quiet">
         {{ dayAndTime(task.back_at!, timeZone) }} · {{ task.class_name
-        }}<template v-if="task.back_number! > 1"> · attempt {{ task.back_number }}</template>
+        }}<template v-if="task.back_number! > 1">
+          · {{ attemptWord(task.kind).toLowerCase() }} {{ task.back_number }}</template
+        >
       </p>
     </div>
     <Tag v-if="!task.read_at" class="push">new</Tag>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { attemptWord } from '@/shared/states'
 import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed, ref, watch } from 'vue'
@@ -53,6 +54,7 @@ const canAsk = computed(
     data.value &&
     !data.value.wish &&
     data.value.task.present &&
+    data.value.task.kind !== 'other-evidence' &&
     data.value.attempt === data.value.attempts[0],
 )
 
@@ -97,7 +99,7 @@ usePageTitle(() => data.value?.task.title)
             :key="number"
             :to="{ name: 'my-result', params: { taskId, attempt: number } }"
             :aria-current="number === data.attempt ? 'page' : undefined"
-            >Attempt {{ number }}</RouterLink
+            >{{ attemptWord(data.task.kind) }} {{ number }}</RouterLink
           >
         </nav>
       </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { attemptWord } from '@/shared/states'
 import { computed } from 'vue'
 import type { CriterionForStudentOut, ResultOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
@@ -43,7 +44,7 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
         {{
           preview ? 'as it would be, handed back now' : `handed back ${when(result.handed_back_at)}`
         }}
-        · attempt {{ result.attempt }}
+        · {{ attemptWord(result.task.kind).toLowerCase() }} {{ result.attempt }}
       </p>
       <WorkParts class="parts" :parts="result.work" :own="!preview" />
       <p v-if="!result.work.length" class="quiet">Nothing was handed in here on screen.</p>

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from jade_ladder.core.errors import NotFound
 from jade_ladder.service.marking.state import Marking, MarkState
+from jade_ladder.service.rubrics.rubrics import as_shares
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_task
@@ -57,7 +58,7 @@ def desk(caller: Teacher, task_id: int) -> Desk:
             if outcome.id in aligned
         }
         view = view_of(db, caller, row, criteria)
-        return Desk(view, klass, tuple(asked), outcomes, scale_store.scales(db))
+        return Desk(view, klass, tuple(as_shares(asked)), outcomes, scale_store.scales(db))
 
 
 def work_at_desk(caller: Teacher, task_id: int, student_id: int, attempt: int = 1) -> WorkAtDesk:

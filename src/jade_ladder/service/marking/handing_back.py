@@ -17,7 +17,7 @@ from jade_ladder.store.marking.hand_backs import HandedBackRow
 from jade_ladder.store.messages import messages as message_store
 from jade_ladder.store.messages.messages import MessageKind, NewMessage
 from jade_ladder.store.work import tasks as task_store
-from jade_ladder.store.work.tasks import TaskRow
+from jade_ladder.store.work.tasks import TaskKind, TaskRow
 
 LONGEST_ANSWER = 1_000
 
@@ -192,6 +192,8 @@ def answer_wish(caller: Teacher, task_id: int, student_id: int, granted: bool, a
     with caller.transaction() as db:
         row, _ = own_task(db, caller, task_id)
         person = own_student(db, row.class_id, student_id)
+        if row.kind is TaskKind.OTHER_EVIDENCE:
+            raise Refused("Enter what you saw as a further entry: nothing has to be granted")
         there = {one.student_id: one for one in store.handed_back(db, task_id, caller.now)}
         found = there.get(student_id)
         if found is None:

@@ -14,6 +14,7 @@ from jade_ladder.core.rubric import (
     highest_points,
     missing_before_final,
     share_missing,
+    with_shares,
 )
 from jade_ladder.core.scale import Scale
 from jade_ladder.service.rubrics.drafts import CriterionDraft, checked_drafts
@@ -75,6 +76,15 @@ def own_rubric(db: sqlite3.Connection, caller: Teacher, rubric_id: int) -> Rubri
     if row is None:
         raise NotFound("There is no such rubric among yours")
     return row
+
+
+def as_shares(criteria: Sequence[StoredCriterion]) -> list[StoredCriterion]:
+    """Give the criteria that a task asks with their weights scaled to 100%, to be shown."""
+    scaled = with_shares([stored.criterion for stored in criteria])
+    return [
+        replace(stored, criterion=criterion)
+        for stored, criterion in zip(criteria, scaled, strict=True)
+    ]
 
 
 def make_rubric(caller: Teacher, title: str) -> int:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.evidence import is_met
+from jade_ladder.service.rubrics.rubrics import as_shares
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
@@ -27,7 +28,7 @@ def shown_criteria(
     db: sqlite3.Connection, criteria: Iterable[StoredCriterion]
 ) -> tuple[ShownCriterion, ...]:
     """Say of criteria at which level each is met. Part of a reading."""
-    rows = list(criteria)
+    rows = as_shares(list(criteria))
     about = {tie.outcome_id for stored in rows for tie in stored.alignments}
     heads = outcome_store.outcome_heads(db, about)
     scales = scale_store.scales(db)

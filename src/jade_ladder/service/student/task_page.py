@@ -59,7 +59,7 @@ def task_page(caller: Student, task_id: int) -> StudentTaskPage:
         klass = class_store.own_class(db, caller.person_id, row.class_id)
         assert klass is not None, "an own task is of an own class"
         shown = shown_outcomes(db, caller, caller.person_id, klass, about)
-        parts = part_store.work_parts(db, row.attempt_id) if row.attempt_id else []
+        parts = part_store.work_parts(db, row.attempt_id) if row.attempt_id and row.has_work else []
         return StudentTaskPage(
             task,
             shown_criteria(db, criteria) if row.rubric_shown else (),

@@ -281,7 +281,7 @@ def _part_of_class(db: sqlite3.Connection, caller: Caller, part_id: int) -> Plac
 
 
 def _own_part(db: sqlite3.Connection, caller: Caller, part_id: int) -> PlacedPart:
-    return _found(store.part_of_student(db, caller.person_id, part_id))
+    return _found(store.part_of_student(db, caller.person_id, part_id, caller.now))
 
 
 def _found(part: PlacedPart | None) -> PlacedPart:

@@ -14,10 +14,11 @@ from jade_ladder.store.work.tasks import TaskKind
 class OwnTaskRow:
     """A task of a class, and where one student stands with it.
 
-    `present` while they are in the class and it is not set aside. Of the newest attempt: its
-    number, when it was handed in, whether its mark was begun, and whether another was asked for and
-    granted; of what was handed back and is visible: the attempt it is of, since when, and when it
-    was read.
+    `present` while they are in the class and it is not set aside. What a teacher noted of them at
+    other kinds of tasks is no work of theirs, and is seen with what is handed back. Of the newest
+    attempt: its number, when it was handed in, whether its mark was begun, and whether another was
+    asked for and granted; of what was handed back and is visible: the attempt it is of, since when,
+    and when it was read.
     """
 
     id: int
@@ -67,7 +68,7 @@ SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind,
        coalesce(d.saved_at, (SELECT max(entered_at) FROM work_part WHERE draft_of = ts.id)),
        a.id, a.number,
        CASE a.dating WHEN 'handed-in' THEN a.done_at END,
-       EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id),
+       t.kind = 'handed-in' AND EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id),
        EXISTS (SELECT 1 FROM mark m
                WHERE m.attempt_id = a.id AND m.role = 'teacher' AND m.version > 0),
        w.id IS NOT NULL, w.granted, w.answer, b.number, hb.visible_at, hb.read_at,

@@ -320,13 +320,22 @@ def part_of_teacher(db: sqlite3.Connection, person_id: int, part_id: int) -> Pla
     )
 
 
-def part_of_student(db: sqlite3.Connection, person_id: int, part_id: int) -> PlacedPart | None:
-    """Give a part of somebody's own work, handed in or not, in a class that they are or were in."""
+def part_of_student(
+    db: sqlite3.Connection, person_id: int, part_id: int, now: datetime
+) -> PlacedPart | None:
+    """Give a part of somebody's own work, handed in or not, in a class that they are or were in.
+    What a teacher noted of them at other kinds of tasks they see once it is handed back.
+    """
     return fetch_one(
         db,
         PlacedPart,
-        f"{_PLACED} AND l.role = 'student' AND ts.student_id = :person LIMIT 1",
-        {"person": person_id, "part": part_id},
+        f"""{_PLACED} AND l.role = 'student' AND ts.student_id = :person
+              AND (t.kind = 'handed-in' OR EXISTS (
+                SELECT 1 FROM mark m JOIN hand_back h ON h.mark_id = m.id
+                WHERE m.attempt_id = p.attempt_id AND h.taken_back_at IS NULL
+                  AND h.visible_at <= :now))
+            LIMIT 1""",
+        {"person": person_id, "part": part_id, "now": now},
     )
 
 

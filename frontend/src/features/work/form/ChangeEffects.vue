@@ -27,7 +27,7 @@ const total = (value: string | null, of: string | null) =>
         }}
         <template v-if="!levels.length">Levels and evidence stay.</template>
       </p>
-      <ul class="small totals" aria-label="Totals">
+      <ul class="small totals" aria-label="Totals" tabindex="0">
         <li v-for="one in effects.totals" :key="one.student">
           {{ one.student }}: {{ total(one.before, one.before_of) }} →
           <b>{{ total(one.after, one.after_of) }}</b>

@@ -71,7 +71,7 @@ async function handBack() {
     ).added
   })
   if (!done) return
-  say(`${several(added, 'mark')} handed back${body.at ? ', from the time you said' : ''}`, {
+  say(`Handed back to ${several(added, 'student')}${body.at ? ', from the time you said' : ''}`, {
     work: async () => {
       await ask(
         api.POST('/api/tasks/{task_id}/taken-back', {
