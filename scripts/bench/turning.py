@@ -33,7 +33,7 @@ def bench_turning(folder: Path) -> None:
         many = [[f"Work-of-{students[0]}"], *pages * 20][:200]
         _put_in(page, long, students[0], plan(many))
         for task, what in ((texts, "text"), (pdfs, "a PDF of 10 pages, fetched")):
-            times = sorted(_turns(page, task, students))
+            times = sorted(_turns(page, task, students) + _turns(page, task, students))
             p95 = times[len(times) * 95 // 100]
             print(f"next student, key to painted, {what}: median {median(times):.0f} ms, ", end="")
             print(f"p95 {p95:.0f} ms (at or under 100)")

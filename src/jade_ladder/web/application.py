@@ -51,7 +51,7 @@ from jade_ladder.web.student import account, ladder, results
 from jade_ladder.web.student import parts as own_parts
 from jade_ladder.web.student import tasks as student_tasks
 from jade_ladder.web.student import uploads as own_uploads
-from jade_ladder.web.work import next_class, parts, task_files, tasks
+from jade_ladder.web.work import attempts, next_class, parts, task_files, tasks
 
 ANY_ADDRESS = Address(any_name=True)
 STATIC = Path(__file__).parent / "static"
@@ -103,6 +103,7 @@ SUBJECTS = (
     uploads,
     parts,
     task_files,
+    attempts,
     own_uploads,
     own_parts,
 )

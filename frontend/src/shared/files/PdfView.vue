@@ -199,6 +199,7 @@ watch(() => props.file, load, { immediate: true })
 onScopeDispose(() => {
   unobserve()
   close()
+  TextLayer.cleanup()
 })
 </script>
 
@@ -307,5 +308,12 @@ onScopeDispose(() => {
 }
 .leaf :deep(.text-layer .hit) {
   background: #f3d76a88;
+}
+</style>
+
+<style>
+/* By what pdf.js measures texts, at the end of the page. */
+.hiddenCanvasElement {
+  display: none;
 }
 </style>

@@ -66,20 +66,32 @@ export function fetchAhead(parts: WorkPartOut[], own = false): void {
     if (isShown(part)) shownOf(part, own).catch(() => {})
     else if (isFetched(part) && (part.size ?? 0) <= LARGEST_AHEAD)
       fileOf(part, own)
-        .then((file) => (part.file_kind === 'pdf' && part === parts[0] ? openAhead(file) : null))
+        .then(async (file) => {
+          if (part.file_kind === 'pdf' && part === parts[0]) await openAhead(file)
+        })
         .catch(() => {})
   }
 }
 
-/** The PDF of a student who is next is open already; what opens it is loaded where there is one. */
-let pdfs: typeof import('./pdfs') | null = null
+/** What opens PDFs tells here how it does so ahead, once it is loaded. */
+let pdfs: { openAhead: (file: Blob) => Promise<void>; closePdfs: () => void } | null = null
+/** The PDF that came last while nothing could open it yet. */
+let waiting: Blob | null = null
+
+export function openPdfsBy(by: NonNullable<typeof pdfs>): void {
+  pdfs = by
+  if (waiting) void openAhead(waiting)
+  waiting = null
+}
+
 async function openAhead(file: Blob) {
-  pdfs ??= await import('./pdfs')
-  await pdfs.openAhead(file)
+  if (pdfs) await pdfs.openAhead(file).catch(() => {})
+  else waiting = file
 }
 
 /** Forget everything, as when somebody signs out. */
 export function forgetFiles(): void {
   kept.clear()
+  waiting = null
   pdfs?.closePdfs()
 }

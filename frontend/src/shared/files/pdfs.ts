@@ -1,6 +1,7 @@
 /** PDFs that are open: the one that is looked at, and the next student's, opened ahead. */
 import { getDocument, GlobalWorkerOptions, PDFWorker } from 'pdfjs-dist/legacy/build/pdf.mjs'
 import type { PageViewport, PDFDocumentProxy, PDFPageProxy } from 'pdfjs-dist/legacy/build/pdf.mjs'
+import { openPdfsBy } from './partFiles'
 import workerAddress from 'pdfjs-dist/legacy/build/pdf.worker.min.mjs?url'
 
 GlobalWorkerOptions.workerSrc = workerAddress
@@ -77,7 +78,7 @@ export function paintFirst(file: Blob, page: PDFPageProxy, wide: number): Painti
 }
 
 /** Open a PDF that will be looked at next, and paint its first page. */
-export async function openAhead(file: Blob): Promise<void> {
+async function openAhead(file: Blob): Promise<void> {
   const page = await (await openPdf(file)).getPage(1)
   if (!lastWide || ahead.has(file)) return
   const painting = paint(page, lastWide)
@@ -92,6 +93,8 @@ function close(file: Blob) {
 }
 
 /** Close all that is open, as when somebody signs out. */
-export function closePdfs(): void {
+function closePdfs(): void {
   for (const file of [...opened.keys()]) close(file)
 }
+
+openPdfsBy({ openAhead, closePdfs })

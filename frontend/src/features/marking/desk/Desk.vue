@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { useLocalStorage, whenever } from '@vueuse/core'
-import { useQuery } from '@pinia/colada'
 import { nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { isLost } from '@/design/focus'
@@ -17,11 +16,10 @@ import RemarkField from './RemarkField.vue'
 import { nameOfChoice, useChoosing } from './useChoosing'
 import type { Save } from '@/features/marking/saving/saves'
 import { useDesk } from './useDesk'
-import { api, ask } from '@/api/client'
 import type { PileOut } from '@/api/schema'
-import { keys } from '@/shared/queries'
 import { say } from '@/design/telling/messages'
 import { fetchPile, useGoingOn } from '@/features/marking/pile/usePile'
+import { useEntries } from './useEntries'
 import { useTurn } from './useTurn'
 import { useNameOrder } from '@/shared/order'
 import { usePageTitle } from '@/shared/pageTitle'
@@ -49,35 +47,7 @@ watch([currentId, at, () => left.value.length], () => (said.value = ''))
 const byKeys = !window.matchMedia('(pointer: coarse)').matches
 whenever(mark, () => byKeys && isLost() && focusOn('.head'), { once: true, flush: 'post' })
 
-watch(
-  () => [currentId.value, props.entry] as const,
-  ([id, entry], [before, entryBefore]) => {
-    if (id !== before) it.openEntry(before, undefined)
-    if (id !== before || entry !== entryBefore) it.openEntry(id, entry)
-  },
-)
-/** The entries of other evidence, of all students. */
-const { data: entries, refetch: fetchEntries } = useQuery({
-  key: () => keys.entries(props.taskId),
-  query: () =>
-    ask(api.GET('/api/tasks/{task_id}/entries', { params: { path: { task_id: props.taskId } } })),
-  enabled: () => desk.value?.task.kind === 'other-evidence',
-})
-const entriesOf = (id: number) => entries.value?.filter((one) => one.student_id === id)
-
-function openEntry(entry: number) {
-  const { classId, taskId } = props
-  const params = { classId, taskId, studentId: currentId.value, entry }
-  void router.replace({ name: 'desk', params })
-}
-
-function newEntry() {
-  const there = entriesOf(currentId.value)
-  if (there) openEntry(there.length + 1)
-}
-
-/** What was entered or deleted is seen at once. */
-const look = () => Promise.all([it.fetchMark(currentId.value, true), fetchEntries()])
+const { entriesOf, openEntry, newEntry, look } = useEntries(props, it, currentId)
 
 const nameOf = (id: number) =>
   hidden.value ? `Student ${ids.value.indexOf(id) + 1}` : (where.get(id)?.name ?? '')
