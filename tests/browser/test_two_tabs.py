@@ -103,3 +103,23 @@ def test_a_form_in_which_nothing_is_typed_follows_what_is_there(
     first.get_by_role("link", name="Outcomes").click()
     first.get_by_text("I can follow a bearing").click()
     expect(form.of(first)).to_have_value("I can follow a bearing")
+
+
+def test_an_entry_that_another_tab_made_meanwhile_is_seen_before_it_is_replaced(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    pages = [open_page(demo_server, "/classes/2/marking/12/33") for _ in range(2)]
+    for page, words in zip(pages, ("Heard by the slip", "Heard at the quay"), strict=True):
+        page.bring_to_front()
+        page.get_by_label("What you saw").fill(words)
+    pages[0].bring_to_front()
+    pages[0].get_by_role("button", name="Save the entry").click()
+    expect(pages[0].get_by_text("is saved")).to_be_visible()
+    page = pages[1]
+    page.bring_to_front()
+    page.get_by_role("button", name="Save the entry").click()
+    expect(page.get_by_text("Entered meanwhile: Heard by the slip")).to_be_visible()
+    expect(page.get_by_label("What you saw")).to_have_value("Heard at the quay")
+    page.get_by_role("button", name="Save the entry").click()
+    expect(page.get_by_text("is saved")).to_be_visible()
+    expect(page.get_by_role("region", name="Work").get_by_text("Heard at the quay")).to_be_visible()

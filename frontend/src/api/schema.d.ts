@@ -3438,7 +3438,8 @@ export interface paths {
         /**
          * Enter Work
          * @description Enter the text of a student's work, or replace it; without one there is none. Of other
-         *     evidence, what was seen, in the entry of that number.
+         *     evidence, what was seen, in the entry of that number. 409 where another text than the one it
+         *     `replaces` (a blank: none) was entered meanwhile.
          */
         put: operations["enter_work"];
         post?: never;
@@ -4028,6 +4029,8 @@ export interface components {
             done_at?: string | null;
             /** Entry */
             entry?: number | null;
+            /** Replaces */
+            replaces?: string | null;
         };
         /** Body_import_class_list */
         Body_import_class_list: {

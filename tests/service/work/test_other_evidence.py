@@ -6,7 +6,7 @@ from datetime import timedelta
 
 import pytest
 
-from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.marking import DeskState
 from jade_ladder.service.marking import desk, handing_back, saving
@@ -246,3 +246,22 @@ def test_the_sheet_has_a_line_for_each_entry(made: Small, talk: int) -> None:
         ["Aino Berg", "1", "marked", "4", "8"],
         ["Aino Berg", "2", "marked", "8", "8"],
     ]
+
+
+def test_words_that_another_tab_entered_meanwhile_are_not_written_over(
+    made: Small, talk: int
+) -> None:
+    first = made.students[0]
+
+    def put(text: str, replaces: str | None, task: int, number: int | None) -> None:
+        attempts.enter_work(made.caller, task, first, text, None, None, number, replaces)
+
+    for task, number in ((talk, 1), (made.task_id, None)):
+        put("Mine", "", task, number)
+        with pytest.raises(Stale, match="meanwhile"):
+            put("Theirs", "", task, number)
+        put("Mine", "", task, number)
+        put("Both", "Mine ", task, number)
+        with pytest.raises(Stale):
+            put("", "Mine", task, number)
+        assert desk.work_at_desk(made.caller, task, first).parts[0].text == "Both"

@@ -8,6 +8,7 @@ import { keys, useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import { api, ask, form } from '@/api/client'
 import type { StudentAtTaskOut } from '@/api/schema'
+import Notice from '@/design/telling/Notice.vue'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import TextField from '@/design/controls/TextField.vue'
 import { localInput } from '@/design/format'
@@ -52,9 +53,17 @@ const { data: there, refetch } = useQuery({
 const place = `work ${props.taskId} ${props.student.id} ${props.entry?.number ?? ''}`
 const typed = ref((kept(place)?.body as { text: string } | undefined)?.text ?? null)
 watch(typed, (now) => now !== null && keep(place, { version: 0, body: { text: now } }))
+const textThere = computed(
+  () => there.value?.parts.find((part) => part.kind === 'text')?.text ?? '',
+)
+/** The text that stood there when typing began: another one that came meanwhile is not written over. */
+const over = ref<string | null>(null)
 const text = computed({
-  get: () => typed.value ?? there.value?.parts.find((part) => part.kind === 'text')?.text ?? '',
-  set: (now) => (typed.value = now),
+  get: () => typed.value ?? textThere.value,
+  set: (now) => {
+    over.value ??= textThere.value
+    typed.value = now
+  },
 })
 const files = computed(() => there.value?.parts.filter((part) => part.kind !== 'text') ?? [])
 const handedIn = props.student.dating === 'handed-in' ? props.student.done_at : null
@@ -63,6 +72,8 @@ const doneAt = ref(before)
 /** A time that nobody changed is not sent: it keeps its seconds. */
 const time = () => (props.entry && doneAt.value === before ? null : doneAt.value || null)
 const { problem, send } = useSending()
+/** What somebody else entered meanwhile. */
+const other = ref<string | null>(null)
 const refresh = useRefresh().tasks
 
 const path = { task_id: props.taskId, student_id: props.student.id }
@@ -103,12 +114,19 @@ async function save() {
         bodySerializer: () =>
           form({
             text: text.value,
+            // A form has no empty fields: a blank stands for no text.
+            replaces: (over.value ?? textThere.value) || ' ',
             ...(time() && { done_at: time()! }),
             ...(props.entry && { entry: String(props.entry.number) }),
           }),
       }),
     ),
   )
+  if (!done && problem.value?.stale) {
+    added.value = true
+    await refetch()
+    other.value = over.value = textThere.value
+  }
   if (!done) return
   forget(place)
   say(`${props.entry ? 'The entry' : 'The work'} of ${props.student.name} is saved`)
@@ -126,6 +144,9 @@ async function save() {
       :rows="entry ? 3 : 6"
       multiline
     />
+    <Notice v-if="other !== null" class="other"
+      >Entered meanwhile: <span class="meanwhile">{{ other }}</span></Notice
+    >
     <ul v-if="files.length" class="list" :aria-label="`Files of ${student.name}`">
       <li v-for="part in files" :key="part.id" class="row">
         <span>{{ nameOfPart(part) }}</span> <span class="small quiet">{{ sizeOfPart(part) }}</span>
@@ -165,6 +186,12 @@ async function save() {
 <style scoped>
 .work {
   padding: 6px 0;
+}
+.other {
+  margin-bottom: 10px;
+}
+.meanwhile {
+  white-space: pre-wrap;
 }
 .list {
   list-style: none;

@@ -6,7 +6,7 @@ import sqlite3
 from collections.abc import Sequence
 from datetime import datetime
 
-from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.marking import time_on_paper
 from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.service.shared.caller import Teacher
@@ -32,10 +32,14 @@ def enter_work(
     file_name: str | None = None,
     done_at: datetime | None = None,
     number: int | None = None,
+    replaces: str | None = None,
 ) -> None:
     """Enter a student's work as text, or replace it; `done_at` is when it was handed in, by the
     school's clock where it has no zone. Without it, the work is dated as work on paper is. Without
     a text, there is none beside its files.
+
+    With `replaces`, the text that it was typed over, another one that was entered meanwhile is not
+    lost: it raises Stale.
 
     Of other evidence it is what was seen, in the entry of that `number`: one that is there, or the
     next; `done_at` is when it was seen, at first now.
@@ -46,9 +50,16 @@ def enter_work(
         row, klass = own_task(db, caller, task_id)
         own_student(db, row.class_id, student_id)
         attempt_id = attempt_for_work(db, caller, klass, row, student_id, done_at, number)
+        there = part_store.work_parts(db, attempt_id)
+        texts = [part for part in there if part.kind is PartKind.TEXT]
+        now = texts[0].text if texts else ""
+        if replaces is not None and now.strip() not in (replaces.strip(), text.strip()):
+            raise Stale(
+                "Another text was entered meanwhile. Yours is kept here: look at the other one, "
+                "then save again to replace it",
+                len(there),
+            )
         if not text.strip():
-            there = part_store.work_parts(db, attempt_id)
-            texts = [part for part in there if part.kind is PartKind.TEXT]
             if len(texts) == len(there) and not store.is_marked(db, attempt_id):
                 raise Refused("There is nothing in it yet", "text")
             for part in texts:

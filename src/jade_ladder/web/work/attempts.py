@@ -38,11 +38,13 @@ def enter_work(
     text: Annotated[Text, Form()] = "",
     done_at: Annotated[Moment | None, Form()] = None,
     entry: Annotated[int | None, Form(ge=1, le=1_000_000)] = None,
+    replaces: Annotated[Text | None, Form()] = None,
 ) -> None:
     """Enter the text of a student's work, or replace it; without one there is none. Of other
-    evidence, what was seen, in the entry of that number.
+    evidence, what was seen, in the entry of that number. 409 where another text than the one it
+    `replaces` (a blank: none) was entered meanwhile.
     """
-    service.enter_work(caller, task_id, student_id, text, None, done_at, entry)
+    service.enter_work(caller, task_id, student_id, text, None, done_at, entry, replaces)
 
 
 class EntryOut(BaseModel):
