@@ -280,3 +280,34 @@ def test_an_observation_on_a_phone(demo_server: Server, open_page: Callable[...,
     page.get_by_role("radio", name="Beyond").tap()
     page.get_by_role("button", name="Finish and next").tap()
     expect(page.get_by_role("heading", name="1 to mark")).to_be_visible()
+
+
+def test_the_room_for_work_and_rubric_is_ones_own(
+    demo_server: Server, open_page: Callable[..., Page]
+) -> None:
+    page = open_page(demo_server, "/classes/1/marking/8")
+    rubric = page.get_by_role("region", name="Rubric")
+    expect(rubric).to_be_visible()
+    divider = page.get_by_role("separator", name="Width of the rubric")
+    divider.press("ArrowLeft")
+    divider.press("ArrowLeft")
+    expect(divider).to_have_attribute("aria-valuenow", "464")
+    box = divider.bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + 4, 300)
+    page.mouse.down()
+    page.mouse.move(box["x"] - 96, 300)
+    page.mouse.up()
+    expect(divider).to_have_attribute("aria-valuenow", "564")
+    page.reload()
+    expect(rubric).to_have_css("width", "564px")
+    divider.dblclick()
+    expect(rubric).to_have_css("width", "432px")
+    # On a tablet one of them is shown, and what is chosen by a key is seen.
+    page.set_viewport_size({"width": 768, "height": 1024})
+    expect(rubric).to_be_hidden()
+    page.keyboard.press("ArrowDown")
+    expect(rubric).to_be_visible()
+    page.get_by_role("tab", name="Work").click()
+    expect(rubric).to_be_hidden()
+    expect(page.get_by_role("region", name="Work")).to_be_visible()

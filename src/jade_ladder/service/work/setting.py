@@ -112,7 +112,7 @@ def checked_fields(
         set_at,
         words.student_ids is None,
         words.starting_text.rstrip(),
-        None if words.criteria is None else json.dumps(sorted(words.criteria)),
+        None if words.criteria is None else json.dumps(sorted(set(words.criteria))),
     )
 
 

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { useLocalStorage, whenever } from '@vueuse/core'
-import { nextTick, ref, watch } from 'vue'
+import { useLocalStorage, useWindowSize, whenever } from '@vueuse/core'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { isLost } from '@/design/focus'
 import { useKeys } from '@/design/keys'
+import Divider from '@/design/controls/Divider.vue'
+import { vOneStop } from '@/design/oneStop'
 import QueryState from '@/design/telling/QueryState.vue'
 import CountingNotice from './CountingNotice.vue'
 import CriterionMark from './CriterionMark.vue'
@@ -40,6 +42,17 @@ const { at, ids, currentId, mark, work, criteria, current, left, whenHere, step,
 const { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed } = useChoosing(it, turn)
 const whole = useLocalStorage('jade-ladder.desk.whole', false)
 const hidden = useLocalStorage('jade-ladder.desk.hidden', false)
+const RUBRIC_WIDTH = 432
+const rubricWidth = useLocalStorage('jade-ladder.desk.rubric', RUBRIC_WIDTH)
+/** The work keeps as much as is needed to read it. */
+const { width: windowWidth } = useWindowSize()
+const mostWide = computed(() => Math.max(320, Math.min(800, windowWidth.value - 520)))
+/** Where both do not fit beside each other, one of them is shown. */
+const SIDES = [
+  { name: 'work', label: 'Work' },
+  { name: 'rubric', label: 'Rubric' },
+] as const
+const side = ref<'work' | 'rubric'>('work')
 const said = ref('')
 const middle = ref<InstanceType<typeof DeskWork> | null>(null)
 watch([currentId, at, () => left.value.length], () => (said.value = ''))
@@ -108,7 +121,11 @@ function focusOn(what: string) {
 /** Out of a remark to the levels: digits choose again. */
 const toLevels = () => focusOn('[role=radio][tabindex="0"]')
 
+/** What is chosen by keys is seen. */
+const toRubric = () => void (side.value = 'rubric')
+
 function half() {
+  toRubric()
   const criterion = current.value
   if (!criterion || toggleHalf(criterion.id)) return
   said.value =
@@ -118,6 +135,7 @@ function half() {
 }
 
 function writeRemark() {
+  toRubric()
   void nextTick(() => focusOn('[data-remark]'))
 }
 
@@ -125,7 +143,7 @@ useKeys('Marking desk', [
   {
     keys: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],
     does: 'Choose a level, 1 the lowest; again takes it back',
-    run: (key) => whenHere(() => choosePlace(Number(key) - 1)),
+    run: (key) => whenHere(() => (toRubric(), choosePlace(Number(key) - 1))),
   },
   {
     keys: ['.'],
@@ -137,8 +155,8 @@ useKeys('Marking desk', [
     does: 'Not assessed',
     run: () => whenHere(() => (current.value ? notAssessed(current.value.id) : false)),
   },
-  { keys: ['ArrowDown'], does: 'Next criterion', run: () => whenHere(() => go(1)) },
-  { keys: ['ArrowUp'], does: 'Criterion before', run: () => whenHere(() => go(-1)) },
+  { keys: ['ArrowDown'], does: 'Next criterion', run: () => whenHere(() => (toRubric(), go(1))) },
+  { keys: ['ArrowUp'], does: 'Criterion before', run: () => whenHere(() => (toRubric(), go(-1))) },
   { keys: ['PageDown', ']'], does: 'Next student', run: () => step(1) },
   { keys: ['PageUp', '['], does: 'Student before', run: () => step(-1) },
   { keys: ['c'], does: 'Write a remark', run: () => whenHere(writeRemark) },
@@ -162,7 +180,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
 
 <template>
   <QueryState v-if="!desk" class="page" :error="loadError" :pending="!loadError" @again="it.load" />
-  <div v-else class="desk">
+  <div v-else class="desk" :class="`on-${side}`" :style="{ '--rubric': `${rubricWidth}px` }">
     <DeskStudents
       :students="ids.map((id) => where.get(id)!)"
       :current="currentId"
@@ -172,6 +190,20 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       @open="open"
       @hide="hidden = !hidden"
     />
+    <div v-one-stop:row class="sides" role="tablist" aria-label="Work or rubric">
+      <button
+        v-for="one in SIDES"
+        :key="one.name"
+        type="button"
+        role="tab"
+        :aria-selected="side === one.name"
+        :data-stop="side === one.name ? '' : undefined"
+        @click="side = one.name"
+        @focus="side = one.name"
+      >
+        {{ one.label }}
+      </button>
+    </div>
     <DeskWork
       ref="middle"
       :desk="desk"
@@ -184,6 +216,14 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       @again="look"
       @entry="openEntry"
       @leave="toLevels"
+    />
+    <Divider
+      v-model="rubricWidth"
+      class="between"
+      label="Width of the rubric"
+      :least="320"
+      :most="mostWide"
+      :first="RUBRIC_WIDTH"
     />
     <section class="rubric" aria-label="Rubric">
       <div class="views">
@@ -259,12 +299,11 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
 <style scoped>
 .desk {
   display: grid;
-  grid-template-columns: 200px minmax(0, 1fr) 432px;
+  grid-template-columns: 200px minmax(0, 1fr) 9px min(var(--rubric), 100vw - 520px);
   height: calc(100vh - 57px);
 }
 .rubric {
   background: var(--card);
-  border-left: 1px solid var(--line);
   display: flex;
   flex-direction: column;
   min-height: 0;
@@ -283,10 +322,51 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
 .on-whole {
   padding: 10px 16px 14px;
 }
+.sides {
+  display: none;
+  gap: 8px;
+  padding: 8px 16px;
+  border-bottom: 1px solid var(--line);
+}
+.sides button {
+  font: inherit;
+  color: var(--ink);
+  min-height: 44px;
+  padding: 4px 18px;
+  border: 1px solid var(--edge);
+  border-radius: var(--r);
+  background: var(--card);
+  cursor: pointer;
+}
+.sides button[aria-selected='true'] {
+  border-color: var(--ink);
+  box-shadow: inset 0 0 0 1px var(--ink);
+  font-weight: 700;
+}
 @media (max-width: 1000px) {
   .desk {
-    grid-template-columns: minmax(0, 1fr) 400px;
+    grid-template-columns: minmax(0, 1fr) 9px min(var(--rubric), 400px);
     grid-template-rows: auto minmax(0, 1fr);
+  }
+}
+/* Between a phone, where one scrolls from one to the other, and a window that has room for both. */
+@media (min-width: 761px) and (max-width: 900px) {
+  .desk {
+    grid-template-columns: minmax(0, 1fr);
+    grid-template-rows: auto auto minmax(0, 1fr);
+  }
+  .sides {
+    display: flex;
+  }
+  .between,
+  .on-work .rubric,
+  .on-rubric :deep(.work) {
+    display: none;
+  }
+}
+@media (max-width: 760px) {
+  .between {
+    display: none;
   }
 }
 @media (max-width: 760px) {
