@@ -146,9 +146,11 @@ def first_start(folder: Path, luck: random.Random) -> list[str]:
     with database.reading() as db:
         (classes,) = db.execute("SELECT count(*) FROM school_class").fetchone()
         (marks,) = db.execute("SELECT count(*) FROM mark").fetchone()
+        # The demo makes it last of all.
+        (talks,) = db.execute("SELECT count(*) FROM task WHERE kind = 'other-evidence'").fetchone()
     database.close()
     left = [path.name for path in folder.glob(".*.new")]
-    whole = classes == 1 and marks > 100 and not left
+    whole = classes == 2 and marks > 100 and talks == 1 and not left
     return faults(folder / FILE_NAME) + ([] if whole else [f"a start was left half: {said}{left}"])
 
 
