@@ -20,6 +20,7 @@ from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student import results
 from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import attempts, handing_in, parts, tasks
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.verify import faults
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, arrived, at, small
@@ -233,6 +234,17 @@ def test_a_student_sees_an_entry_once_it_is_handed_back_and_no_other(
         handing_back.answer_wish(made.caller, talk, first, True, "")
     handing_back.take_back(made.caller, talk, [first])
     assert not sees()
+
+
+def test_what_students_handed_in_stays_theirs_when_the_kind_changes(made: Small) -> None:
+    student = Student(made.caller.database, made.students[0], made.caller.now)
+    part = parts.add_own_file(student, made.task_id, arrived(student, "route.txt", b"Leg one"))
+    handing_in.hand_in(student, made.task_id, "Leg one", 0, parts=[part.id])
+    words = TaskWords(
+        "Route", "", TaskKind.OTHER_EVIDENCE, made.rubric_id, None, None, practice=False
+    )
+    tasks.change_task(made.caller, made.task_id, 1, words)
+    assert parts.part_file(student, part.id).name == "route.txt"
 
 
 def test_the_sheet_has_a_line_for_each_entry(made: Small, talk: int) -> None:

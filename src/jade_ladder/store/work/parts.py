@@ -330,7 +330,7 @@ def part_of_student(
         db,
         PlacedPart,
         f"""{_PLACED} AND l.role = 'student' AND ts.student_id = :person
-              AND (t.kind = 'handed-in' OR EXISTS (
+              AND (t.kind = 'handed-in' OR p.entered_by = ts.student_id OR EXISTS (
                 SELECT 1 FROM mark m JOIN hand_back h ON h.mark_id = m.id
                 WHERE m.attempt_id = p.attempt_id AND h.taken_back_at IS NULL
                   AND h.visible_at <= :now))
