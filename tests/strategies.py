@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.evidence import AttemptEvidence, EvidenceKey, SourceKind
 from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.core.passage import Piece, Place, Quote, Rect, Shape, ShapeKind, Span
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.core.scale import CutPreset, Scale, ScaleLevel, preset_cuts
 from jade_ladder.formats.case import (
@@ -254,3 +255,32 @@ def _changed_draft(draw: st.DrawFn, one: CriterionDraft, outcomes: Sequence[int]
         for outcome in draw(st.lists(st.sampled_from(list(outcomes)), unique=True))
     )
     return CriterionDraft(criterion, ties)
+
+
+_sides = st.floats(0, 500, allow_nan=False).map(lambda number: round(number, 2))
+_spans = st.builds(lambda at, long: Span(at, at + long), st.integers(0, 999), st.integers(1, 99))
+_quotes = st.builds(
+    Quote,
+    st.text(min_size=1, max_size=40).filter(lambda text: bool(text.strip())),
+    st.text(max_size=32),
+    st.text(max_size=32),
+)
+_pieces = st.dictionaries(
+    st.integers(1, 9), st.tuples(_spans, st.lists(st.builds(Rect, *[_sides] * 4), max_size=3))
+).map(
+    lambda found: tuple(
+        Piece(page, span, tuple(rects)) for page, (span, rects) in sorted(found.items())
+    )
+)
+_shapes = st.builds(
+    lambda kind, page, ends: Shape(kind, page, *ends, 500, 500),
+    st.sampled_from(list(ShapeKind)),
+    st.integers(1, 9),
+    st.tuples(_sides, _sides, _sides, _sides).filter(lambda ends: ends[:2] != ends[2:]),
+)
+places: st.SearchStrategy[Place] = st.one_of(
+    st.builds(lambda quote, span: Place(quote, span), _quotes, _spans),
+    st.builds(lambda quote, pieces: Place(quote, pieces=pieces), _quotes, _pieces.filter(bool)),
+    st.builds(lambda shape: Place(shape=shape), _shapes),
+)
+"""Any place of a passage: words of a text, words of pages, a box or an arrow."""

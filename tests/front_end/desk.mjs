@@ -1,6 +1,6 @@
 const criteria = [1, 2, 3].map((id) => ({ id, bonus: id === 3 }))
 const students = [1, 2]
-const empty = () => ({ version: 0, finished: false, choices: {}, remarks: {} })
+const empty = () => ({ version: 0, finished: false, choices: {}, remarks: {}, passages: {} })
 let marks = new Map()
 
 function where(id) {
@@ -34,10 +34,16 @@ function work({ method, path, body }) {
     return { task: { title: 'T', where: students.map(where) }, criteria, outcomes: [], scales: [] }
   const [, id, what] = path.match(/students\/(\d)\/attempts\/1\/?(.*)$/)
   const mark = marks.get(Number(id))
-  if (method === 'GET') return { parts: [], late_minutes: 0, mark: markOf(Number(id)) }
+  const standing = () => Object.values(mark.passages).filter((one) => !one.deleted)
+  if (method === 'GET')
+    return { parts: [], late_minutes: 0, mark: markOf(Number(id)), passages: standing() }
   const criterion = what.split('/')[1] ?? null
+  // In one tab nothing of a passage is ever unseen.
+  if (what === 'passages' && (mark.passages[body.key]?.version ?? 0) > body.version) return null
   mark.version++
-  if (what.startsWith('choices'))
+  if (what === 'passages')
+    mark.passages = { ...mark.passages, [body.key]: { ...body, version: mark.version } }
+  else if (what.startsWith('choices'))
     Object.assign(mark, {
       choices: { ...mark.choices, [criterion]: body.level_id },
       finished: false,
@@ -46,6 +52,10 @@ function work({ method, path, body }) {
   else mark.finished = true
   return markOf(Number(id))
 }
+function saved(call) {
+  const answer = work(call)
+  return answer ? [200, answer] : [409, {}]
+}
 const isSave = (call) => call.method !== 'GET'
 /** What the desk shows of a student: choices, the remark on the whole, whether it is finished. */
 function shown(desk, id) {
@@ -53,7 +63,11 @@ function shown(desk, id) {
   if (!mark) return null
   const choices = Object.fromEntries(mark.choices.map((one) => [one.criterion_id, one.level_id]))
   const remark = mark.remarks.find((one) => one.criterion_id === null)?.text ?? ''
-  return { choices, remark, finished: mark.finished, left: desk.left(id).map((one) => one.id) }
+  const passages = Object.fromEntries(
+    desk.works.get(id).passages.map((one) => [one.key, one.text]),
+  )
+  const left = desk.left(id).map((one) => one.id)
+  return { choices, remark, passages, finished: mark.finished, left }
 }
 
 async function answer({ events }) {
@@ -77,7 +91,7 @@ async function answer({ events }) {
         (call) => !isSave(call),
         (call) => [200, work(call)],
       )
-    else if (name === 'reply') await reply(isSave, (call) => [200, work(call)])
+    else if (name === 'reply') await reply(isSave, saved)
     else if (name === 'gone') await reply(isSave, () => [503, {}])
     // Worked out now, and on its way until later.
     else if (name === 'slow') {
@@ -96,6 +110,11 @@ async function answer({ events }) {
           not_assessed: false,
         })
       if (name === 'remark') desk.remark(values[0], null, values[1])
+      if (name === 'passage') {
+        const [id, key, text] = values
+        const place = { part_id: 1, criterion_id: null, place: {} }
+        desk.remarkOn(id, { key, text, ...place, deleted: !text })
+      }
       if (name === 'finish' && !desk.left(values[0]).length) desk.finish(values[0])
     }
     for (let turn = 0; turn < 3; turn++) await settled()
@@ -106,7 +125,7 @@ async function answer({ events }) {
     await settled()
     await reply(
       () => true,
-      (call) => [200, call.late ?? work(call)],
+      (call) => (call.late ? [200, call.late] : saved(call)),
     )
   }
   const last = students.map((id) => shown(desk, id))

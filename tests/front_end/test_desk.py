@@ -21,6 +21,12 @@ EVENTS = st.one_of(
     st.tuples(st.just("fetch"), STUDENTS),
     st.tuples(st.just("choose"), STUDENTS, st.integers(1, 3), st.sampled_from([11, 12])),
     st.tuples(st.just("remark"), STUDENTS, st.sampled_from(["Which sheet?", "Good", ""])),
+    st.tuples(
+        st.just("passage"),
+        STUDENTS,
+        st.sampled_from(["first", "second"]),
+        st.sampled_from(["Where?", "Name it", ""]),
+    ),
     st.tuples(st.just("finish"), STUDENTS),
 )
 # Most of the time the desk is open, with the work of both.
@@ -34,6 +40,11 @@ def desk(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ask]:
         yield ask
 
 
+def standing(passages: dict[str, str]) -> dict[str, str]:
+    """Those that were not deleted."""
+    return {key: text for key, text in passages.items() if text}
+
+
 @settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @example([("fetch", 1), ("slow",), ("choose", 1, 1, 11), ("reply",), ("arrive",)])
 @example([("choose", 1, 1, 11), ("choose", 1, 2, 12), ("finish", 1), ("choose", 1, 3, 11)])
@@ -45,6 +56,7 @@ def test_what_is_marked_is_seen_at_once_and_is_what_the_server_has_in_the_end(
     answer = desk({"events": events})
     chosen: dict[int, dict[str, int]] = {1: {}, 2: {}}
     remarks = {1: "", 2: ""}
+    passages: dict[int, dict[str, str]] = {1: {}, 2: {}}
     finished = {1: False, 2: False}
     for (name, *values), seen in zip(events, answer["seen"], strict=True):
         if values and seen[values[0] - 1]:
@@ -54,6 +66,8 @@ def test_what_is_marked_is_seen_at_once_and_is_what_the_server_has_in_the_end(
                 finished[student] = False
             elif name == "remark":
                 remarks[student] = values[1]
+            elif name == "passage":
+                passages[student] |= {values[1]: values[2]}
             elif name == "finish":
                 finished[student] = finished[student] or {"1", "2"} <= set(chosen[student])
         for student in (1, 2):
@@ -61,11 +75,16 @@ def test_what_is_marked_is_seen_at_once_and_is_what_the_server_has_in_the_end(
             if shown is not None:
                 assert shown["choices"] == chosen[student]
                 assert shown["remark"] == remarks[student]
+                assert shown["passages"] == standing(passages[student])
                 assert shown["finished"] == finished[student]
                 assert shown["left"] == [one for one in (1, 2) if str(one) not in chosen[student]]
     for student in (1, 2):
         server, last = answer["server"][student - 1], answer["last"][student - 1]
         assert server["choices"] == chosen[student] == last["choices"]
+        assert standing(passages[student]) == last["passages"]
+        assert standing(passages[student]) == standing(
+            {one["key"]: one["text"] for one in server["passages"].values()}
+        )
         assert server["finished"] == finished[student] == last["finished"]
         assert server["remarks"].get("null", "") == remarks[student] == last["remark"]
         assert answer["waits"][student - 1] is not finished[student]

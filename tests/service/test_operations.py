@@ -16,6 +16,7 @@ import pytest
 from jade_ladder import service
 from jade_ladder.core.errors import NotAllowed, NotFound, NotSignedIn, Refused, RefusedMany, Stale
 from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.core.passage import Place, Quote, Span
 from jade_ladder.core.scale import Scale
 from jade_ladder.core.total import Adjustments, ByHand
 from jade_ladder.formats.case import Framework, FrameworkOutcome
@@ -38,12 +39,14 @@ from jade_ladder.service.marking import (
     adjusting,
     desk,
     handing_back,
+    passages,
     pile,
     reminders,
     saving,
     task_marks,
 )
 from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.marking.passages import NewPassage
 from jade_ladder.service.marking.reminders import Audience, Reminder
 from jade_ladder.service.mastery import (
     coverage,
@@ -314,6 +317,14 @@ OPERATIONS: dict[str, Operation] = {
     "adjust total": lambda c, s: adjusting.adjust_total(
         c, s.task_id, s.students[0], Adjustments(by_hand=ByHand(300, "Spoken")), 0
     ),
+    "remark on passage": lambda c, s: passages.remark_on_passage(
+        c,
+        PAPER,
+        s.students[1],
+        "some-passage",
+        NewPassage(PART, None, "Where?", Place(Quote("Words"), Span(0, 5))),
+        0,
+    ),
     "task effects": lambda c, s: task_effects.task_effects(
         c, s.task_id, TaskWords("T", "", TaskKind.HANDED_IN, s.rubric_id, None, None, True)
     ),
@@ -375,7 +386,7 @@ def sample_number(caller: Teacher, made: Small) -> int:
 
 STRAND, DRAFT = 1, 2
 PART, FILE, UPLOAD = 1, 1, 3
-TALKS = 3
+PAPER, TALKS = 2, 3
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
 

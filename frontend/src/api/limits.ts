@@ -3,5 +3,7 @@ export const limits = {
   CriterionIn: { key: 60 },
   CriterionLevelIn: { key: 60, name: 120 },
   GridIn: { text: 400000 },
+  PassageIn: { text: 5000 },
+  QuoteModel: { exact: 5000 },
   RemarkIn: { text: 5000 },
 } as const

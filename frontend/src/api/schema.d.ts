@@ -312,6 +312,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Remark On Passage
+         * @description Save a remark on a passage, or delete it; sent twice, it is one.
+         */
+        put: operations["remark_on_passage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -6316,6 +6336,49 @@ export interface components {
             words: number | null;
         };
         /**
+         * PassageIn
+         * @description A remark on a passage, under its own key, with the version of the mark in which it was last
+         *     seen (0: it is new); with `deleted` it goes, and the rest is as it was.
+         */
+        PassageIn: {
+            /** Key */
+            key: string;
+            /** Part Id */
+            part_id: number;
+            /** Criterion Id */
+            criterion_id: number | null;
+            /** Text */
+            text: string;
+            place: components["schemas"]["PlaceModel-Input"];
+            /**
+             * Deleted
+             * @default false
+             */
+            deleted: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
+         * PassageOut
+         * @description A remark on a passage with its number; criterion null: on the work as a whole. `version` is
+         *     since when it stands so.
+         */
+        PassageOut: {
+            /** Key */
+            key: string;
+            /** Number */
+            number: number;
+            /** Part Id */
+            part_id: number;
+            /** Criterion Id */
+            criterion_id: number | null;
+            /** Text */
+            text: string;
+            place: components["schemas"]["PlaceModel-Output"];
+            /** Version */
+            version: number;
+        };
+        /**
          * PictureOut
          * @description Where the class stood after a task: students at each level, lowest first.
          */
@@ -6339,6 +6402,28 @@ export interface components {
             without: number;
         };
         /**
+         * PieceModel
+         * @description What a passage covers of one page of a PDF, from 1.
+         */
+        "PieceModel-Input": {
+            /** Page */
+            page: number;
+            span: components["schemas"]["SpanModel-Input"];
+            /** Rects */
+            rects: components["schemas"]["RectModel"][];
+        };
+        /**
+         * PieceModel
+         * @description What a passage covers of one page of a PDF, from 1.
+         */
+        "PieceModel-Output": {
+            /** Page */
+            page: number;
+            span: components["schemas"]["SpanModel-Output"];
+            /** Rects */
+            rects: components["schemas"]["RectModel"][];
+        };
+        /**
          * PileOut
          * @description All that waits for one: tasks by due time, and the students of each by name.
          */
@@ -6357,6 +6442,30 @@ export interface components {
             strand_id: number | null;
             /** Before Id */
             before_id: number | null;
+        };
+        /**
+         * PlaceModel
+         * @description Where a passage is: words with their span, of a PDF with a piece for each page, or a
+         *     shape.
+         */
+        "PlaceModel-Input": {
+            quote: components["schemas"]["QuoteModel"] | null;
+            span: components["schemas"]["SpanModel-Input"] | null;
+            /** Pieces */
+            pieces: components["schemas"]["PieceModel-Input"][];
+            shape: components["schemas"]["ShapeModel-Input"] | null;
+        };
+        /**
+         * PlaceModel
+         * @description Where a passage is: words with their span, of a PDF with a piece for each page, or a
+         *     shape.
+         */
+        "PlaceModel-Output": {
+            quote: components["schemas"]["QuoteModel"] | null;
+            span: components["schemas"]["SpanModel-Output"] | null;
+            /** Pieces */
+            pieces: components["schemas"]["PieceModel-Output"][];
+            shape: components["schemas"]["ShapeModel-Output"] | null;
         };
         /**
          * PresetOut
@@ -6391,6 +6500,18 @@ export interface components {
             errors: components["schemas"]["FieldProblem"][];
             /** Current */
             current?: number | null;
+        };
+        /**
+         * QuoteModel
+         * @description Words as they stand, with what stands before and after them.
+         */
+        QuoteModel: {
+            /** Exact */
+            exact: string;
+            /** Prefix */
+            prefix: string;
+            /** Suffix */
+            suffix: string;
         };
         /**
          * ReachOut
@@ -6452,6 +6573,20 @@ export interface components {
             name: string;
             /** Sent Hash */
             sent_hash: string;
+        };
+        /**
+         * RectModel
+         * @description A rectangle on a page, in its units from its upper left corner.
+         */
+        RectModel: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
         };
         /**
          * RemarkIn
@@ -6533,6 +6668,8 @@ export interface components {
             choices: components["schemas"]["ChoiceOut"][];
             /** Remarks */
             remarks: components["schemas"]["RemarkOut"][];
+            /** Passages */
+            passages: components["schemas"]["PassageOut"][];
             total: components["schemas"]["TotalOut"] | null;
             /** Moved */
             moved: components["schemas"]["MovedOut"][];
@@ -6853,6 +6990,56 @@ export interface components {
             demo_people: components["schemas"]["DemoPersonOut"][];
         };
         /**
+         * ShapeKind
+         * @description What is drawn.
+         * @enum {string}
+         */
+        ShapeKind: "box" | "arrow";
+        /**
+         * ShapeModel
+         * @description A box between two corners, or an arrow from the first point to the second, on a page (from 1)
+         *     or a picture that is `width` by `height` units large.
+         */
+        "ShapeModel-Input": {
+            kind: components["schemas"]["ShapeKind"];
+            /** Page */
+            page: number;
+            /** X1 */
+            x1: number;
+            /** Y1 */
+            y1: number;
+            /** X2 */
+            x2: number;
+            /** Y2 */
+            y2: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * ShapeModel
+         * @description A box between two corners, or an arrow from the first point to the second, on a page (from 1)
+         *     or a picture that is `width` by `height` units large.
+         */
+        "ShapeModel-Output": {
+            kind: components["schemas"]["ShapeKind"];
+            /** Page */
+            page: number;
+            /** X1 */
+            x1: number;
+            /** Y1 */
+            y1: number;
+            /** X2 */
+            x2: number;
+            /** Y2 */
+            y2: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
          * ShareIn
          * @description How to give weights: share out what is missing, or all equal.
          */
@@ -7039,6 +7226,26 @@ export interface components {
         SlipsIn: {
             /** Student Ids */
             student_ids: number[];
+        };
+        /**
+         * SpanModel
+         * @description From one character to before another, in Unicode code points from 0.
+         */
+        "SpanModel-Input": {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
+        };
+        /**
+         * SpanModel
+         * @description From one character to before another, in Unicode code points from 0.
+         */
+        "SpanModel-Output": {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
         };
         /**
          * Stage
@@ -8041,7 +8248,8 @@ export interface components {
         };
         /**
          * WorkAtDeskOut
-         * @description One attempt of a student: the parts of the work in order, how late it was, and the mark.
+         * @description One attempt of a student: the parts of the work in order, how late it was, the mark, and the
+         *     remarks on passages of the work.
          */
         WorkAtDeskOut: {
             /** Parts */
@@ -8049,6 +8257,8 @@ export interface components {
             /** Late Minutes */
             late_minutes: number;
             mark: components["schemas"]["MarkOut"];
+            /** Passages */
+            passages: components["schemas"]["PassageOut"][];
         };
         /**
          * WorkFileIn
@@ -8079,7 +8289,8 @@ export interface components {
         /**
          * WorkPartOut
          * @description A part of work: a text, a link (its address is the text), or a file with its name, its kind
-         *     and its bytes. `words` where they were counted; `by_student` where its student put it in.
+         *     and its bytes. `words` where they were counted; `by_student` where its student put it in;
+         *     `replaced_at` since when other work stands in its place.
          */
         WorkPartOut: {
             /** Id */
@@ -8096,6 +8307,8 @@ export interface components {
             words: number | null;
             /** By Student */
             by_student: boolean;
+            /** Replaced At */
+            replaced_at: string | null;
         };
     };
     responses: {
@@ -8292,15 +8505,23 @@ export type OwnTimesIn = components['schemas']['OwnTimesIn'];
 export type OwnerIn = components['schemas']['OwnerIn'];
 export type PartKind = components['schemas']['PartKind'];
 export type PartOfTaskOut = components['schemas']['PartOfTaskOut'];
+export type PassageIn = components['schemas']['PassageIn'];
+export type PassageOut = components['schemas']['PassageOut'];
 export type PictureOut = components['schemas']['PictureOut'];
+export type PieceModelInput = components['schemas']['PieceModel-Input'];
+export type PieceModelOutput = components['schemas']['PieceModel-Output'];
 export type PileOut = components['schemas']['PileOut'];
 export type PlaceIn = components['schemas']['PlaceIn'];
+export type PlaceModelInput = components['schemas']['PlaceModel-Input'];
+export type PlaceModelOutput = components['schemas']['PlaceModel-Output'];
 export type PresetOut = components['schemas']['PresetOut'];
 export type ProblemDetails = components['schemas']['ProblemDetails'];
+export type QuoteModel = components['schemas']['QuoteModel'];
 export type ReachOut = components['schemas']['ReachOut'];
 export type ReadIn = components['schemas']['ReadIn'];
 export type ReceiptOut = components['schemas']['ReceiptOut'];
 export type ReceiptPartOut = components['schemas']['ReceiptPartOut'];
+export type RectModel = components['schemas']['RectModel'];
 export type RemarkIn = components['schemas']['RemarkIn'];
 export type RemarkOut = components['schemas']['RemarkOut'];
 export type ReminderIn = components['schemas']['ReminderIn'];
@@ -8324,6 +8545,9 @@ export type SchoolIn = components['schemas']['SchoolIn'];
 export type SendingIn = components['schemas']['SendingIn'];
 export type SentOut = components['schemas']['SentOut'];
 export type SessionOut = components['schemas']['SessionOut'];
+export type ShapeKind = components['schemas']['ShapeKind'];
+export type ShapeModelInput = components['schemas']['ShapeModel-Input'];
+export type ShapeModelOutput = components['schemas']['ShapeModel-Output'];
 export type ShareIn = components['schemas']['ShareIn'];
 export type SharedIn = components['schemas']['SharedIn'];
 export type SharedRubricLineOut = components['schemas']['SharedRubricLineOut'];
@@ -8336,6 +8560,8 @@ export type SignedInOut = components['schemas']['SignedInOut'];
 export type SigningInOut = components['schemas']['SigningInOut'];
 export type SlipOut = components['schemas']['SlipOut'];
 export type SlipsIn = components['schemas']['SlipsIn'];
+export type SpanModelInput = components['schemas']['SpanModel-Input'];
+export type SpanModelOutput = components['schemas']['SpanModel-Output'];
 export type Stage = components['schemas']['Stage'];
 export type State = components['schemas']['State'];
 export type StayingOut = components['schemas']['StayingOut'];
@@ -8807,6 +9033,36 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    remark_on_passage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassageIn"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

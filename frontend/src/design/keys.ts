@@ -32,12 +32,17 @@ export function useKeys(name: string, shortcuts: Shortcut[]): void {
 function isTyping(target: EventTarget | null): boolean {
   const element = target as HTMLElement | null
   if (!element?.closest) return false
-  if (element.isContentEditable) return true
+  if (element.isContentEditable) return !isReading(target)
   return Boolean(
     element.closest(
       'textarea, select, input:not([type=checkbox]):not([type=radio]):not([type=button])',
     ),
   )
+}
+
+/** With a caret in words that are only read: arrows move it, and the other keys act. */
+function isReading(target: EventTarget | null): boolean {
+  return Boolean((target as HTMLElement | null)?.closest?.('[contenteditable][aria-readonly=true]'))
 }
 
 function named(event: KeyboardEvent): string {
@@ -52,6 +57,7 @@ export function act(event: KeyboardEvent): boolean {
   if (event.isComposing) return false
   const key = named(event)
   const typing = isTyping(event.target)
+  if (event.key.startsWith('Arrow') && isReading(event.target)) return false
   const dialog = document.querySelector('[role=dialog][aria-modal=true]')
   for (const scope of [...scopes].reverse()) {
     for (const shortcut of scope.shortcuts) {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onScopeDispose, ref, watch } from 'vue'
 import type { WorkPartOut } from '@/api/schema'
+import { useSurface } from '@/shared/passages/useSurface'
 import { fileOf } from './partFiles'
 
 /** A document as HTML that the server has cleaned; its pictures are fetched by their number in it. */
@@ -29,6 +30,11 @@ watch(
   { flush: 'post', immediate: true },
 )
 onScopeDispose(free)
+useSurface(
+  () => props.part.id,
+  sheet,
+  () => props.html,
+)
 </script>
 
 <template>

@@ -9,6 +9,7 @@ import { addressOf, fileOf, isFetched, isShown, shownOf } from './partFiles'
 import DocumentView from './DocumentView.vue'
 import PictureView from './PictureView.vue'
 import { KINDS } from './kinds'
+import { useSurface } from '@/shared/passages/useSurface'
 
 /** A part of work, as it is read: nothing of it is run, and nothing is fetched from elsewhere. */
 const props = defineProps<{ part: WorkPartOut; own?: boolean }>()
@@ -35,11 +36,22 @@ async function load() {
   }
 }
 watch(() => props.part.id, load, { immediate: true })
+const sheet = ref<HTMLElement | null>(null)
+useSurface(
+  () => props.part.id,
+  sheet,
+  () => [props.part.text, shown.value],
+)
 </script>
 
 <template>
   <div class="part">
-    <article v-if="part.kind === 'text'" class="sheet plain" dir="auto">{{ part.text }}</article>
+    <Notice v-if="part.replaced_at" class="gap"
+      >This was replaced. It is kept for the remarks in it.</Notice
+    >
+    <article v-if="part.kind === 'text'" ref="sheet" :key="part.id" class="sheet plain" dir="auto">
+      {{ part.text }}
+    </article>
     <article v-else-if="part.kind === 'link'" class="sheet">
       <p class="small quiet">A link; nothing of it is fetched here.</p>
       <a :href="part.text" target="_blank" rel="noopener noreferrer" class="address">{{
@@ -68,7 +80,13 @@ watch(() => props.part.id, load, { immediate: true })
           <p v-for="note in shown.notes" :key="note">{{ note }}.</p>
         </Notice>
         <DocumentView v-if="shown.html" :part="part" :own="!!own" :html="shown.html" />
-        <div v-else-if="shown.rows.length" class="sheet scroll" tabindex="0" aria-label="Table">
+        <div
+          v-else-if="shown.rows.length"
+          ref="sheet"
+          class="sheet scroll"
+          tabindex="0"
+          aria-label="Table"
+        >
           <table>
             <tbody>
               <tr v-for="(row, at) in shown.rows" :key="at">
@@ -77,12 +95,28 @@ watch(() => props.part.id, load, { immediate: true })
             </tbody>
           </table>
         </div>
-        <article v-else-if="!shown.problem" class="sheet plain" dir="auto">
+        <article
+          v-else-if="!shown.problem"
+          ref="sheet"
+          :key="part.id"
+          class="sheet plain"
+          dir="auto"
+        >
           {{ shown.text || 'Nothing stands in this file.' }}
         </article>
       </template>
-      <PictureView v-else-if="part.file_kind === 'picture'" :file="file!" :name="part.file_name!" />
-      <PdfView v-else-if="part.file_kind === 'pdf'" :file="file!" :name="part.file_name!" />
+      <PictureView
+        v-else-if="part.file_kind === 'picture'"
+        :file="file!"
+        :name="part.file_name!"
+        :part-id="part.id"
+      />
+      <PdfView
+        v-else-if="part.file_kind === 'pdf'"
+        :file="file!"
+        :name="part.file_name!"
+        :part-id="part.id"
+      />
       <audio
         v-else-if="part.file_kind === 'audio'"
         controls

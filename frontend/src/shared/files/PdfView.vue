@@ -2,15 +2,21 @@
 import { NButton } from 'naive-ui'
 import { TextLayer } from 'pdfjs-dist/legacy/build/pdf.mjs'
 import type { PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs'
-import { useElementSize, useIntersectionObserver, watchDebounced } from '@vueuse/core'
+import { useElementSize, useIntersectionObserver } from '@vueuse/core'
 import { computed, nextTick, onScopeDispose, reactive, ref, shallowRef, watch } from 'vue'
 import Notice from '@/design/telling/Notice.vue'
 import TextField from '@/design/controls/TextField.vue'
 import { several } from '@/design/format'
+import ShapeLayer from '@/shared/passages/ShapeLayer.vue'
+import { light as lightPassages } from '@/shared/passages/paint'
+import { usePassageContext, type Surface } from '@/shared/passages/passages'
+import { showPassages } from '@/shared/passages/useSurface'
 import { openPdf, paint, paintFirst } from './pdfs'
+import { usePdfSearch } from './usePdfSearch'
 
 /** A PDF: only the pages that are looked at are drawn; its scripts and forms are not run. */
-const props = defineProps<{ file: Blob; name: string }>()
+const props = defineProps<{ file: Blob; name: string; partId?: number }>()
+const context = usePassageContext()
 
 const box = ref<HTMLElement | null>(null)
 const { width } = useElementSize(box)
@@ -58,7 +64,6 @@ function close() {
   seen.clear()
   drawn.forEach((one) => one.stop())
   drawn.clear()
-  texts.clear()
   pdf.value = null
   loading = null
 }
@@ -92,6 +97,28 @@ watch([() => [...seen], fit], ([now]) => {
   }
 })
 
+/** The words of the pages that are drawn: passages are in them. */
+const surfaces = new Map<number, Surface>()
+
+function enterSurface(number: number, root: HTMLElement) {
+  if (!context || !props.partId) return
+  const surface = { root, partId: props.partId, page: { number, ...sizes[number - 1]! } }
+  surfaces.set(number, surface)
+  context.desk?.surfaces.add(surface)
+  showPassages(surface, context)
+}
+
+function leaveSurface(number: number) {
+  const surface = surfaces.get(number)
+  if (surface) context?.desk?.surfaces.delete(surface)
+  surfaces.delete(number)
+}
+
+if (context) {
+  watch(context.passages, () => surfaces.forEach((one) => showPassages(one, context)))
+  watch(context.lit, (lit) => surfaces.forEach((one) => lightPassages(one.root, lit)))
+}
+
 async function draw(number: number) {
   const document = pdf.value
   const wide = Math.round(fit.value)
@@ -109,7 +136,8 @@ async function draw(number: number) {
   try {
     const page = await document.getPage(number)
     const element = pages.value[number - 1]
-    if (stopped || !element) return
+    const sheet = element?.querySelector('.sheet')
+    if (stopped || !element || !sheet) return
     const plain = page.getViewport({ scale: 1 })
     sizes[number - 1] = { width: plain.width, height: plain.height }
     const painting = number === 1 ? paintFirst(props.file, page, wide) : paint(page, wide)
@@ -118,11 +146,12 @@ async function draw(number: number) {
     text.className = 'text-layer'
     stop = () => {
       painting.cancel()
-      element.replaceChildren()
+      sheet.replaceChildren()
+      leaveSurface(number)
     }
     await painting.done
     if (stopped) return
-    element.replaceChildren(canvas, text)
+    sheet.replaceChildren(canvas, text)
     element.style.setProperty('--total-scale-factor', String(viewport.scale))
     element.style.setProperty('--scale-factor', String(viewport.scale))
     element.dataset.drawn = 'true'
@@ -130,70 +159,13 @@ async function draw(number: number) {
     if (stopped) return
     await new TextLayer({ textContentSource: content, container: text, viewport }).render()
     light(text)
+    if (!stopped) enterSurface(number, text)
   } catch {
     // A page that was left while it was drawn, or that is damaged: it stays empty.
   }
 }
 
-const wanted = ref('')
-const texts = new Map<number, string>()
-const found = ref<number[]>([])
-const at = ref(0)
-const looking = ref(false)
-
-watchDebounced(wanted, () => void search(), { debounce: 250 })
-
-async function search() {
-  const document = pdf.value
-  const words = wanted.value.trim().toLowerCase()
-  found.value = []
-  at.value = 0
-  pages.value.forEach((page) => light(page.querySelector<HTMLElement>('.text-layer')))
-  if (!document || words.length < 2) return
-  looking.value = true
-  for (let number = 1; number <= document.numPages; number++) {
-    if (!texts.has(number)) {
-      const { items } = await (await document.getPage(number)).getTextContent()
-      const all = items.map((item) => ('str' in item ? item.str + (item.hasEOL ? ' ' : '') : ''))
-      texts.set(number, all.join('').toLowerCase())
-    }
-    if (words !== wanted.value.trim().toLowerCase() || document !== pdf.value) return
-    if (texts.get(number)!.includes(words)) found.value.push(number)
-  }
-  looking.value = false
-  go(0)
-}
-
-function go(to: number) {
-  if (!found.value.length) return
-  at.value = (to + found.value.length) % found.value.length
-  const page = pages.value[found.value[at.value]! - 1]
-  const within = page && scrolling(page)
-  // Only what the pages scroll in moves, and not the whole desk; the tools stay in sight above.
-  if (page) within!.scrollTop += page.getBoundingClientRect().top - TOOLS - topOf(within!)
-}
-
-const TOOLS = 60
-const topOf = (element: Element) =>
-  element === document.scrollingElement ? 0 : element.getBoundingClientRect().top
-
-function scrolling(element: Element): Element {
-  for (let up = element.parentElement; up; up = up.parentElement) {
-    const { overflowY } = getComputedStyle(up)
-    if (overflowY !== 'visible' && overflowY !== 'clip' && up.scrollHeight > up.clientHeight + 4)
-      return up
-  }
-  return document.scrollingElement!
-}
-
-/** Light up what was looked for, in the pieces of text that hold it. */
-function light(layer: HTMLElement | null) {
-  const words = wanted.value.trim().toLowerCase()
-  for (const span of layer?.querySelectorAll('span') ?? []) {
-    const holds = words.length > 1 && (span.textContent ?? '').toLowerCase().includes(words)
-    span.classList.toggle('hit', holds)
-  }
-}
+const { wanted, found, at, looking, go, light } = usePdfSearch(pdf, pages)
 
 watch(() => props.file, load, { immediate: true })
 onScopeDispose(() => {
@@ -239,7 +211,16 @@ onScopeDispose(() => {
         class="leaf"
         :data-page="index + 1"
         :style="{ width: `${fit}px`, aspectRatio: `${size.width} / ${size.height}` }"
-      />
+      >
+        <div class="sheet" />
+        <ShapeLayer
+          v-if="partId"
+          :part-id="partId"
+          :page="index + 1"
+          :width="size.width"
+          :height="size.height"
+        />
+      </div>
     </div>
   </div>
 </template>
@@ -268,6 +249,10 @@ onScopeDispose(() => {
   background: #fff;
   border: 1px solid var(--line);
   margin-bottom: 10px;
+}
+.sheet {
+  width: 100%;
+  height: 100%;
 }
 .leaf :deep(canvas) {
   display: block;

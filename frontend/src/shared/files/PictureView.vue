@@ -2,9 +2,10 @@
 import { NButton } from 'naive-ui'
 import { useObjectUrl } from '@vueuse/core'
 import { computed, ref, toRef, watch } from 'vue'
+import ShapeLayer from '@/shared/passages/ShapeLayer.vue'
 
 /** A picture with zoom and rotation; it begins as wide as there is room. */
-const props = defineProps<{ file: Blob; name: string }>()
+const props = defineProps<{ file: Blob; name: string; partId?: number }>()
 const address = useObjectUrl(toRef(props, 'file'))
 const zoom = ref(1)
 const turned = ref(0)
@@ -43,7 +44,16 @@ const picture = computed(() => {
     </p>
     <div class="scroll" tabindex="0" :aria-label="name">
       <div class="frame" :style="frame">
-        <img v-if="address" :src="address" :alt="name" :style="picture" @load="measure" />
+        <div class="picture" :style="picture">
+          <img v-if="address" :src="address" :alt="name" @load="measure" />
+          <ShapeLayer
+            v-if="partId && size.width > 1"
+            :part-id="partId"
+            :page="1"
+            :width="size.width"
+            :height="size.height"
+          />
+        </div>
       </div>
     </div>
   </div>
@@ -67,11 +77,14 @@ const picture = computed(() => {
 .frame {
   position: relative;
 }
-img {
+.picture {
   position: absolute;
   top: 50%;
   left: 50%;
+}
+img {
   display: block;
-  max-width: none;
+  width: 100%;
+  height: auto;
 }
 </style>

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { attemptWord } from '@/shared/states'
-import { computed } from 'vue'
+import { computed, provide, reactive, ref } from 'vue'
 import type { CriterionForStudentOut, ResultOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { dayAndTime } from '@/design/format'
 import { useSession } from '@/shared/session'
 import WorkParts from '@/shared/files/WorkParts.vue'
+import { remarkId } from '@/shared/passages/paint'
+import { PASSAGES } from '@/shared/passages/passages'
+import PassageList from './PassageList.vue'
 
 /** What a student gets back: levels with the next one up, remarks, total, and what moved. */
 const props = defineProps<{ result: ResultOut; preview?: boolean }>()
@@ -21,6 +24,7 @@ const rows = computed(() =>
       notAssessed: choice?.not_assessed ?? false,
       next: at >= 0 ? criterion.levels[at + 1] : undefined,
       remark: props.result.remarks.find((one) => one.criterion_id === criterion.id)?.text,
+      passages: props.result.passages.filter((one) => one.criterion_id === criterion.id),
     }
   }),
 )
@@ -30,6 +34,22 @@ const told = computed(() => {
   return !!total && (total.lines.length > 1 || !!total.waived || total.by_hand !== null)
 })
 const whole = computed(() => props.result.remarks.find((one) => one.criterion_id === null)?.text)
+/** Of a criterion that is not asked any more they are on the whole, too. */
+const onWhole = computed(() => {
+  const criteria = new Set(props.result.criteria.map((one) => one.id))
+  return props.result.passages.filter((one) => !criteria.has(one.criterion_id ?? 0))
+})
+provide(PASSAGES, {
+  passages: computed(() => props.result.passages),
+  lit: ref(null),
+  linked: true,
+  lost: reactive(new Set<string>()),
+  pressed(key) {
+    const remark = document.getElementById(remarkId(key))
+    remark?.scrollIntoView({ block: 'center' })
+    remark?.focus({ preventScroll: true })
+  },
+})
 const metAt = (one: CriterionForStudentOut) => one.met_level ?? one.levels.length
 const when = (iso: string) => dayAndTime(iso, timeZone.value)
 </script>
@@ -57,6 +77,7 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
         >
       </div>
       <p v-if="whole" class="whole" dir="auto">“{{ whole }}”</p>
+      <PassageList v-if="onWhole.length" :passages="onWhole" />
       <section v-for="row in rows" :key="row.criterion.id" :aria-label="row.criterion.title">
         <Ladder
           :level="row.level"
@@ -77,6 +98,7 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
           </h3>
           <p v-if="row.level !== null">{{ row.criterion.levels[row.level]!.descriptor }}</p>
           <p v-if="row.remark" class="remark" dir="auto">“{{ row.remark }}”</p>
+          <PassageList v-if="row.passages.length" :passages="row.passages" />
           <p v-if="row.next?.descriptor" class="climb small">
             <b>To climb:</b> {{ row.next.descriptor }}
           </p>

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jade_ladder.core.errors import NotFound
+from jade_ladder.service.marking.passages import NumberedPassage, numbered, with_replaced
 from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.rubrics.rubrics import as_shares
 from jade_ladder.service.shared.caller import Teacher
@@ -14,13 +15,13 @@ from jade_ladder.service.work.standing import late_minutes
 from jade_ladder.service.work.tasks import TaskView, view_of
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.marking import passages as passage_store
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OwnOutcome
 from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion, asked_of
-from jade_ladder.store.work import parts as part_store
 from jade_ladder.store.work.parts import WorkPart
 
 
@@ -37,12 +38,15 @@ class Desk:
 
 @dataclass(frozen=True, slots=True)
 class WorkAtDesk:
-    """One attempt of a student: the parts of the work, how late it was, and the mark."""
+    """One attempt of a student: the parts of the work, how late it was, the mark, and the passages
+    of the work that are remarked on.
+    """
 
     attempt: int
     parts: tuple[WorkPart, ...]
     late_minutes: int
     mark: MarkState
+    passages: tuple[NumberedPassage, ...]
 
 
 def desk(caller: Teacher, task_id: int) -> Desk:
@@ -70,7 +74,9 @@ def work_at_desk(caller: Teacher, task_id: int, student_id: int, attempt: int = 
             members = student_store.memberships(db, place.class_id)
             if student_id not in student_store.there_on(members, today(db, caller)):
                 raise NotFound("This student has left the class and has nothing on this task")
-        parts = part_store.work_parts(db, place.attempt_id) if place.attempt_id else []
+        rows = passage_store.passages_at(db, place.mark_id) if place.mark_id else []
+        parts = with_replaced(db, place.attempt_id, rows) if place.attempt_id else ()
         due_at = place.due_at if attempt == 1 else None
         late = late_minutes(place.handed_in_at, place.kind, due_at)
-        return WorkAtDesk(attempt, tuple(parts), late, marking.state())
+        passages = numbered(rows, parts, marking.criteria)
+        return WorkAtDesk(attempt, parts, late, marking.state(), passages)

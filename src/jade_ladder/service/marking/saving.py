@@ -40,7 +40,7 @@ def choose(
     """
     with caller.transaction() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
-        stored = _criterion(marking, criterion_id)
+        stored = criterion_of(marking, criterion_id)
         _check_choice(stored, choice)
         mark_id = begin(marking)
         standing = marking.standing.choices.get(criterion_id)
@@ -81,7 +81,7 @@ def remark(
     with caller.transaction() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         if criterion_id is not None:
-            _criterion(marking, criterion_id)
+            criterion_of(marking, criterion_id)
         mark_id = begin(marking, choosing=False)
         standing = marking.standing.remarks.get(criterion_id)
         if (standing.text if standing else "") != text:
@@ -149,7 +149,8 @@ def begin(marking: Marking, choosing: bool = True) -> int:
     return mark_id
 
 
-def _criterion(marking: Marking, criterion_id: int) -> StoredCriterion:
+def criterion_of(marking: Marking, criterion_id: int) -> StoredCriterion:
+    """Give a criterion that the task asks; NotFound where it asks none such."""
     for stored in marking.criteria:
         if stored.id == criterion_id:
             return stored

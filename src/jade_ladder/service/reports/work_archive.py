@@ -15,7 +15,7 @@ from jade_ladder.service.work import tasks
 from jade_ladder.service.work.parts import parts_of_task
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.files.contents import Contents
-from jade_ladder.store.work import parts as part_store
+from jade_ladder.store.work import placed_parts as placed_store
 from jade_ladder.store.work.parts import PartKind, PartOfTask
 
 
@@ -32,7 +32,7 @@ def work_archive(caller: Teacher, task_id: int) -> Iterator[tuple[Path, str]]:
         hashes = {
             part.id: row.hash
             for part in parts
-            if (row := part_store.file_of_part(db, part.id)) is not None
+            if (row := placed_store.file_of_part(db, part.id)) is not None
         }
         identifiers = {
             one.id: one.identifier for one in student_store.students(db, view.row.class_id)

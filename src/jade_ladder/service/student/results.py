@@ -13,6 +13,7 @@ from jade_ladder.core.mastery import Mastery, mastery_of
 from jade_ladder.core.rubric import task_points
 from jade_ladder.core.total import LateRule, Total, late_rule
 from jade_ladder.service.marking.choices import Choice, choice_of, total_of_choices
+from jade_ladder.service.marking.passages import NumberedPassage, numbered, with_replaced
 from jade_ladder.service.mastery.own_ladder import shown_outcomes
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.shared.days import school_zone
@@ -21,6 +22,7 @@ from jade_ladder.service.student.criteria import ShownCriterion, shown_criteria
 from jade_ladder.service.work.handing_in import OwnTask, task_of_student
 from jade_ladder.store.classes import own_classes as class_store
 from jade_ladder.store.marking import hand_backs as store
+from jade_ladder.store.marking import passages as passage_store
 from jade_ladder.store.marking.adjustments import adjustments_of
 from jade_ladder.store.marking.hand_backs import SeenRow, WishRow
 from jade_ladder.store.marking.marks import RemarkRow
@@ -29,7 +31,6 @@ from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import rubrics as rubric_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
-from jade_ladder.store.work import parts as part_store
 from jade_ladder.store.work.parts import WorkPart
 from jade_ladder.store.work.tasks import TaskKind
 
@@ -60,6 +61,7 @@ class Result:
     criteria: tuple[ShownCriterion, ...]
     choices: Mapping[int, Choice]
     remarks: Mapping[int | None, RemarkRow]
+    passages: tuple[NumberedPassage, ...]
     points_shown: bool
     total: Total | None
     moved: tuple[Moved, ...]
@@ -165,14 +167,17 @@ def _result(
     standing = store.standing_at(db, seen.mark_id, seen.version)
     choices = {number: choice_of(row) for number, row in standing.choices.items()}
     points = task_points(task.row.points, [stored.criterion for stored in criteria])
+    rows = passage_store.passages_at(db, seen.mark_id, seen.version)
+    parts = with_replaced(db, seen.attempt_id, rows)
     moved = () if preview else _moved(db, caller, student_id, task, seen, criteria)
     return Result(
         task,
         seen,
-        tuple(part_store.work_parts(db, seen.attempt_id)),
+        parts,
         shown_criteria(db, criteria),
         choices,
         standing.remarks,
+        numbered(rows, parts, criteria),
         rubric_store.points_shown(db, revision_id),
         total_of_choices(
             criteria,

@@ -63,7 +63,7 @@ def enter_work(
             if len(texts) == len(there) and not store.is_marked(db, attempt_id):
                 raise Refused("There is nothing in it yet", "text")
             for part in texts:
-                part_store.delete_part(db, part.id)
+                part_store.delete_part(db, part.id, caller.now)
             return
         name = None if file_name is None else safe_file_name(file_name)
         part_store.set_work(db, attempt_id, text, name, caller.now, caller.person_id)

@@ -109,6 +109,6 @@ def undo_collecting(caller: Teacher, task_id: int, batch: str) -> int:
     """
     with caller.transaction() as db:
         own_task(db, caller, task_id)
-        removed = store.delete_batch(db, task_id, caller.person_id, batch)
+        removed = store.delete_batch(db, task_id, caller.person_id, batch, caller.now)
         attempt_store.delete_empty(db, {one.attempt_id for one in removed})
         return len(removed)

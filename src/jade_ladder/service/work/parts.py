@@ -26,7 +26,9 @@ from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.files.contents import Contents
 from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.work import parts as store
-from jade_ladder.store.work.parts import NewPart, PartKind, PartOfTask, PlacedPart, WorkPart
+from jade_ladder.store.work import placed_parts as placed_store
+from jade_ladder.store.work.parts import NewPart, PartKind, PartOfTask, WorkPart
+from jade_ladder.store.work.placed_parts import PlacedPart
 from jade_ladder.store.work.tasks import TaskKind, TaskRow
 
 MOST_PARTS = 20
@@ -91,7 +93,7 @@ def remove_own_part(caller: Student, part_id: int) -> None:
         if not part.drafted:
             raise Refused("This is handed in: take it back first")
         check_open(task_of_student(db, caller, caller.person_id, part.task_id))
-        store.delete_part(db, part.id)
+        store.delete_part(db, part.id, caller.now)
 
 
 def add_work_file(
@@ -169,7 +171,7 @@ def remove_work_part(caller: Teacher, part_id: int) -> None:
         own_task(db, caller, part.task_id)
         if part.entered_by == part.student_id:
             raise Refused("The student has handed this in: it stays as it is")
-        store.delete_part(db, part.id)
+        store.delete_part(db, part.id, caller.now)
 
 
 def _add_file(
@@ -270,18 +272,18 @@ def _seen(caller: Caller, part_id: int) -> tuple[PlacedPart, FileRow]:
             if isinstance(caller, Teacher)
             else _own_part(db, caller, part_id)
         )
-        row = store.file_of_part(db, part.id)
+        row = placed_store.file_of_part(db, part.id)
         if row is None:
             raise NotFound("This part of the work is no file")
         return part, row
 
 
 def _part_of_class(db: sqlite3.Connection, caller: Caller, part_id: int) -> PlacedPart:
-    return _found(store.part_of_teacher(db, caller.person_id, part_id))
+    return _found(placed_store.part_of_teacher(db, caller.person_id, part_id))
 
 
 def _own_part(db: sqlite3.Connection, caller: Caller, part_id: int) -> PlacedPart:
-    return _found(store.part_of_student(db, caller.person_id, part_id, caller.now))
+    return _found(placed_store.part_of_student(db, caller.person_id, part_id, caller.now))
 
 
 def _found(part: PlacedPart | None) -> PlacedPart:

@@ -10,7 +10,6 @@ from datetime import datetime
 from enum import StrEnum
 
 from jade_ladder.formats.files.kind import FileKind
-from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert
 
 
@@ -26,7 +25,8 @@ class PartKind(StrEnum):
 class WorkPart:
     """A part of work. `text` is the text, or the address of a link; a file has a name, a kind and a
     size, `words` where they were counted, and the hash of what was sent. `by_student` where its
-    student put it in.
+    student put it in, `replaced_at` where it is not the work any more and something remarked in it
+    is.
     """
 
     id: int
@@ -39,12 +39,13 @@ class WorkPart:
     words: int | None
     sent_hash: str | None
     by_student: bool
+    replaced_at: datetime | None
 
 
 _PART = """SELECT p.id, p.kind, p.text, p.file_name, p.entered_at, f.kind, f.size, d.words,
-                  p.sent_hash, p.entered_by = ts.student_id
+                  p.sent_hash, p.entered_by = ts.student_id, p.replaced_at
            FROM work_part p
-           LEFT JOIN attempt a ON a.id = p.attempt_id
+           LEFT JOIN attempt a ON a.id = coalesce(p.attempt_id, p.replaced_of)
            JOIN task_student ts ON ts.id = coalesce(p.draft_of, a.task_student_id)
            LEFT JOIN file f ON f.id = p.file_id
            LEFT JOIN shown_document d ON d.file_id = f.id AND d.problem = ''"""
@@ -70,7 +71,7 @@ def parts_of_task(db: sqlite3.Connection, task_id: int) -> list[PartOfTask]:
         db,
         PartOfTask,
         """SELECT p.id, p.kind, p.text, p.file_name, p.entered_at, f.kind, f.size, d.words,
-                  p.sent_hash, p.entered_by = ts.student_id, ts.student_id
+                  p.sent_hash, p.entered_by = ts.student_id, p.replaced_at, ts.student_id
            FROM task t JOIN task_student ts ON ts.task_id = t.id
            JOIN attempt a ON a.task_student_id = ts.id
              AND (t.kind = 'other-evidence'
@@ -116,6 +117,7 @@ def set_work(
     person_id: int,
 ) -> None:
     """Enter the text that was handed in, the first part of the work, or replace it."""
+    _keep_replaced(db, "attempt_id = ? AND position = 1 AND text <> ?", (attempt_id, text), now)
     db.execute(
         """INSERT INTO work_part
              (attempt_id, position, kind, text, file_name, entered_at, entered_by)
@@ -187,9 +189,34 @@ def add_part(
     )
 
 
-def delete_part(db: sqlite3.Connection, part_id: int) -> None:
-    """Remove a part."""
-    db.execute("DELETE FROM work_part WHERE id = ?", (part_id,))
+def delete_part(db: sqlite3.Connection, part_id: int, now: datetime) -> None:
+    """Remove a part; one that something is remarked in stays, as replaced."""
+    _keep_replaced(db, "id = ?", (part_id,), now)
+    db.execute("DELETE FROM work_part WHERE id = ? AND replaced_of IS NULL", (part_id,))
+
+
+def _keep_replaced(
+    db: sqlite3.Connection, which: str, parameters: tuple[object, ...], now: datetime
+) -> None:
+    db.execute(
+        f"""UPDATE work_part SET replaced_of = attempt_id, replaced_at = ?, attempt_id = NULL
+            WHERE attempt_id IS NOT NULL AND {which}
+              AND EXISTS (SELECT 1 FROM passage WHERE part_id = work_part.id)""",
+        (now, *parameters),
+    )
+
+
+def replaced_parts(
+    db: sqlite3.Connection, attempt_id: int, part_ids: Iterable[int]
+) -> list[WorkPart]:
+    """List those of some parts that were replaced in an attempt, the oldest first."""
+    return fetch(
+        db,
+        WorkPart,
+        f"""{_PART} WHERE p.replaced_of = ? AND p.id IN (SELECT value FROM json_each(?))
+            ORDER BY p.replaced_at, p.position, p.id""",
+        (attempt_id, json.dumps(list(part_ids))),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,7 +228,7 @@ class RemovedPart:
 
 
 def delete_batch(
-    db: sqlite3.Connection, task_id: int, person_id: int, batch: str
+    db: sqlite3.Connection, task_id: int, person_id: int, batch: str, now: datetime
 ) -> list[RemovedPart]:
     """Remove what somebody has put in at once at a task; gives what it was."""
     found = fetch(
@@ -212,7 +239,8 @@ def delete_batch(
            WHERE ts.task_id = ? AND p.entered_by = ? AND p.batch = ? ORDER BY p.id""",
         (task_id, person_id, batch),
     )
-    db.executemany("DELETE FROM work_part WHERE id = ?", [(one.id,) for one in found])
+    for one in found:
+        delete_part(db, one.id, now)
     return found
 
 
@@ -283,68 +311,4 @@ def receipt_parts(db: sqlite3.Connection, hand_in_ids: Iterable[int]) -> list[Re
         """SELECT hand_in_id, name, sent_hash FROM hand_in_part
            WHERE hand_in_id IN (SELECT value FROM json_each(?)) ORDER BY hand_in_id, position""",
         (json.dumps(list(hand_in_ids)),),
-    )
-
-
-@dataclass(frozen=True, slots=True)
-class PlacedPart:
-    """A part, and where it is: the task, whose it is, and whether it is not handed in yet."""
-
-    id: int
-    kind: PartKind
-    file_id: int | None
-    file_name: str | None
-    task_id: int
-    student_id: int
-    entered_by: int
-    drafted: bool
-
-
-_PLACED = """SELECT p.id, p.kind, p.file_id, p.file_name, ts.task_id, ts.student_id, p.entered_by,
-                    p.draft_of IS NOT NULL
-             FROM work_part p
-             LEFT JOIN attempt a ON a.id = p.attempt_id
-             JOIN task_student ts ON ts.id = coalesce(p.draft_of, a.task_student_id)
-             JOIN task t ON t.id = ts.task_id
-             JOIN membership l ON l.class_id = t.class_id AND l.person_id = :person
-             WHERE p.id = :part"""
-
-
-def part_of_teacher(db: sqlite3.Connection, person_id: int, part_id: int) -> PlacedPart | None:
-    """Give a part of what was handed in, in a class that somebody teaches now."""
-    return fetch_one(
-        db,
-        PlacedPart,
-        f"""{_PLACED} AND p.draft_of IS NULL AND l.role = 'teacher' AND l.until IS NULL""",
-        {"person": person_id, "part": part_id},
-    )
-
-
-def part_of_student(
-    db: sqlite3.Connection, person_id: int, part_id: int, now: datetime
-) -> PlacedPart | None:
-    """Give a part of somebody's own work, handed in or not, in a class that they are or were in.
-    What a teacher noted of them at other kinds of tasks they see once it is handed back.
-    """
-    return fetch_one(
-        db,
-        PlacedPart,
-        f"""{_PLACED} AND l.role = 'student' AND ts.student_id = :person
-              AND (t.kind = 'handed-in' OR p.entered_by = ts.student_id OR EXISTS (
-                SELECT 1 FROM mark m JOIN hand_back h ON h.mark_id = m.id
-                WHERE m.attempt_id = p.attempt_id AND h.taken_back_at IS NULL
-                  AND h.visible_at <= :now))
-            LIMIT 1""",
-        {"person": person_id, "part": part_id, "now": now},
-    )
-
-
-def file_of_part(db: sqlite3.Connection, part_id: int) -> FileRow | None:
-    """Give the file of a part, if it is one."""
-    return fetch_one(
-        db,
-        FileRow,
-        """SELECT f.id, f.hash, f.size, f.kind, f.media_type
-           FROM work_part p JOIN file f ON f.id = p.file_id WHERE p.id = ?""",
-        (part_id,),
     )

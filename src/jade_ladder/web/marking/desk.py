@@ -10,7 +10,8 @@ from jade_ladder.service.marking import desk as service
 from jade_ladder.service.marking import pile as piles
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.marking.task_marks import MarkTotal
-from jade_ladder.web.marking.models import MarkOut
+from jade_ladder.web.marking.models import ATTEMPT, MarkOut
+from jade_ladder.web.marking.passages import PassageOut
 from jade_ladder.web.outcomes.scales import ScaleOut
 from jade_ladder.web.rubrics.criteria import CriterionOut, OwnOutcomeOut
 from jade_ladder.web.shared.bodies import router_of
@@ -35,11 +36,14 @@ class DeskOut(BaseModel):
 
 
 class WorkAtDeskOut(BaseModel):
-    """One attempt of a student: the parts of the work in order, how late it was, and the mark."""
+    """One attempt of a student: the parts of the work in order, how late it was, the mark, and the
+    remarks on passages of the work.
+    """
 
     parts: list[WorkPartOut]
     late_minutes: int
     mark: MarkOut
+    passages: list[PassageOut]
 
 
 class ChoiceIn(BaseModel):
@@ -177,9 +181,6 @@ def read_totals(task_id: int, caller: AsTeacher) -> list[MarkTotalOut]:
     ]
 
 
-ATTEMPT = "/tasks/{task_id:int}/students/{student_id:int}/attempts/{attempt:int}"
-
-
 @router.get(ATTEMPT)
 def read_work_at_desk(
     task_id: int, student_id: int, attempt: int, caller: AsTeacher
@@ -190,6 +191,7 @@ def read_work_at_desk(
         parts=[WorkPartOut.of(part) for part in found.parts],
         late_minutes=found.late_minutes,
         mark=MarkOut.of(found.mark),
+        passages=[PassageOut.of(one) for one in found.passages],
     )
 
 

@@ -14,6 +14,8 @@ from jade_ladder.web.mastery.models import MasteryOut
 from jade_ladder.web.shared.numbers import ShortNumber, Value
 from jade_ladder.web.work.tasks import StudentAtTaskOut
 
+ATTEMPT = "/tasks/{task_id:int}/students/{student_id:int}/attempts/{attempt:int}"
+
 
 class ChoiceOut(BaseModel):
     """What stands on a criterion."""

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 from jade_ladder.service.student import results as service
 from jade_ladder.service.student.results import Result
 from jade_ladder.web.marking.models import ChoiceOut, RemarkOut, TotalOut
+from jade_ladder.web.marking.passages import PassageOut
 from jade_ladder.web.mastery.models import MasteryOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsStudent, AsTeacher
@@ -57,6 +58,7 @@ class ResultOut(BaseModel):
     criteria: list[CriterionForStudentOut]
     choices: list[ChoiceOut]
     remarks: list[RemarkOut]
+    passages: list[PassageOut]
     total: TotalOut | None
     moved: list[MovedOut]
     wish: WishOut | None
@@ -90,6 +92,7 @@ class ResultOut(BaseModel):
                 RemarkOut(criterion_id=one.criterion_id, text=one.text)
                 for one in found.remarks.values()
             ],
+            passages=[PassageOut.of(one) for one in found.passages],
             total=TotalOut.of(found.total) if found.total else None,
             moved=[
                 MovedOut(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+
 from fastapi.responses import FileResponse
 from pydantic import BaseModel
 
@@ -21,7 +23,8 @@ SANDBOXED = "default-src 'none'; sandbox; frame-ancestors 'none'"
 
 class WorkPartOut(BaseModel):
     """A part of work: a text, a link (its address is the text), or a file with its name, its kind
-    and its bytes. `words` where they were counted; `by_student` where its student put it in.
+    and its bytes. `words` where they were counted; `by_student` where its student put it in;
+    `replaced_at` since when other work stands in its place.
     """
 
     id: int
@@ -32,6 +35,7 @@ class WorkPartOut(BaseModel):
     size: int | None
     words: int | None
     by_student: bool
+    replaced_at: datetime | None
 
     @classmethod
     def of(cls, part: WorkPart) -> WorkPartOut:
@@ -46,6 +50,7 @@ class WorkPartOut(BaseModel):
             size=part.size,
             words=words,
             by_student=part.by_student,
+            replaced_at=part.replaced_at,
         )
 
 

@@ -2,6 +2,7 @@
 import { computed, useTemplateRef } from 'vue'
 import type { ChoiceOut, CriterionOut, OwnOutcomeOut, ScaleOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
+import { several } from '@/design/format'
 import { levelOf } from '@/shared/cells'
 import RemarkField from './RemarkField.vue'
 
@@ -10,6 +11,8 @@ const props = defineProps<{
   criterion: CriterionOut
   choice: ChoiceOut | undefined
   remark: string
+  /** How many remarks on passages are tied to it. */
+  passages: number
   open: boolean
   current: boolean
   ready: boolean
@@ -88,6 +91,7 @@ function ladderAt(place: number) {
       <b>{{ criterion.title }}</b>
       <span v-for="one in codes" :key="one.id" class="tag" :title="one.title">{{ one.code }}</span>
       <span v-if="criterion.bonus" class="tag">bonus</span>
+      <span v-if="passages && !open" class="small quiet">{{ several(passages, 'passage') }}</span>
       <span class="push small state">
         <template v-if="chosen"
           >{{ chosen.name }}<template v-if="choice?.half_way"> ½</template></template
@@ -158,6 +162,7 @@ function ladderAt(place: number) {
         @save="$emit('remark', $event)"
         @leave="toLevels"
       />
+      <slot />
     </div>
   </section>
 </template>

@@ -15,6 +15,9 @@ import DeskStudents from './DeskStudents.vue'
 import DeskWork from './DeskWork.vue'
 import SeenSign from './SeenSign.vue'
 import RemarkField from './RemarkField.vue'
+import PassageRemarks from '@/features/marking/passages/PassageRemarks.vue'
+import PassageTools from '@/features/marking/passages/PassageTools.vue'
+import { usePassages } from '@/features/marking/passages/usePassages'
 import { nameOfChoice, useChoosing } from './useChoosing'
 import type { Save } from '@/features/marking/saving/saves'
 import { useDesk } from './useDesk'
@@ -62,6 +65,22 @@ whenever(mark, () => byKeys && isLost() && focusOn('.head'), { once: true, flush
 
 const { entriesOf, openEntry, newEntry, look } = useEntries(props, it, currentId)
 
+const passages = usePassages({
+  studentId: currentId,
+  turn: computed(() => `${currentId.value} ${mark.value?.attempt}`),
+  passages: computed(() => work.value?.passages ?? []),
+  partIds: computed(() => work.value?.parts.map((one) => one.id) ?? []),
+  criterionId: computed(() => current.value?.id ?? null),
+  remarkOn: it.remarkOn,
+  turnTo(criterionId) {
+    toRubric()
+    const place = criteria.value.findIndex((one) => one.id === criterionId)
+    if (place >= 0) at.value = place
+  },
+})
+const passagesOn = (criterionId: number) =>
+  passages.all.value.filter((one) => one.criterion_id === criterionId).length
+
 const nameOf = (id: number) =>
   hidden.value ? `Student ${ids.value.indexOf(id) + 1}` : (where.get(id)?.name ?? '')
 const remarkOf = (criterionId: number | null) =>
@@ -106,6 +125,7 @@ async function goOn() {
 
 /** What a choice that was refused would be, and what stands instead. */
 function sides(save: Save) {
+  if (save.passage) return passages.sides(save)
   const criterion = criteria.value.find((one) => one.id === save.criterionId)
   if (save.kind !== 'choice' || !criterion) return null
   const choices = it.marks.get(save.studentId)?.choices
@@ -123,6 +143,17 @@ const toLevels = () => focusOn('[role=radio][tabindex="0"]')
 
 /** What is chosen by keys is seen. */
 const toRubric = () => void (side.value = 'rubric')
+
+const toWork = () => void (side.value = 'work')
+
+/** From the caret, from drawing or from a passage back to the levels; false where one is there. */
+function leaveWork(): boolean {
+  const inWork = document.activeElement?.closest('.work')
+  if (!inWork && !passages.openKey.value && !passages.drawing.value) return false
+  passages.leave()
+  toLevels()
+  return true
+}
 
 function half() {
   toRubric()
@@ -159,7 +190,28 @@ useKeys('Marking desk', [
   { keys: ['ArrowUp'], does: 'Criterion before', run: () => whenHere(() => (toRubric(), go(-1))) },
   { keys: ['PageDown', ']'], does: 'Next student', run: () => step(1) },
   { keys: ['PageUp', '['], does: 'Student before', run: () => step(-1) },
-  { keys: ['c'], does: 'Write a remark', run: () => whenHere(writeRemark) },
+  {
+    keys: ['c'],
+    does: 'Write a remark, on what is selected in the work if something is',
+    run: () => whenHere(() => passages.remarkOnSelected() || writeRemark()),
+  },
+  {
+    keys: ['t'],
+    does: 'A caret in the work: Shift and arrows select',
+    run: () => whenHere(() => (toWork(), passages.caret())),
+  },
+  {
+    keys: ['x'],
+    does: 'A box on the page: arrows move it, with Shift they size it',
+    run: () => whenHere(() => (toWork(), passages.draw('box', true))),
+  },
+  {
+    keys: ['v'],
+    does: 'An arrow on the page, likewise',
+    run: () => whenHere(() => (toWork(), passages.draw('arrow', true))),
+  },
+  { keys: ['Ctrl+z'], does: 'Undo the last change to a passage', run: () => passages.undo() },
+  { keys: ['Escape'], does: 'Out of the work, back to the levels', run: () => leaveWork() },
   {
     keys: ['g'],
     does: 'Whole rubric, or one criterion at a time',
@@ -216,7 +268,9 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       @again="look"
       @entry="openEntry"
       @leave="toLevels"
-    />
+    >
+      <template #tools><PassageTools v-if="mark" :it="passages" /></template>
+    </DeskWork>
     <Divider
       v-model="rubricWidth"
       class="between"
@@ -242,6 +296,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
           :criterion="criterion"
           :choice="choiceOf(criterion.id)"
           :remark="remarkOf(criterion.id)"
+          :passages="passagesOn(criterion.id)"
           :open="whole || index === at"
           :current="index === at"
           :ready="Boolean(mark)"
@@ -252,7 +307,14 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
           @half="toggleHalf(criterion.id)"
           @not-assessed="notAssessed(criterion.id)"
           @remark="(text) => it.remark(currentId, criterion.id, text)"
-        />
+        >
+          <PassageRemarks
+            :it="passages"
+            :criterion-id="criterion.id"
+            :criteria="criteria"
+            @leave="toLevels"
+          />
+        </CriterionMark>
         <div class="on-whole">
           <RemarkField
             :key="currentId"
@@ -260,6 +322,12 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
             :text="remarkOf(null)"
             :disabled="!mark"
             @save="(text) => it.remark(currentId, null, text)"
+            @leave="toLevels"
+          />
+          <PassageRemarks
+            :it="passages"
+            :criterion-id="null"
+            :criteria="criteria"
             @leave="toLevels"
           />
         </div>

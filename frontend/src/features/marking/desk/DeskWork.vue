@@ -46,12 +46,9 @@ defineExpose({ fullScreen: () => void toggle() })
     <div class="row head">
       <h1>{{ desk.task.title }}</h1>
       <KindTag :kind="desk.task.kind" />
-      <NButton
-        v-if="isSupported && parts.length"
-        class="push"
-        size="small"
-        quaternary
-        @click="toggle"
+      <span class="push" />
+      <slot name="tools" />
+      <NButton v-if="isSupported && parts.length" size="small" quaternary @click="toggle"
         >{{ isFullscreen ? 'Leave full screen' : 'Full screen' }} <kbd>F</kbd></NButton
       >
     </div>

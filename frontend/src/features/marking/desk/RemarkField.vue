@@ -52,7 +52,7 @@ useEventListener(window, 'pagehide', keep)
       :disabled="disabled"
       @input="typed"
       @blur="left"
-      @keydown.esc.stop="$emit('leave')"
+      @keydown.esc.stop="(left(), $emit('leave'))"
     />
   </div>
 </template>

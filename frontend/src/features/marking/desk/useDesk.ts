@@ -26,6 +26,8 @@ export function useDesk(
   const where = reactive(new Map<number, MarkOut['student']>())
   /** Which entry of other evidence is open, where one was chosen. */
   const opened = reactive(new Map<number, number>())
+  /** Since which version of its mark each passage stands as it is known here. */
+  const saidSince = new Map<string, number>()
   const onTheWay = new Map<string, Promise<void>>()
   /** Whose saves were answered since the desk was asked for: its answer is older than theirs. */
   const answered = new Set<number>()
@@ -36,6 +38,7 @@ export function useDesk(
       answered(save, answer) {
         if (save.taskId !== taskId) return
         answered.add(save.studentId)
+        if (save.passage) saidSince.set(save.passage.key, answer.version)
         take(save.studentId, answer)
       },
       refused: (save) => save.taskId === taskId && void fetchMark(save.studentId, true),
@@ -82,6 +85,7 @@ export function useDesk(
         }),
       )
       if (attempt === attemptOf(studentId)) works.set(studentId, answer)
+      for (const one of answer.passages) saidSince.set(one.key, one.version)
       fetchAhead(answer.parts)
       take(studentId, answer.mark)
     } catch (error) {
@@ -122,6 +126,7 @@ export function useDesk(
   function lay(save: Save | Omit<Save, 'id'>) {
     const mark = marks.get(save.studentId)
     if (!mark) return
+    if (save.kind === 'passage') return void layPassage(save)
     const { level_id, half_way, not_assessed } = save
     const others = <T extends { criterion_id: number | null }>(all: T[]) =>
       all.filter((one) => one.criterion_id !== save.criterionId)
@@ -146,6 +151,20 @@ export function useDesk(
         where.set(save.studentId, { ...student, state: 'done', left: 0, waits: false })
       }
     }
+  }
+
+  function layPassage(save: Save | Omit<Save, 'id'>) {
+    const work = works.get(save.studentId)
+    if (!work || !save.passage) return
+    const { deleted, ...passage } = save.passage
+    const others = work.passages.filter((one) => one.key !== passage.key)
+    const now = { ...passage, number: 0, version: save.version }
+    works.set(save.studentId, { ...work, passages: deleted ? others : [...others, now] })
+  }
+
+  /** Save what stands of a passage from now on. */
+  function remarkOn(studentId: number, passage: NonNullable<Save['passage']>) {
+    add(studentId, { kind: 'passage', passage, version: saidSince.get(passage.key) ?? 0 })
   }
 
   function add(studentId: number, save: Partial<Save> & Pick<Save, 'kind'>) {
@@ -221,6 +240,7 @@ export function useDesk(
     take,
     choose,
     remark,
+    remarkOn,
     finish,
     decide,
     left,

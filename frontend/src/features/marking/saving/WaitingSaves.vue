@@ -40,8 +40,8 @@ const when = (save: Save) =>
     {{ save.refused?.message }}.
     <q v-if="save.kind === 'remark' && save.text">{{ save.text }}</q>
     <template v-if="props.sides?.(save)">
-      You chose <b>{{ props.sides(save)?.mine }}</b>; there now:
-      <b>{{ props.sides(save)?.there }}</b>.
+      {{ save.passage ? 'You wrote' : 'You chose' }} <b>{{ props.sides(save)?.mine }}</b>; there
+      now: <b>{{ props.sides(save)?.there }}</b>.
     </template>
     {{ ' ' }}
     <template v-if="props.mine">

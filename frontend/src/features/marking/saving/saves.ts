@@ -1,5 +1,6 @@
 /** Saves that wait: kept in the browser until the server has them, sent one after the other. */
 import { asProblem, type Problem } from '@/api/client'
+import type { PassageIn } from '@/api/schema'
 
 export interface Save {
   /** Sorts as it was made. */
@@ -11,16 +12,18 @@ export interface Save {
   studentId: number
   /** Which attempt at the task, from 1. */
   attempt: number
-  kind: 'choice' | 'remark' | 'finish'
+  kind: 'choice' | 'remark' | 'passage' | 'finish'
   /** null: the remark on the whole. */
   criterionId: number | null
   level_id: number | null
   half_way: boolean
   not_assessed: boolean
   text: string
+  /** Of a passage: what stands there from now on. */
+  passage?: Omit<PassageIn, 'version'>
   /** When it was made, by the browser's clock; not known of those kept by an earlier version. */
   madeAt?: string
-  /** The version of the mark that was seen when it was made. */
+  /** The version of the mark that was seen when it was made; of a passage, since when that stood. */
   version: number
   /** What the server said against it; kept, and not sent again, until the teacher decides. */
   refused?: { message: string; stale: boolean }
@@ -141,7 +144,8 @@ export class SaveQueue<Answer> {
     }
     this.drop(save)
     for (const one of this.waiting) {
-      if (!sameMark(one, save)) continue
+      // A passage is seen to be another only where it is told anew itself.
+      if (!sameMark(one, save) || (one.kind === 'passage' && !samePlace(one, save))) continue
       one.version = Math.max(one.version, this.options.versionOf(answer))
       this.shelf.put(one)
     }
@@ -223,5 +227,6 @@ function sameMark(one: Save, other: Save): boolean {
 }
 
 function samePlace(one: Save, other: Save): boolean {
-  return sameMark(one, other) && one.kind === other.kind && one.criterionId === other.criterionId
+  const same = one.kind === other.kind && one.criterionId === other.criterionId
+  return same && sameMark(one, other) && one.passage?.key === other.passage?.key
 }

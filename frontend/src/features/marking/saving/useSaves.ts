@@ -122,6 +122,15 @@ function send(save: Save, personId: number): Promise<MarkOut> {
       ),
     )
   }
+  if (save.kind === 'passage') {
+    return ask(
+      api.PUT('/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/passages', {
+        params: { path },
+        headers,
+        body: { ...save.passage!, version },
+      }),
+    )
+  }
   if (save.criterionId === null) {
     return ask(
       api.PUT('/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/remark', {
