@@ -41,6 +41,7 @@ from jade_ladder.service.marking import (
     handing_back,
     passages,
     pile,
+    remark_bank,
     reminders,
     saving,
     task_marks,
@@ -325,6 +326,9 @@ OPERATIONS: dict[str, Operation] = {
         NewPassage(PART, None, "Where?", Place(Quote("Words"), Span(0, 5))),
         0,
     ),
+    "offers of the bank": lambda c, s: remark_bank.offers(c, s.task_id, s.students[0], None, None),
+    "change in bank": lambda c, s: remark_bank.change_in_bank(c, BANKED, "Clear", True),
+    "delete from bank": lambda c, s: remark_bank.delete_from_bank(c, BANKED, True),
     "task effects": lambda c, s: task_effects.task_effects(
         c, s.task_id, TaskWords("T", "", TaskKind.HANDED_IN, s.rubric_id, None, None, True)
     ),
@@ -367,6 +371,7 @@ OWN = {
     *("begin_upload", "standing_upload", "receive", "give_up", "bring_in", "end_upload"),
     *("archive_in", "bring_in_entry"),
     *("add_own_file", "add_own_link", "remove_own_part", "write_on", "part_picture"),
+    *("bank", "add_to_bank"),
     *("restore_account", "assign_class", "read_log", "untaught_classes"),
 }
 """Operations that take nothing of anybody else: what they give or make is the caller's own."""
@@ -386,7 +391,7 @@ def sample_number(caller: Teacher, made: Small) -> int:
 
 STRAND, DRAFT = 1, 2
 PART, FILE, UPLOAD = 1, 1, 3
-PAPER, TALKS = 2, 3
+PAPER, TALKS, BANKED = 2, 3, 1
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
 
@@ -411,6 +416,7 @@ def prepared(caller: Teacher) -> Small:
     parts.add_work_file(caller, on_paper, made.students[1], arriving)
     assert made.new_task("Talks", kind=TaskKind.OTHER_EVIDENCE) == TALKS
     attempts.enter_work(caller, TALKS, made.students[0], "Led the talk", number=1)
+    assert remark_bank.add_to_bank(caller, "Very clear").id == BANKED
     sheet = arrived(caller, "sheet.txt", b"Gull Head")
     task_files.attach_file(caller, on_paper, sheet, True)
     assert arrived(caller, "map.txt", b"North is up") == UPLOAD
@@ -450,7 +456,7 @@ READS = {
     "preview_scale",
     "class tasks",
     "get_task",
-    "entries",
+    *("entries", "offers of the bank"),
     *("task effects", "own times effects", "totals of task"),
 }
 
@@ -484,6 +490,7 @@ NOT_OF_THE_CLASS = {
     *("change_strand", "delete_strand", "copy_rubric", "revise", "discard", "apply revision"),
     *("tags", "archive", "share", "save_draft", "share_weights", "make_final", "delete_rubric"),
     *("delete sample", "sample size"),
+    *("change in bank", "delete from bank"),
 }
 
 

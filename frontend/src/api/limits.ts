@@ -1,8 +1,10 @@
 /** How long texts may be: made from the API's document, `make types`. */
 export const limits = {
+  BankRemarkIn: { text: 5000 },
   CriterionIn: { key: 60 },
   CriterionLevelIn: { key: 60, name: 120 },
   GridIn: { text: 400000 },
+  NewBankRemarkIn: { text: 5000 },
   PassageIn: { text: 5000 },
   QuoteModel: { exact: 5000 },
   RemarkIn: { text: 5000 },

@@ -332,6 +332,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/bank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Offer Remarks
+         * @description Give what the bank offers for a criterion, at most nine texts. Nothing is changed.
+         */
+        post: operations["offer_remarks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Bank
+         * @description Give one's bank, or what of it contains some words.
+         */
+        get: operations["read_bank"];
+        put?: never;
+        /**
+         * Add To Bank
+         * @description Put a text into one's bank.
+         */
+        post: operations["add_to_bank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/{remark_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change In Bank
+         * @description Edit and pin a text of one's bank.
+         */
+        put: operations["change_in_bank"];
+        post?: never;
+        /**
+         * Delete From Bank
+         * @description Delete a text from one's bank.
+         */
+        delete: operations["delete_from_bank"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bank/{remark_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore In Bank
+         * @description Put a text back that was deleted from one's bank.
+         */
+        post: operations["restore_in_bank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -4025,6 +4113,47 @@ export interface components {
          */
         Audience: "all" | "missing" | "below-on-criterion" | "below-on-outcome";
         /**
+         * BankOut
+         * @description The first texts of the bank, and how many there are in all.
+         */
+        BankOut: {
+            /** Remarks */
+            remarks: components["schemas"]["BankRemarkOut"][];
+            /** Count */
+            count: number;
+        };
+        /**
+         * BankRemarkIn
+         * @description A text of the bank as it is to be.
+         */
+        BankRemarkIn: {
+            /** Text */
+            text: string;
+            /** Pinned */
+            pinned: boolean;
+        };
+        /**
+         * BankRemarkOut
+         * @description A text of the bank with its fields, and the titles of some criteria that it is used on.
+         */
+        BankRemarkOut: {
+            /** Id */
+            id: number;
+            /** Text */
+            text: string;
+            /** Uses */
+            uses: number;
+            /**
+             * Used At
+             * Format: date-time
+             */
+            used_at: string;
+            /** Pinned */
+            pinned: boolean;
+            /** Criteria */
+            criteria: string[];
+        };
+        /**
          * Basis
          * @description How the default map of an alignment was made.
          * @enum {string}
@@ -5779,6 +5908,14 @@ export interface components {
             elsewhere: number;
         };
         /**
+         * NewBankRemarkIn
+         * @description A text for the bank.
+         */
+        NewBankRemarkIn: {
+            /** Text */
+            text: string;
+        };
+        /**
          * NewColleagueIn
          * @description What is said of a teacher who is added.
          */
@@ -5865,6 +6002,39 @@ export interface components {
             text: string;
             /** Rubric Id */
             rubric_id: number;
+        };
+        /**
+         * OfferIn
+         * @description For what the bank is asked: a criterion (null: the whole), the level that is chosen there,
+         *     and words to look for.
+         */
+        OfferIn: {
+            /** Criterion Id */
+            criterion_id: number | null;
+            /** Level Id */
+            level_id: number | null;
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+        };
+        /**
+         * OfferOut
+         * @description A text that is offered: how near it was used (0 at this level of this criterion, 1 on this
+         *     criterion, 2 elsewhere), how often there, and as it reads for the student.
+         */
+        OfferOut: {
+            /** Id */
+            id: number;
+            /** Nearness */
+            nearness: number;
+            /** Uses */
+            uses: number;
+            /** Pinned */
+            pinned: boolean;
+            /** Filled */
+            filled: string;
         };
         /**
          * OrderIn
@@ -8357,6 +8527,9 @@ export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
 export type AttachIn = components['schemas']['AttachIn'];
 export type AttemptsRule = components['schemas']['AttemptsRule'];
 export type Audience = components['schemas']['Audience'];
+export type BankOut = components['schemas']['BankOut'];
+export type BankRemarkIn = components['schemas']['BankRemarkIn'];
+export type BankRemarkOut = components['schemas']['BankRemarkOut'];
 export type Basis = components['schemas']['Basis'];
 export type BatchIn = components['schemas']['BatchIn'];
 export type BodyEnterWork = components['schemas']['Body_enter_work'];
@@ -8473,12 +8646,15 @@ export type MethodValueOut = components['schemas']['MethodValueOut'];
 export type MoveOut = components['schemas']['MoveOut'];
 export type MovedOut = components['schemas']['MovedOut'];
 export type MovesOut = components['schemas']['MovesOut'];
+export type NewBankRemarkIn = components['schemas']['NewBankRemarkIn'];
 export type NewColleagueIn = components['schemas']['NewColleagueIn'];
 export type NewColleaguesIn = components['schemas']['NewColleaguesIn'];
 export type NextClassIn = components['schemas']['NextClassIn'];
 export type NextPieceOut = components['schemas']['NextPieceOut'];
 export type NotExpectedOut = components['schemas']['NotExpectedOut'];
 export type NoticeOut = components['schemas']['NoticeOut'];
+export type OfferIn = components['schemas']['OfferIn'];
+export type OfferOut = components['schemas']['OfferOut'];
 export type OrderIn = components['schemas']['OrderIn'];
 export type OutboxOut = components['schemas']['OutboxOut'];
 export type OutcomeChange = components['schemas']['OutcomeChange'];
@@ -9072,6 +9248,158 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MarkOut"];
                 };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    offer_remarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_bank: {
+        parameters: {
+            query?: {
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    add_to_bank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBankRemarkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankRemarkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_in_bank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                remark_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BankRemarkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BankRemarkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    delete_from_bank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                remark_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    restore_in_bank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                remark_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

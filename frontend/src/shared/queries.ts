@@ -72,6 +72,7 @@ export const keys = {
   ],
   excuseEffects: (taskId: number, studentId: number) => ['task', taskId, 'excusing', studentId],
   pile: ['pile'],
+  bank: (search: string) => ['bank', search],
   wall: (classId: number, asOf: string | null) => ['wall', classId, asOf],
   studentPage: (classId: number, studentId: number) => ['wall', classId, 'student', studentId],
   trail: (classId: number, studentId: number, outcomeId: number, asOf: string | null) => [
@@ -85,7 +86,15 @@ export const keys = {
 } satisfies Record<string, EntryKey | ((...of: never[]) => EntryKey)>
 
 /** What is worked out from marks: every page that shows how students stand. */
-const FROM_MARKS = [['tasks'], ['task'], ['pile'], ['wall'], ['coverage'], ['outcome-page']]
+const FROM_MARKS = [
+  ['tasks'],
+  ['task'],
+  ['pile'],
+  ['bank'],
+  ['wall'],
+  ['coverage'],
+  ['outcome-page'],
+]
 
 /** Says what was changed: what depends on it is fetched anew where it is shown, and stale elsewhere. */
 export function useRefresh() {

@@ -7,4 +7,5 @@ export const routes = [
     'marking/:taskId(\\d+)/:studentId(\\d+)?/:entry(\\d+)?',
     () => import('@/features/marking/desk/Desk.vue'),
   ),
+  { name: 'bank', path: 'bank', component: () => import('@/features/marking/bank/Bank.vue') },
 ]

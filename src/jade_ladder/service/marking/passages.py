@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.passage import Place, in_reading_order
 from jade_ladder.formats.annotation import write_place
+from jade_ladder.service.marking.bank_filling import bank_passage
 from jade_ladder.service.marking.saving import LONGEST_REMARK, begin, criterion_of
 from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.shared.caller import Teacher
@@ -82,6 +83,7 @@ def remark_on_passage(
             db, mark_id, key, wanted, part_id, caller.now, caller.person_id
         )
         marking.saved(version=version, changed_at=caller.now)
+        bank_passage(marking, key, wanted.criterion_key if wanted else None, text)
         return marking.state()
 
 

@@ -8,11 +8,13 @@ from __future__ import annotations
 
 from jade_ladder.core.alignment import chosen_points
 from jade_ladder.core.errors import NotFound, Refused, Stale
+from jade_ladder.service.marking.bank_filling import bank_remark
 from jade_ladder.service.marking.choices import Choice, choice_of, unmarked_criteria
 from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work.attempts import first_time
 from jade_ladder.store.marking import marks as store
+from jade_ladder.store.marking import remark_bank as bank_store
 from jade_ladder.store.marking.marks import ChoiceRow, RemarkRow
 from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
 from jade_ladder.store.rubrics import revisions as revision_store
@@ -60,6 +62,7 @@ def choose(
                 caller.now,
                 caller.person_id,
             )
+            bank_store.level_chosen(db, mark_id, stored.criterion.key, choice.level_id)
             marking.standing.choices[criterion_id] = ChoiceRow(criterion_id, *choice, version)
             marking.saved(version=version, changed_at=caller.now)
         return marking.state()
@@ -80,8 +83,7 @@ def remark(
     text = text.strip()
     with caller.transaction() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
-        if criterion_id is not None:
-            criterion_of(marking, criterion_id)
+        stored = None if criterion_id is None else criterion_of(marking, criterion_id)
         mark_id = begin(marking, choosing=False)
         standing = marking.standing.remarks.get(criterion_id)
         if (standing.text if standing else "") != text:
@@ -90,6 +92,7 @@ def remark(
             version = store.append_remark(
                 db, mark_id, criterion_id, text, caller.now, caller.person_id
             )
+            bank_remark(marking, stored, text)
             marking.standing.remarks[criterion_id] = RemarkRow(criterion_id, text, version)
             marking.saved(version=version, changed_at=caller.now)
         return marking.state()

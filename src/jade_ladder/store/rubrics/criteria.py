@@ -33,6 +33,12 @@ class StoredCriterion:
     level_ids: tuple[int, ...]
     alignments: tuple[StoredAlignment, ...]
 
+    def level_key(self, level_id: int | None) -> str | None:
+        """Give the key of one of its levels, which is the same in every revision."""
+        if level_id not in self.level_ids:
+            return None
+        return self.criterion.levels[self.level_ids.index(level_id)].key
+
 
 @dataclass(frozen=True, slots=True)
 class _CriterionRow:

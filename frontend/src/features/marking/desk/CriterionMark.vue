@@ -156,7 +156,7 @@ function ladderAt(place: number) {
       <RemarkField
         v-if="criterion.remarks || remark"
         label="Remark"
-        hint="C"
+        :hints="['C', 'B']"
         :text="remark"
         :disabled="!ready"
         @save="$emit('remark', $event)"

@@ -17,6 +17,8 @@ import SeenSign from './SeenSign.vue'
 import RemarkField from './RemarkField.vue'
 import PassageRemarks from '@/features/marking/passages/PassageRemarks.vue'
 import PassageTools from '@/features/marking/passages/PassageTools.vue'
+import BankOffer from '@/features/marking/bank/BankOffer.vue'
+import { useBank } from '@/features/marking/bank/useBank'
 import { usePassages } from '@/features/marking/passages/usePassages'
 import { nameOfChoice, useChoosing } from './useChoosing'
 import type { Save } from '@/features/marking/saving/saves'
@@ -78,6 +80,34 @@ const passages = usePassages({
     if (place >= 0) at.value = place
   },
 })
+/** Focus on something of the open criterion. */
+function focusOn(what: string) {
+  document.querySelector<HTMLElement>(`[data-current=true] ${what}`)?.focus({ preventScroll: true })
+}
+
+/** Out of a remark to the levels: digits choose again. */
+const toLevels = () => focusOn('[role=radio][tabindex="0"]')
+
+const bank = useBank({
+  passage: computed(() => {
+    const found = passages.all.value.find((one) => one.key === passages.openKey.value)
+    return found ? { key: found.key, criterionId: found.criterion_id, text: found.text } : null
+  }),
+  criterionId: () =>
+    document.activeElement?.closest('.on-whole') ? null : (current.value?.id ?? null),
+  remarkOf: (criterionId) => remarkOf(criterionId),
+  write: (criterionId, text) => it.remark(currentId.value, criterionId, text),
+  writePassage: passages.write,
+  focusPassage: passages.focusRemark,
+  leave: toLevels,
+})
+const bankAt = computed(() => ({
+  taskId: props.taskId,
+  studentId: currentId.value,
+  attempt: mark.value?.attempt ?? 1,
+  searching: bank.searching.value,
+}))
+watch([currentId, at], bank.shut)
 const passagesOn = (criterionId: number) =>
   passages.all.value.filter((one) => one.criterion_id === criterionId).length
 
@@ -133,14 +163,6 @@ function sides(save: Save) {
   return { mine: nameOfChoice(criterion, save), there: nameOfChoice(criterion, there) }
 }
 
-/** Focus on something of the open criterion. */
-function focusOn(what: string) {
-  document.querySelector<HTMLElement>(`[data-current=true] ${what}`)?.focus({ preventScroll: true })
-}
-
-/** Out of a remark to the levels: digits choose again. */
-const toLevels = () => focusOn('[role=radio][tabindex="0"]')
-
 /** What is chosen by keys is seen. */
 const toRubric = () => void (side.value = 'rubric')
 
@@ -194,6 +216,17 @@ useKeys('Marking desk', [
     keys: ['c'],
     does: 'Write a remark, on what is selected in the work if something is',
     run: () => whenHere(() => passages.remarkOnSelected() || writeRemark()),
+  },
+  {
+    keys: ['b'],
+    does: 'The remark bank: a digit puts a text into the remark; again to search',
+    run: () => whenHere(() => (toRubric(), bank.open())),
+  },
+  {
+    keys: ['Ctrl+b'],
+    does: 'The remark bank while writing, also on a passage',
+    typing: true,
+    run: () => whenHere(() => (toRubric(), bank.open())),
   },
   {
     keys: ['t'],
@@ -308,6 +341,14 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
           @not-assessed="notAssessed(criterion.id)"
           @remark="(text) => it.remark(currentId, criterion.id, text)"
         >
+          <BankOffer
+            v-if="mark && index === at && bank.openFor.value === criterion.id"
+            v-bind="bankAt"
+            :criterion-id="criterion.id"
+            :level-id="choiceOf(criterion.id)?.level_id ?? null"
+            @take="bank.take"
+            @close="bank.close"
+          />
           <PassageRemarks
             :it="passages"
             :criterion-id="criterion.id"
@@ -323,6 +364,14 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
             :disabled="!mark"
             @save="(text) => it.remark(currentId, null, text)"
             @leave="toLevels"
+          />
+          <BankOffer
+            v-if="mark && bank.openFor.value === null"
+            v-bind="bankAt"
+            :criterion-id="null"
+            :level-id="null"
+            @take="bank.take"
+            @close="bank.close"
           />
           <PassageRemarks
             :it="passages"

@@ -4,7 +4,7 @@ import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { onBeforeUnmount, ref, useId, watch } from 'vue'
 
 /** A remark, saved as it is written: after a pause, and when the field is left. */
-const props = defineProps<{ label: string; text: string; hint?: string; disabled?: boolean }>()
+const props = defineProps<{ label: string; text: string; hints?: string[]; disabled?: boolean }>()
 const emit = defineEmits<{ save: [text: string]; leave: [] }>()
 const id = useId()
 const words = ref(props.text)
@@ -40,7 +40,9 @@ useEventListener(window, 'pagehide', keep)
 <template>
   <div class="remark">
     <label :for="id" class="small"
-      >{{ label }} <kbd v-if="hint">{{ hint }}</kbd></label
+      >{{ label }} <kbd v-if="hints?.[0]">{{ hints[0] }}</kbd><template v-if="hints?.[1]">
+        from the bank <kbd>{{ hints[1] }}</kbd></template
+      ></label
     >
     <textarea
       :id="id"

@@ -280,6 +280,7 @@ export function usePassages(it: PassageDesk) {
     draft,
     openKey,
     remarkOnSelected,
+    focusRemark,
     caret,
     draw,
     write,

@@ -49,6 +49,7 @@ usePageTitle('Marking pile')
     <div class="page-head">
       <h1>Marking pile</h1>
       <div class="actions ways">
+        <RouterLink :to="{ name: 'bank' }" class="small">Remark bank</RouterLink>
         <SelectField v-model="reach" label="Show" class="way">
           <option value="class">this class</option>
           <option value="all">
