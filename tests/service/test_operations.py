@@ -44,6 +44,7 @@ from jade_ladder.service.marking import (
     remark_bank,
     reminders,
     saving,
+    spread,
     task_marks,
 )
 from jade_ladder.service.marking.choices import Choice
@@ -329,6 +330,7 @@ OPERATIONS: dict[str, Operation] = {
     "offers of the bank": lambda c, s: remark_bank.offers(c, s.task_id, s.students[0], None, None),
     "change in bank": lambda c, s: remark_bank.change_in_bank(c, BANKED, "Clear", True),
     "delete from bank": lambda c, s: remark_bank.delete_from_bank(c, BANKED, True),
+    "spread": lambda c, s: spread.spread(c, s.task_id),
     "task effects": lambda c, s: task_effects.task_effects(
         c, s.task_id, TaskWords("T", "", TaskKind.HANDED_IN, s.rubric_id, None, None, True)
     ),
@@ -456,7 +458,7 @@ READS = {
     "preview_scale",
     "class tasks",
     "get_task",
-    *("entries", "offers of the bank"),
+    *("entries", "offers of the bank", "spread"),
     *("task effects", "own times effects", "totals of task"),
 }
 

@@ -192,6 +192,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Spread
+         * @description Give how the levels of a task have fallen so far.
+         */
+        get: operations["read_spread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}": {
         parameters: {
             query?: never;
@@ -5106,6 +5126,16 @@ export interface components {
             saved_at: string;
         };
         /**
+         * DriftOut
+         * @description The earlier and the later half of a set; `drifted` where they differ by more than chance.
+         */
+        DriftOut: {
+            earlier: components["schemas"]["HalfOut"];
+            later: components["schemas"]["HalfOut"];
+            /** Drifted */
+            drifted: boolean;
+        };
+        /**
          * ElsewhereOut
          * @description An outcome that the class could teach too; `classes` are those that do.
          */
@@ -5166,6 +5196,16 @@ export interface components {
         ExcuseIn: {
             /** Excused */
             excused: boolean;
+        };
+        /**
+         * FallenOut
+         * @description How often each level was chosen, the lowest first, and how many of those are half-way up.
+         */
+        FallenOut: {
+            /** Counts */
+            counts: number[];
+            /** Half */
+            half: number[];
         };
         /**
          * FieldProblem
@@ -5324,6 +5364,23 @@ export interface components {
             best_first: boolean;
             /** Notes */
             notes: string[];
+        };
+        /**
+         * HalfOut
+         * @description One half of a set in the order of marking: its mean level, the lowest being 1, and how far
+         *     levels lie from it (the standard deviation).
+         */
+        HalfOut: {
+            /** Counts */
+            counts: number[];
+            /** Half */
+            half: number[];
+            /** Count */
+            count: number;
+            /** Mean */
+            mean: string;
+            /** Deviation */
+            deviation: string;
         };
         /**
          * HandBackIn
@@ -7418,6 +7475,21 @@ export interface components {
             end: number;
         };
         /**
+         * SpreadOut
+         * @description How the levels of a criterion have fallen, the students on whom something is chosen, and the
+         *     halves of the set where there are enough.
+         */
+        SpreadOut: {
+            /** Criterion Id */
+            criterion_id: number;
+            all: components["schemas"]["FallenOut"];
+            /** Not Assessed */
+            not_assessed: number;
+            /** Students */
+            students: number[];
+            drift: components["schemas"]["DriftOut"] | null;
+        };
+        /**
          * Stage
          * @description Where a task stands in a term: to be marked, coming or open, or past.
          * @enum {string}
@@ -8588,11 +8660,13 @@ export type DeskState = components['schemas']['DeskState'];
 export type Direction = components['schemas']['Direction'];
 export type DraftIn = components['schemas']['DraftIn'];
 export type DraftOut = components['schemas']['DraftOut'];
+export type DriftOut = components['schemas']['DriftOut'];
 export type ElsewhereOut = components['schemas']['ElsewhereOut'];
 export type EmailIn = components['schemas']['EmailIn'];
 export type EndedIn = components['schemas']['EndedIn'];
 export type EntryOut = components['schemas']['EntryOut'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
+export type FallenOut = components['schemas']['FallenOut'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FileKind = components['schemas']['FileKind'];
 export type FilledOut = components['schemas']['FilledOut'];
@@ -8606,6 +8680,7 @@ export type GridCriterionOut = components['schemas']['GridCriterionOut'];
 export type GridIn = components['schemas']['GridIn'];
 export type GridLevelOut = components['schemas']['GridLevelOut'];
 export type GridOut = components['schemas']['GridOut'];
+export type HalfOut = components['schemas']['HalfOut'];
 export type HandBackIn = components['schemas']['HandBackIn'];
 export type HandCell = components['schemas']['HandCell'];
 export type HandInIn = components['schemas']['HandInIn'];
@@ -8738,6 +8813,7 @@ export type SlipOut = components['schemas']['SlipOut'];
 export type SlipsIn = components['schemas']['SlipsIn'];
 export type SpanModelInput = components['schemas']['SpanModel-Input'];
 export type SpanModelOutput = components['schemas']['SpanModel-Output'];
+export type SpreadOut = components['schemas']['SpreadOut'];
 export type Stage = components['schemas']['Stage'];
 export type State = components['schemas']['State'];
 export type StayingOut = components['schemas']['StayingOut'];
@@ -9043,6 +9119,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarkTotalOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_spread: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpreadOut"][];
                 };
             };
             "4XX": components["responses"]["Refused"];

@@ -20,6 +20,7 @@ export const keys = {
   ownAccount: ['own', 'account'],
   slips: (classId: number) => ['students', classId, 'slips'],
   entries: (taskId: number) => ['task', taskId, 'entries'],
+  spread: (taskId: number) => ['task', taskId, 'spread'],
   totals: (taskId: number) => ['task', taskId, 'totals'],
   taskParts: (taskId: number) => ['task', taskId, 'parts'],
   handingBack: (taskId: number) => ['task', taskId, 'handing-back'],

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from math import isqrt
 
 from jade_ladder.core.evidence import AttemptEvidence
 from jade_ladder.core.mastery import Mastery, State
+from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.scale import Scale
 
 THIN_AT_FIRST, THIN_LEAST, THIN_MOST = 2, 2, 20
@@ -48,6 +50,11 @@ class Half:
     count: int
     mean: Fraction
     variance: Fraction
+
+    @property
+    def deviation(self) -> Hundredths:
+        """The standard deviation, the root of the variance, rounded half up."""
+        return (isqrt(int(self.variance * 40_000)) + 1) // 2
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,17 @@ import { useLocalStorage, useWindowSize, whenever } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { isLost } from '@/design/focus'
-import { useKeys } from '@/design/keys'
+import { useDeskKeys } from './useDeskKeys'
+import { useNextTask } from './useNextTask'
+import SpreadSign from '@/features/marking/evenly/SpreadSign.vue'
+import {
+  nextAcross,
+  useCoverNames,
+  useHiding,
+  useSpread,
+  useWay,
+  WAYS,
+} from '@/features/marking/evenly/useEvenly'
 import Divider from '@/design/controls/Divider.vue'
 import { vOneStop } from '@/design/oneStop'
 import QueryState from '@/design/telling/QueryState.vue'
@@ -23,9 +33,6 @@ import { usePassages } from '@/features/marking/passages/usePassages'
 import { nameOfChoice, useChoosing } from './useChoosing'
 import type { Save } from '@/features/marking/saving/saves'
 import { useDesk } from './useDesk'
-import type { PileOut } from '@/api/schema'
-import { say } from '@/design/telling/messages'
-import { fetchPile, useGoingOn } from '@/features/marking/pile/usePile'
 import { useEntries } from './useEntries'
 import { useTurn } from './useTurn'
 import { useNameOrder } from '@/shared/order'
@@ -42,11 +49,21 @@ const router = useRouter()
 const it = useDesk(props.classId, props.taskId, useNameOrder().byName)
 const { desk, loadError, markErrors, where, toMark, refused, scaleOf, outcomeOf } = it
 if (props.studentId && props.entry) it.openEntry(props.studentId, props.entry)
-const turn = useTurn(it, () => props.studentId, open)
+const way = useWay()
+const whole = computed(() => way.value === 'whole')
+const hiding = useHiding()
+const { hidden, coverName, inOrder } = useCoverNames(props.taskId, hiding, () => [
+  ...where.values(),
+])
+const turn = useTurn(it, () => props.studentId, open, {
+  inOrder,
+  stays: () => way.value === 'across',
+})
 const { at, ids, currentId, mark, work, criteria, current, left, whenHere, step, go } = turn
 const { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed } = useChoosing(it, turn)
-const whole = useLocalStorage('jade-ladder.desk.whole', false)
-const hidden = useLocalStorage('jade-ladder.desk.hidden', false)
+const spreadShown = useLocalStorage('jade-ladder.desk.spread', false)
+const spreads = useSpread(props.taskId, () => spreadShown.value || way.value === 'across')
+const { elsewhere, goOn } = useNextTask(props.taskId)
 const RUBRIC_WIDTH = 432
 const rubricWidth = useLocalStorage('jade-ladder.desk.rubric', RUBRIC_WIDTH)
 /** The work keeps as much as is needed to read it. */
@@ -111,8 +128,7 @@ watch([currentId, at], bank.shut)
 const passagesOn = (criterionId: number) =>
   passages.all.value.filter((one) => one.criterion_id === criterionId).length
 
-const nameOf = (id: number) =>
-  hidden.value ? `Student ${ids.value.indexOf(id) + 1}` : (where.get(id)?.name ?? '')
+const nameOf = (id: number) => (hidden.value ? coverName(id) : (where.get(id)?.name ?? ''))
 const remarkOf = (criterionId: number | null) =>
   mark.value?.remarks.find((one) => one.criterion_id === criterionId)?.text ?? ''
 
@@ -125,6 +141,7 @@ function finishAndNext() {
   if (!mark.value) return
   // A remark that is being written is saved first.
   if (document.activeElement?.matches('[data-remark]')) toLevels()
+  if (way.value === 'across') return stepAcross()
   if (left.value.length) {
     turn.toFirstLeft()
     const titles = left.value.map((one) => one.title).join(', ')
@@ -133,24 +150,41 @@ function finishAndNext() {
   const next = turn.whoIsNext()
   it.finish(currentId.value)
   if (next) open(next)
-  else void goOn()
+  else done()
 }
 
-/** Of this task nobody waits any more: what waits elsewhere, or, where one wants it, go on there. */
-const elsewhere = ref<PileOut['tasks'][number] | null>(null)
-const goingOn = useGoingOn()
-async function goOn() {
+/** One criterion for all: on to the next who lacks it, and then to the next criterion. */
+function stepAcross() {
+  const criterion = current.value
+  if (criterion && lacks(currentId.value, criterion.id) && !criterion.bonus)
+    return void (said.value = `Still to mark: ${criterion.title}`)
+  if (!left.value.length) it.finish(currentId.value)
+  const waits = (id: number) => where.get(id)?.waits ?? false
+  const next = nextAcross(criteria.value, at.value, ids.value, currentId.value, waits, lacks)
+  if (!next) return done()
+  const before = criterion?.title
+  const other = next.at !== at.value
+  at.value = next.at
+  open(next.student)
+  if (other)
+    void nextTick(
+      () => (said.value = `Everybody has “${before}”. On with “${current.value?.title}”.`),
+    )
+}
+
+/** Whether something is still to be chosen for a student, by what is here or was told. */
+function lacks(id: number, criterionId: number): boolean {
+  if (it.marks.has(id)) return it.left(id).some((one) => one.id === criterionId)
+  return !spreads.value.get(criterionId)?.students.includes(id)
+}
+
+function done() {
   said.value = 'That was the last one that waited.'
-  try {
-    const { tasks } = await fetchPile()
-    elsewhere.value = tasks.find((one) => one.id !== props.taskId) ?? null
-  } catch {
-    return
-  }
-  const there = elsewhere.value
-  if (!there || !goingOn.value) return
-  await router.push({ name: 'desk', params: { classId: there.class_id, taskId: there.id } })
-  say(`On with ${there.title}`)
+  void goOn()
+}
+
+function nextWay() {
+  way.value = WAYS[(WAYS.findIndex((one) => one.name === way.value) + 1) % WAYS.length]!.name
 }
 
 /** What a choice that was refused would be, and what stands instead. */
@@ -192,74 +226,25 @@ function writeRemark() {
   void nextTick(() => focusOn('[data-remark]'))
 }
 
-useKeys('Marking desk', [
-  {
-    keys: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],
-    does: 'Choose a level, 1 the lowest; again takes it back',
-    run: (key) => whenHere(() => (toRubric(), choosePlace(Number(key) - 1))),
-  },
-  {
-    keys: ['.'],
-    does: 'Half-way up to the next level',
-    run: () => whenHere(half),
-  },
-  {
-    keys: ['0'],
-    does: 'Not assessed',
-    run: () => whenHere(() => (current.value ? notAssessed(current.value.id) : false)),
-  },
-  { keys: ['ArrowDown'], does: 'Next criterion', run: () => whenHere(() => (toRubric(), go(1))) },
-  { keys: ['ArrowUp'], does: 'Criterion before', run: () => whenHere(() => (toRubric(), go(-1))) },
-  { keys: ['PageDown', ']'], does: 'Next student', run: () => step(1) },
-  { keys: ['PageUp', '['], does: 'Student before', run: () => step(-1) },
-  {
-    keys: ['c'],
-    does: 'Write a remark, on what is selected in the work if something is',
-    run: () => whenHere(() => passages.remarkOnSelected() || writeRemark()),
-  },
-  {
-    keys: ['b'],
-    does: 'The remark bank: a digit puts a text into the remark; again to search',
-    run: () => whenHere(() => (toRubric(), bank.open())),
-  },
-  {
-    keys: ['Ctrl+b'],
-    does: 'The remark bank while writing, also on a passage',
-    typing: true,
-    run: () => whenHere(() => (toRubric(), bank.open())),
-  },
-  {
-    keys: ['t'],
-    does: 'A caret in the work: Shift and arrows select',
-    run: () => whenHere(() => (toWork(), passages.caret())),
-  },
-  {
-    keys: ['x'],
-    does: 'A box on the page: arrows move it, with Shift they size it',
-    run: () => whenHere(() => (toWork(), passages.draw('box', true))),
-  },
-  {
-    keys: ['v'],
-    does: 'An arrow on the page, likewise',
-    run: () => whenHere(() => (toWork(), passages.draw('arrow', true))),
-  },
-  { keys: ['Ctrl+z'], does: 'Undo the last change to a passage', run: () => passages.undo() },
-  { keys: ['Escape'], does: 'Out of the work, back to the levels', run: () => leaveWork() },
-  {
-    keys: ['g'],
-    does: 'Whole rubric, or one criterion at a time',
-    run: () => void (whole.value = !whole.value),
-  },
-  { keys: ['f'], does: 'The work in full screen', run: () => middle.value?.fullScreen() },
-  { keys: ['e'], does: 'A new entry, of other evidence', run: () => whenHere(newEntry) },
-  { keys: ['n'], does: 'Hide names, or show them', run: () => void (hidden.value = !hidden.value) },
-  {
-    keys: ['Ctrl+Enter'],
-    does: 'Finish and go to the next who waits',
-    typing: true,
-    run: () => whenHere(finishAndNext),
-  },
-])
+useDeskKeys({
+  choose: (place) => whenHere(() => (toRubric(), choosePlace(place))),
+  half: () => whenHere(half),
+  notAssessed: () => whenHere(() => (current.value ? notAssessed(current.value.id) : false)),
+  go: (by) => whenHere(() => (toRubric(), go(by))),
+  step,
+  remark: () => whenHere(() => passages.remarkOnSelected() || writeRemark()),
+  bank: () => whenHere(() => (toRubric(), bank.open())),
+  caret: () => whenHere(() => (toWork(), passages.caret())),
+  draw: (kind) => whenHere(() => (toWork(), passages.draw(kind, true))),
+  undo: () => passages.undo(),
+  leaveWork,
+  way: nextWay,
+  spread: () => void (spreadShown.value = !spreadShown.value),
+  fullScreen: () => middle.value?.fullScreen(),
+  newEntry: () => whenHere(newEntry),
+  hide: () => void (hiding.value = !hiding.value),
+  finish: () => whenHere(finishAndNext),
+})
 usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
 </script>
 
@@ -270,10 +255,12 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       :students="ids.map((id) => where.get(id)!)"
       :current="currentId"
       :to-mark="toMark"
+      :hiding="hiding"
       :hidden="hidden"
+      :name-of="nameOf"
       :several="desk.task.kind === 'other-evidence'"
       @open="open"
-      @hide="hidden = !hidden"
+      @hide="hiding = !hiding"
     />
     <div v-one-stop:row class="sides" role="tablist" aria-label="Work or rubric">
       <button
@@ -313,13 +300,25 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       :first="RUBRIC_WIDTH"
     />
     <section class="rubric" aria-label="Rubric">
-      <div class="views">
-        <NButton :quaternary="whole" :aria-pressed="!whole" @click="whole = false">
-          One at a time
-        </NButton>
-        <NButton :quaternary="!whole" :aria-pressed="whole" @click="whole = true">
-          Whole rubric <kbd>G</kbd>
-        </NButton>
+      <div class="views" role="group" aria-label="How the rubric is gone through">
+        <NButton
+          v-for="one in WAYS"
+          :key="one.name"
+          size="small"
+          :quaternary="way !== one.name"
+          :aria-pressed="way === one.name"
+          @click="way = one.name"
+          >{{ one.label }}</NButton
+        >
+        <kbd>G</kbd>
+        <NButton
+          class="push"
+          size="small"
+          :quaternary="!spreadShown"
+          :aria-pressed="spreadShown"
+          @click="spreadShown = !spreadShown"
+          >Spread <kbd>S</kbd></NButton
+        >
       </div>
       <div class="criteria">
         <CountingNotice v-if="mark?.counting" :counting="mark.counting" />
@@ -341,6 +340,11 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
           @not-assessed="notAssessed(criterion.id)"
           @remark="(text) => it.remark(currentId, criterion.id, text)"
         >
+          <SpreadSign
+            v-if="spreadShown && (index === at || whole)"
+            :criterion="criterion"
+            :spread="spreads.get(criterion.id)"
+          />
           <BankOffer
             v-if="mark && index === at && bank.openFor.value === criterion.id"
             v-bind="bankAt"
@@ -427,8 +431,10 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
 }
 .views {
   display: flex;
-  gap: 8px;
-  padding: 8px 16px;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px;
+  padding: 8px 12px;
   border-bottom: 1px solid var(--line);
 }
 .criteria {

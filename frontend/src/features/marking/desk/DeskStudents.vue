@@ -9,7 +9,10 @@ const props = defineProps<{
   students: StudentAtTaskOut[]
   current: number
   toMark: number
+  /** Names are asked to be hidden, and they are. */
+  hiding: boolean
   hidden: boolean
+  nameOf: (id: number) => string
   /** Several entries of each, of other evidence. */
   several: boolean
 }>()
@@ -40,14 +43,14 @@ watch(
   <nav class="who" aria-label="Students">
     <h2>{{ toMark ? `${toMark} to mark` : 'All marked' }}</h2>
     <ul>
-      <li v-for="(student, index) in students" :key="student.id">
+      <li v-for="student in students" :key="student.id">
         <button
           type="button"
           :aria-current="student.id === current ? 'true' : undefined"
           @click="emit('open', student.id)"
         >
           <span class="name"
-            >{{ hidden ? `Student ${index + 1}` : student.name }}
+            >{{ nameOf(student.id) }}
             <span v-if="sign(student)" class="sign quiet">{{ sign(student) }}</span></span
           >
           <span
@@ -61,8 +64,9 @@ watch(
     <p class="small quiet keys">
       <kbd>Page Up</kbd> <kbd>Page Down</kbd> student<br />
       <NButton class="link" text @click="emit('hide')">
-        <kbd>N</kbd> {{ hidden ? 'show names' : 'hide names' }}
+        <kbd>N</kbd> {{ hiding ? 'show names' : 'hide names' }}
       </NButton>
+      <span v-if="hiding && !hidden"><br />The set is finished: names are shown.</span>
     </p>
   </nav>
 </template>

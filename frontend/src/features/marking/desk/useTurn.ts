@@ -1,18 +1,27 @@
 import { computed, nextTick, ref, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import type { useDesk } from './useDesk'
 
+interface TurnOptions {
+  /** In what order students stand. */
+  inOrder?: (ids: number[]) => number[]
+  /** The criterion stays the same from student to student. */
+  stays?: () => boolean
+}
+
 /** Whose turn it is at the desk, and on which criterion; `goTo` shows another student. */
 export function useTurn(
   it: ReturnType<typeof useDesk>,
   asked: MaybeRefOrGetter<number | undefined>,
   goTo: (studentId: number) => void,
+  { inOrder = (ids) => ids, stays = () => false }: TurnOptions = {},
 ) {
   const { desk, where } = it
   /** The place of the open criterion among the criteria. */
   const at = ref(0)
   /** The student (and attempt) whose work is here and whose first open criterion is shown. */
   const here = ref('')
-  const ids = computed(() => desk.value?.task.where.map((one) => one.id) ?? [])
+  let first = true
+  const ids = computed(() => inOrder(desk.value?.task.where.map((one) => one.id) ?? []))
   const currentId = computed(() => {
     const id = toValue(asked)
     if (id && ids.value.includes(id)) return id
@@ -33,7 +42,8 @@ export function useTurn(
   function arrived(turn: string) {
     if (!turn) return
     here.value = turn
-    toFirstLeft()
+    if (first || !stays()) toFirstLeft()
+    first = false
     doEarly(turn)
     const id = currentId.value
     // The work of whoever may come next is fetched ahead, so that stepping on is instant.

@@ -1,0 +1,38 @@
+"""How the levels of a set have fallen."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from jade_ladder.store.shared.rows import fetch
+
+
+@dataclass(frozen=True, slots=True)
+class FallenRow:
+    """A choice that stands on a criterion in the mark of a student's attempt."""
+
+    criterion_id: int
+    student_id: int
+    level_id: int | None
+    half_way: bool
+    not_assessed: bool
+
+
+def fallen(db: sqlite3.Connection, task_id: int) -> list[FallenRow]:
+    """List what is chosen at a task in each student's newest attempt (of other evidence, in every
+    entry), in the order in which it was chosen last.
+    """
+    return fetch(
+        db,
+        FallenRow,
+        """SELECT c.criterion_id, ts.student_id, c.level_id, c.half_way, c.not_assessed
+           FROM task t JOIN task_student ts ON ts.task_id = t.id
+           JOIN attempt a ON a.task_student_id = ts.id
+             AND (t.kind = 'other-evidence'
+                  OR a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id))
+           JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           JOIN mark_choice c ON c.mark_id = m.id AND c.until_version IS NULL
+           WHERE t.id = ? ORDER BY c.id""",
+        (task_id,),
+    )
