@@ -39,6 +39,7 @@ from jade_ladder.service.marking import (
     adjusting,
     desk,
     handing_back,
+    history,
     passages,
     pile,
     remark_bank,
@@ -330,6 +331,12 @@ OPERATIONS: dict[str, Operation] = {
     "offers of the bank": lambda c, s: remark_bank.offers(c, s.task_id, s.students[0], None, None),
     "change in bank": lambda c, s: remark_bank.change_in_bank(c, BANKED, "Clear", True),
     "delete from bank": lambda c, s: remark_bank.delete_from_bank(c, BANKED, True),
+    "history": lambda c, s: history.history(c, s.task_id, s.students[0]),
+    "version beside": lambda c, s: history.version_beside(c, PAPER, s.students[1], 1),
+    "go back": lambda c, s: (
+        saving.remark(c, PAPER, s.students[1], None, "Fine, then", 1),
+        history.go_back(c, PAPER, s.students[1], 1, 2),
+    ),
     "spread": lambda c, s: spread.spread(c, s.task_id),
     "task effects": lambda c, s: task_effects.task_effects(
         c, s.task_id, TaskWords("T", "", TaskKind.HANDED_IN, s.rubric_id, None, None, True)
@@ -393,7 +400,7 @@ def sample_number(caller: Teacher, made: Small) -> int:
 
 STRAND, DRAFT = 1, 2
 PART, FILE, UPLOAD = 1, 1, 3
-PAPER, TALKS, BANKED = 2, 3, 1
+PAPER, TALKS, BANKED = 2, 3, 2
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
 
@@ -418,6 +425,7 @@ def prepared(caller: Teacher) -> Small:
     parts.add_work_file(caller, on_paper, made.students[1], arriving)
     assert made.new_task("Talks", kind=TaskKind.OTHER_EVIDENCE) == TALKS
     attempts.enter_work(caller, TALKS, made.students[0], "Led the talk", number=1)
+    saving.remark(caller, on_paper, made.students[1], None, "Fine", 0)
     assert remark_bank.add_to_bank(caller, "Very clear").id == BANKED
     sheet = arrived(caller, "sheet.txt", b"Gull Head")
     task_files.attach_file(caller, on_paper, sheet, True)
@@ -458,7 +466,7 @@ READS = {
     "preview_scale",
     "class tasks",
     "get_task",
-    *("entries", "offers of the bank", "spread"),
+    *("entries", "offers of the bank", "spread", "history", "version beside"),
     *("task effects", "own times effects", "totals of task"),
 }
 

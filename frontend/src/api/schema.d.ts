@@ -440,6 +440,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read History
+         * @description Give the versions of a mark, the newest first.
+         */
+        get: operations["read_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/history/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Version Beside
+         * @description Lay an earlier version of a mark beside today's.
+         */
+        get: operations["read_version_beside"];
+        put?: never;
+        /**
+         * Go Back
+         * @description Let a mark stand as it did in an earlier version, as a new one.
+         */
+        post: operations["go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -4133,6 +4177,14 @@ export interface components {
          */
         Audience: "all" | "missing" | "below-on-criterion" | "below-on-outcome";
         /**
+         * BackIn
+         * @description The version of the mark that was seen last.
+         */
+        BackIn: {
+            /** Version */
+            version: number;
+        };
+        /**
          * BankOut
          * @description The first texts of the bank, and how many there are in all.
          */
@@ -4186,6 +4238,21 @@ export interface components {
         BatchIn: {
             /** Batch */
             batch: string;
+        };
+        /**
+         * BesideOut
+         * @description One place of a mark: what stood there in an earlier version and what does now (null:
+         *     nothing), and whether that is different.
+         */
+        BesideOut: {
+            /** What */
+            what: string;
+            /** Criterion */
+            criterion: string | null;
+            then: components["schemas"]["SaidOut"] | null;
+            now: components["schemas"]["SaidOut"] | null;
+            /** Different */
+            different: boolean;
         };
         /** Body_enter_work */
         Body_enter_work: {
@@ -4471,6 +4538,22 @@ export interface components {
             value: string | null;
             /** By Hand */
             by_hand: boolean;
+        };
+        /**
+         * ChangeOut
+         * @description A change of a mark at one place: `what` is choice, remark, passage, line, waived or by-hand;
+         *     with the criterion where it is on one, and what was said before and from then on (null: nothing
+         *     before).
+         */
+        ChangeOut: {
+            /** What */
+            what: string;
+            /** Criterion Key */
+            criterion_key: string | null;
+            /** Criterion */
+            criterion: string | null;
+            before: components["schemas"]["SaidOut"] | null;
+            after: components["schemas"]["SaidOut"];
         };
         /**
          * ChangedOutcomeOut
@@ -7018,6 +7101,23 @@ export interface components {
             next_piece: components["schemas"]["NextPieceOut"] | null;
         };
         /**
+         * SaidOut
+         * @description What was said at a place of a mark: a level (null: none), half-way up, not assessed; words;
+         *     an amount of points.
+         */
+        SaidOut: {
+            /** Level */
+            level: string | null;
+            /** Half Way */
+            half_way: boolean;
+            /** Not Assessed */
+            not_assessed: boolean;
+            /** Text */
+            text: string;
+            /** Amount */
+            amount: string | null;
+        };
+        /**
          * SampleSizeOut
          * @description How much is deleted with a sample class; `students` are those in no other class.
          */
@@ -8316,6 +8416,27 @@ export interface components {
             version: number;
         };
         /**
+         * VersionOut
+         * @description A version of a mark: when and by whom, and what changed. `counts`: it is the finished one.
+         */
+        VersionOut: {
+            /** Version */
+            version: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** By */
+            by: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** Counts */
+            counts: boolean;
+            /** Handed Back At */
+            handed_back_at: string | null;
+        };
+        /**
          * WaitingStudentOut
          * @description A student whose work waits, and where they stand with the task.
          */
@@ -8599,11 +8720,13 @@ export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
 export type AttachIn = components['schemas']['AttachIn'];
 export type AttemptsRule = components['schemas']['AttemptsRule'];
 export type Audience = components['schemas']['Audience'];
+export type BackIn = components['schemas']['BackIn'];
 export type BankOut = components['schemas']['BankOut'];
 export type BankRemarkIn = components['schemas']['BankRemarkIn'];
 export type BankRemarkOut = components['schemas']['BankRemarkOut'];
 export type Basis = components['schemas']['Basis'];
 export type BatchIn = components['schemas']['BatchIn'];
+export type BesideOut = components['schemas']['BesideOut'];
 export type BodyEnterWork = components['schemas']['Body_enter_work'];
 export type BodyImportClassList = components['schemas']['Body_import_class_list'];
 export type BodyImportFramework = components['schemas']['Body_import_framework'];
@@ -8615,6 +8738,7 @@ export type BulkIn = components['schemas']['BulkIn'];
 export type CarriedTotalMoveOut = components['schemas']['CarriedTotalMoveOut'];
 export type CellIn = components['schemas']['CellIn'];
 export type CellOut = components['schemas']['CellOut'];
+export type ChangeOut = components['schemas']['ChangeOut'];
 export type ChangedOutcomeOut = components['schemas']['ChangedOutcomeOut'];
 export type ChoiceIn = components['schemas']['ChoiceIn'];
 export type ChoiceOut = components['schemas']['ChoiceOut'];
@@ -8784,6 +8908,7 @@ export type RevisionEffectsOut = components['schemas']['RevisionEffectsOut'];
 export type RevisionOut = components['schemas']['RevisionOut'];
 export type RubricOut = components['schemas']['RubricOut'];
 export type RungOut = components['schemas']['RungOut'];
+export type SaidOut = components['schemas']['SaidOut'];
 export type SampleSizeOut = components['schemas']['SampleSizeOut'];
 export type ScaleChange = components['schemas']['ScaleChange'];
 export type ScaleEffectsOut = components['schemas']['ScaleEffectsOut'];
@@ -8854,6 +8979,7 @@ export type UploadIn = components['schemas']['UploadIn'];
 export type UploadOut = components['schemas']['UploadOut'];
 export type UseOut = components['schemas']['UseOut'];
 export type VersionIn = components['schemas']['VersionIn'];
+export type VersionOut = components['schemas']['VersionOut'];
 export type WaitingStudentOut = components['schemas']['WaitingStudentOut'];
 export type WaitingTaskOut = components['schemas']['WaitingTaskOut'];
 export type WallOut = components['schemas']['WallOut'];
@@ -9500,6 +9626,90 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_version_beside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                attempt: number;
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                attempt: number;
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

@@ -29,7 +29,14 @@ from jade_ladder.web.exchange import frameworks, outcome_lists
 from jade_ladder.web.files import uploads
 from jade_ladder.web.files.sweeper import Sweeper
 from jade_ladder.web.marking import desk as marking
-from jade_ladder.web.marking import earlier_pages, handing_back, passages, remark_bank, reminders
+from jade_ladder.web.marking import (
+    earlier_pages,
+    handing_back,
+    history,
+    passages,
+    remark_bank,
+    reminders,
+)
 from jade_ladder.web.mastery import coverage, student_page, trail
 from jade_ladder.web.mastery import wall as mastery
 from jade_ladder.web.messages import messages, outbox
@@ -60,6 +67,7 @@ SUBJECTS = (
     marking,
     passages,
     remark_bank,
+    history,
     classes,
     students,
     class_list,

@@ -118,3 +118,17 @@ def append_passage(
         ),
     )
     return version
+
+
+def last_said_in(
+    db: sqlite3.Connection, mark_id: int, version: int
+) -> list[tuple[str, str | None, str]]:
+    """List what was said of passages in a version of a mark: the key, the criterion's key and the
+    words, none where it was deleted.
+    """
+    rows = db.execute(
+        """SELECT key, criterion_key, text FROM passage WHERE mark_id = ? AND since_version = ?
+           ORDER BY id""",
+        (mark_id, version),
+    )
+    return rows.fetchall()

@@ -6,7 +6,7 @@ import sqlite3
 from dataclasses import dataclass
 from datetime import datetime
 
-from jade_ladder.store.shared.rows import fetch, insert
+from jade_ladder.store.shared.rows import fetch, fetch_number, insert
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +41,11 @@ def revision_of_criterion(db: sqlite3.Connection, criterion_id: int) -> tuple[in
         (criterion_id,),
     ).fetchone()
     return row
+
+
+def revision_number(db: sqlite3.Connection, revision_id: int) -> int | None:
+    """Give the number of a revision among those of its rubric."""
+    return fetch_number(db, "SELECT number FROM revision WHERE id = ?", (revision_id,))
 
 
 def add_revision(db: sqlite3.Connection, rubric_id: int, number: int, points_shown: bool) -> int:

@@ -28,6 +28,7 @@ import RemarkField from './RemarkField.vue'
 import PassageRemarks from '@/features/marking/passages/PassageRemarks.vue'
 import PassageTools from '@/features/marking/passages/PassageTools.vue'
 import BankOffer from '@/features/marking/bank/BankOffer.vue'
+import MarkHistory from '@/features/marking/history/MarkHistory.vue'
 import { useBank } from '@/features/marking/bank/useBank'
 import { usePassages } from '@/features/marking/passages/usePassages'
 import { nameOfChoice, useChoosing } from './useChoosing'
@@ -183,6 +184,12 @@ function done() {
   void goOn()
 }
 
+const historyShown = ref(false)
+function closeHistory() {
+  historyShown.value = false
+  void nextTick(toLevels)
+}
+
 function nextWay() {
   way.value = WAYS[(WAYS.findIndex((one) => one.name === way.value) + 1) % WAYS.length]!.name
 }
@@ -240,6 +247,7 @@ useDeskKeys({
   leaveWork,
   way: nextWay,
   spread: () => void (spreadShown.value = !spreadShown.value),
+  history: () => whenHere(() => (toRubric(), void (historyShown.value = !historyShown.value))),
   fullScreen: () => middle.value?.fullScreen(),
   newEntry: () => whenHere(newEntry),
   hide: () => void (hiding.value = !hiding.value),
@@ -320,7 +328,16 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
           >Spread <kbd>S</kbd></NButton
         >
       </div>
-      <div class="criteria">
+      <MarkHistory
+        v-if="historyShown && mark"
+        :key="currentId"
+        :task-id="taskId"
+        :student-id="currentId"
+        :mark="mark"
+        @restored="it.fetchMark(currentId, true)"
+        @close="closeHistory"
+      />
+      <div v-else class="criteria">
         <CountingNotice v-if="mark?.counting" :counting="mark.counting" />
         <CriterionMark
           v-for="(criterion, index) in criteria"
@@ -399,8 +416,10 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
         :name-of="nameOf"
         :sides="sides"
         :said="said"
+        :onto="way === 'across' && left.length ? 'Next student' : undefined"
         :scales="scaleOf"
         @finish="finishAndNext"
+        @history="historyShown = !historyShown"
         @decide="it.decide"
         @adjusted="it.take(currentId, $event)"
       >

@@ -20,10 +20,13 @@ const props = defineProps<{
   nameOf: (studentId: number) => string
   sides: (save: Save) => { mine: string; there: string } | null
   said: string
+  /** What the main button says where it does not finish. */
+  onto?: string
   scales: Map<number, ScaleOut>
 }>()
 defineEmits<{
   finish: []
+  history: []
   decide: [save: Save, again: boolean]
   adjusted: [mark: MarkOut]
 }>()
@@ -104,9 +107,12 @@ function described(mastery: MasteryOut, scaleId: number): string {
         <template v-else-if="saves.state === 'gone'">{{ saves.waiting.length }} not saved</template>
         <template v-else-if="mark?.saved_at">Saved {{ clock(mark.saved_at, timeZone) }}</template>
       </span>
+      <NButton v-if="mark?.saved_at" class="link small" text @click="$emit('history')"
+        >History <kbd>H</kbd></NButton
+      >
     </div>
     <NButton class="finish" type="primary" :disabled="!mark" @click="$emit('finish')">
-      Finish and next <kbd>Ctrl Enter</kbd>
+      {{ onto || 'Finish and next' }} <kbd>Ctrl Enter</kbd>
     </NButton>
     <p class="small" role="status">
       <span v-if="said" class="clay">{{ said }} <slot /></span>
@@ -114,7 +120,7 @@ function described(mastery: MasteryOut, scaleId: number): string {
       <span v-else-if="mark?.finished"
         >Finished: this counts. A change counts once it is finished again.</span
       >
-      <span v-else-if="left.length" class="clay"
+      <span v-else-if="left.length" :class="{ clay: !onto }"
         >{{ several(left.length, 'criterion', 'criteria') }} still to mark.</span
       >
       <span v-else-if="mark">All marked; finish, and it counts.</span>

@@ -18,6 +18,7 @@ export interface DeskActions {
   leaveWork: () => Did
   way: () => Did
   spread: () => Did
+  history: () => Did
   fullScreen: () => Did
   newEntry: () => Did
   hide: () => Did
@@ -69,6 +70,7 @@ export function useDeskKeys(act: DeskActions) {
       run: act.way,
     },
     { keys: ['s'], does: 'How the levels have fallen so far, and drift', run: act.spread },
+    { keys: ['h'], does: 'The history of this mark', run: act.history },
     { keys: ['f'], does: 'The work in full screen', run: act.fullScreen },
     { keys: ['e'], does: 'A new entry, of other evidence', run: act.newEntry },
     { keys: ['n'], does: 'Hide names until the set is finished, or show them', run: act.hide },
