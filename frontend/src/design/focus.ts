@@ -87,3 +87,13 @@ export async function toFirstWrong(): Promise<void> {
     within?.querySelector<HTMLElement>(wrong) ?? document.querySelector<HTMLElement>(wrong)
   found?.focus()
 }
+
+/** What an element scrolls in: the nearest around it that overflows, else the page. */
+export function scrolling(element: Element): Element {
+  for (let up = element.parentElement; up; up = up.parentElement) {
+    const { overflowY } = getComputedStyle(up)
+    if (overflowY !== 'visible' && overflowY !== 'clip' && up.scrollHeight > up.clientHeight + 4)
+      return up
+  }
+  return document.scrollingElement!
+}

@@ -16,7 +16,7 @@ from zoneinfo import ZoneInfo
 from jade_ladder.core.errors import NotFound, StoreError
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
-from jade_ladder.demo import kinds_of_work, words
+from jade_ladder.demo import kinds_of_work, passages, words
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.changes import revisions
@@ -90,6 +90,8 @@ class _Demo:
         self.zone = ZoneInfo(TIME_ZONE)
         self.today = now.astimezone(self.zone).date()
         self.luck = random.Random(SEED)
+        # Of its own, so that what is added to the work changes nothing of the marks.
+        self.passage_luck = random.Random(SEED)
 
     def make(self) -> DemoClass:
         """Make everything in the order of the work."""
@@ -160,6 +162,8 @@ class _Demo:
             caller = Administrator(self.database, self.teacher_id, done_at)
             student_id = members[given.index(name)]
             kinds_of_work.put_in(caller, task_id, student_id, work, done_at, with_text)
+        on_pdf, on_sketch = (members[given.index(name)] for name in ("Thị Mai", "Goran"))
+        passages.on_files(self.at(self.day(-1)), task_id, on_pdf, on_sketch)
 
     def tide_notes(self, class_id: int, rubric_id: int, members: list[int]) -> None:
         """Set a task of the second class, to which everybody hands in something else."""
@@ -290,7 +294,7 @@ class _Demo:
         """Make a rubric, final but for the draft one."""
         title, criteria = words.RUBRICS[key]
         number = rubrics.make_rubric(caller, title)
-        drafts = [self.criterion(index, one, codes) for index, one in enumerate(criteria)]
+        drafts = [self.criterion(key, index, one, codes) for index, one in enumerate(criteria)]
         view = rubrics.save_draft(caller, number, 1, title, drafts)
         if not view.missing:
             rubrics.make_final(caller, number, view.row.version)
@@ -305,17 +309,19 @@ class _Demo:
         )
         title, criteria = words.RUBRICS["map"]
         revised = [words.SCALE_REVISED if one is words.SCALE else one for one in criteria]
-        drafts = [self.criterion(index, one, codes) for index, one in enumerate(revised)]
+        drafts = [self.criterion("map", index, one, codes) for index, one in enumerate(revised)]
         rubrics.save_draft(caller, rubric_id, view.row.version, title, drafts)
 
-    def criterion(self, index: int, one: DemoCriterion, codes: dict[str, int]) -> CriterionDraft:
+    def criterion(
+        self, rubric: str, index: int, one: DemoCriterion, codes: dict[str, int]
+    ) -> CriterionDraft:
         """Turn a criterion's words into a draft."""
         levels = tuple(
-            CriterionLevel(f"c{index}l{place}", name, points * 100, descriptor)
+            CriterionLevel(f"{rubric}-{index}-{place}", name, points * 100, descriptor)
             for place, (name, points, descriptor) in enumerate(one.levels)
         )
         criterion = Criterion(
-            f"c{index}",
+            f"{rubric}-{index}",
             one.title,
             levels,
             CriterionKind.YES_NO if one.yes_no else CriterionKind.LEVELS,
@@ -414,6 +420,8 @@ class _Demo:
         if self.luck.random() < 0.4:
             text = self.luck.choice(words.ON_THE_WHOLE)
             saving.remark(caller, number, student_id, None, text, 10_000)
+        given = words.STUDENTS[place][0]
+        passages.in_text(caller, number, student_id, given, self.passage_luck)
         saving.finish(caller, number, student_id)
 
     def choice(self, stored: StoredCriterion, skill: float) -> Choice:

@@ -4,6 +4,7 @@ import { TextLayer } from 'pdfjs-dist/legacy/build/pdf.mjs'
 import type { PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs'
 import { useElementSize, useIntersectionObserver } from '@vueuse/core'
 import { computed, nextTick, onScopeDispose, reactive, ref, shallowRef, watch } from 'vue'
+import { scrolling } from '@/design/focus'
 import Notice from '@/design/telling/Notice.vue'
 import TextField from '@/design/controls/TextField.vue'
 import { several } from '@/design/format'
@@ -72,6 +73,9 @@ const pages = ref<HTMLElement[]>([])
 let unobserve = () => {}
 function observe() {
   unobserve()
+  const first = pages.value[0]
+  const scrolled = first && scrolling(first)
+  const within = scrolled === document.scrollingElement ? null : (scrolled as HTMLElement)
   const watching = useIntersectionObserver(
     pages.value,
     (entries) => {
@@ -81,7 +85,8 @@ function observe() {
         else seen.delete(number)
       }
     },
-    { rootMargin: '800px 0px' },
+    // By what they scroll in: a margin around the window does not reach beyond that.
+    { root: within, rootMargin: '800px 0px' },
   )
   unobserve = watching.stop
 }

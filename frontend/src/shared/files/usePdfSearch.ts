@@ -1,5 +1,6 @@
 import { watchDebounced } from '@vueuse/core'
 import { ref, watch, type Ref, type ShallowRef } from 'vue'
+import { scrolling } from '@/design/focus'
 import type { PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs'
 
 /** Looking for words in a PDF: on which pages they are, and going from one to the next. */
@@ -48,15 +49,6 @@ export function usePdfSearch(
   const TOOLS = 60
   const topOf = (element: Element) =>
     element === document.scrollingElement ? 0 : element.getBoundingClientRect().top
-
-  function scrolling(element: Element): Element {
-    for (let up = element.parentElement; up; up = up.parentElement) {
-      const { overflowY } = getComputedStyle(up)
-      if (overflowY !== 'visible' && overflowY !== 'clip' && up.scrollHeight > up.clientHeight + 4)
-        return up
-    }
-    return document.scrollingElement!
-  }
 
   /** Light up what was looked for, in the pieces of text that hold it. */
   function light(layer: HTMLElement | null) {
