@@ -38,6 +38,7 @@ from jade_ladder.service.exchange import framework_import, frameworks, outcome_l
 from jade_ladder.service.marking import (
     adjusting,
     desk,
+    feedback_files,
     handing_back,
     history,
     passages,
@@ -49,6 +50,7 @@ from jade_ladder.service.marking import (
     task_marks,
 )
 from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.marking.feedback_files import NewFeedback
 from jade_ladder.service.marking.passages import NewPassage
 from jade_ladder.service.marking.reminders import Audience, Reminder
 from jade_ladder.service.mastery import (
@@ -84,6 +86,7 @@ from jade_ladder.service.work import (
 )
 from jade_ladder.service.work.next_class import NextClass
 from jade_ladder.service.work.setting import TaskWords
+from jade_ladder.store.marking.feedback_files import FeedbackKind
 from jade_ladder.store.mastery.evidence import evidence_faults
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.people import teachers as teacher_store
@@ -331,11 +334,22 @@ OPERATIONS: dict[str, Operation] = {
     "offers of the bank": lambda c, s: remark_bank.offers(c, s.task_id, s.students[0], None, None),
     "change in bank": lambda c, s: remark_bank.change_in_bank(c, BANKED, "Clear", True),
     "delete from bank": lambda c, s: remark_bank.delete_from_bank(c, BANKED, True),
+    "attach feedback": lambda c, s: feedback_files.attach(
+        c,
+        s.task_id,
+        s.students[0],
+        "a-file-of-mine",
+        NewFeedback(UPLOAD, FeedbackKind.FILE, None, None, "", 0),
+    ),
+    "change feedback": lambda c, s: feedback_files.change_feedback(
+        c, PAPER, s.students[1], "a-feedback-file", "Look here", 2
+    ),
+    "feedback file": lambda c, s: feedback_files.feedback_file(c, FEEDBACK),
     "history": lambda c, s: history.history(c, s.task_id, s.students[0]),
     "version beside": lambda c, s: history.version_beside(c, PAPER, s.students[1], 1),
     "go back": lambda c, s: (
-        saving.remark(c, PAPER, s.students[1], None, "Fine, then", 1),
-        history.go_back(c, PAPER, s.students[1], 1, 2),
+        saving.remark(c, PAPER, s.students[1], None, "Fine, then", 2),
+        history.go_back(c, PAPER, s.students[1], 1, 3),
     ),
     "spread": lambda c, s: spread.spread(c, s.task_id),
     "task effects": lambda c, s: task_effects.task_effects(
@@ -399,7 +413,7 @@ def sample_number(caller: Teacher, made: Small) -> int:
 
 
 STRAND, DRAFT = 1, 2
-PART, FILE, UPLOAD = 1, 1, 3
+PART, FILE, FEEDBACK, UPLOAD = 1, 1, 1, 4
 PAPER, TALKS, BANKED = 2, 3, 2
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
@@ -429,6 +443,10 @@ def prepared(caller: Teacher) -> Small:
     assert remark_bank.add_to_bank(caller, "Very clear").id == BANKED
     sheet = arrived(caller, "sheet.txt", b"Gull Head")
     task_files.attach_file(caller, on_paper, sheet, True)
+    given = arrived(caller, "marked.txt", b"See the second leg")
+    feedback = NewFeedback(given, FeedbackKind.FILE, None, None, "", 0)
+    args = (caller, on_paper, made.students[1], "a-feedback-file", feedback)
+    assert feedback_files.attach(*args).version == 2
     assert arrived(caller, "map.txt", b"North is up") == UPLOAD
     return made
 
@@ -467,6 +485,7 @@ READS = {
     "class tasks",
     "get_task",
     *("entries", "offers of the bank", "spread", "history", "version beside"),
+    "feedback file",
     *("task effects", "own times effects", "totals of task"),
 }
 

@@ -3,6 +3,8 @@ export const limits = {
   BankRemarkIn: { text: 5000 },
   CriterionIn: { key: 60 },
   CriterionLevelIn: { key: 60, name: 120 },
+  FeedbackIn: { words: 5000 },
+  FeedbackWordsIn: { words: 5000 },
   GridIn: { text: 400000 },
   NewBankRemarkIn: { text: 5000 },
   PassageIn: { text: 5000 },

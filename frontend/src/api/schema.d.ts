@@ -484,6 +484,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/feedback": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Feedback
+         * @description Write the words of a recording or a file anew, or delete it.
+         */
+        put: operations["change_feedback"];
+        /**
+         * Attach Feedback
+         * @description Give a mark a recording or a file that has arrived; sent twice, it is one.
+         */
+        post: operations["attach_feedback"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/feedback/{feedback_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Feedback File
+         * @description Give a recording or a file of a mark.
+         */
+        get: operations["read_feedback_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -3018,6 +3062,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/my/feedback/{feedback_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Feedback File
+         * @description Give a recording or a file that was handed back to one.
+         */
+        get: operations["read_own_feedback_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/students/{student_id}/result": {
         parameters: {
             query?: never;
@@ -4541,9 +4605,9 @@ export interface components {
         };
         /**
          * ChangeOut
-         * @description A change of a mark at one place: `what` is choice, remark, passage, line, waived or by-hand;
-         *     with the criterion where it is on one, and what was said before and from then on (null: nothing
-         *     before).
+         * @description A change of a mark at one place: `what` is choice, remark, passage, recording, file, line,
+         *     waived or by-hand; with the criterion where it is on one, and what was said before and from then
+         *     on (null: nothing before).
          */
         ChangeOut: {
             /** What */
@@ -5289,6 +5353,77 @@ export interface components {
             counts: number[];
             /** Half */
             half: number[];
+        };
+        /**
+         * FeedbackIn
+         * @description A recording or a file that has arrived, under a key of its own.
+         */
+        FeedbackIn: {
+            /** Key */
+            key: string;
+            /** Upload Id */
+            upload_id: number;
+            kind: components["schemas"]["FeedbackKind"];
+            /** Criterion Id */
+            criterion_id: number | null;
+            /** Passage Key */
+            passage_key: string | null;
+            /** Words */
+            words: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * FeedbackKind
+         * @description What is given back with a mark.
+         * @enum {string}
+         */
+        FeedbackKind: "recording" | "file";
+        /**
+         * FeedbackOut
+         * @description A recording or a file: where it is in the mark (a criterion, a passage by its key, or
+         *     neither: the whole), its words, and how many seconds a recording lasts. `version` is since when
+         *     it stands so.
+         */
+        FeedbackOut: {
+            /** Id */
+            id: number;
+            /** Key */
+            key: string;
+            kind: components["schemas"]["FeedbackKind"];
+            /** Criterion Id */
+            criterion_id: number | null;
+            /** Passage Key */
+            passage_key: string | null;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Seconds */
+            seconds: number;
+            /** Size */
+            size: number;
+            file_kind: components["schemas"]["FileKind"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * FeedbackWordsIn
+         * @description The words of a recording or a file anew, or that it is deleted, with the version of the mark
+         *     in which it was last seen.
+         */
+        FeedbackWordsIn: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /**
+             * Deleted
+             * @default false
+             */
+            deleted: boolean;
+            /** Version */
+            version: number;
         };
         /**
          * FieldProblem
@@ -6980,6 +7115,8 @@ export interface components {
             remarks: components["schemas"]["RemarkOut"][];
             /** Passages */
             passages: components["schemas"]["PassageOut"][];
+            /** Feedback */
+            feedback: components["schemas"]["FeedbackOut"][];
             total: components["schemas"]["TotalOut"] | null;
             /** Moved */
             moved: components["schemas"]["MovedOut"][];
@@ -8611,8 +8748,8 @@ export interface components {
         };
         /**
          * WorkAtDeskOut
-         * @description One attempt of a student: the parts of the work in order, how late it was, the mark, and the
-         *     remarks on passages of the work.
+         * @description One attempt of a student: the parts of the work in order, how late it was, the mark, the
+         *     remarks on passages of the work, and the recordings and files that the mark is given back with.
          */
         WorkAtDeskOut: {
             /** Parts */
@@ -8622,6 +8759,8 @@ export interface components {
             mark: components["schemas"]["MarkOut"];
             /** Passages */
             passages: components["schemas"]["PassageOut"][];
+            /** Feedback */
+            feedback: components["schemas"]["FeedbackOut"][];
         };
         /**
          * WorkFileIn
@@ -8791,6 +8930,10 @@ export type EndedIn = components['schemas']['EndedIn'];
 export type EntryOut = components['schemas']['EntryOut'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
 export type FallenOut = components['schemas']['FallenOut'];
+export type FeedbackIn = components['schemas']['FeedbackIn'];
+export type FeedbackKind = components['schemas']['FeedbackKind'];
+export type FeedbackOut = components['schemas']['FeedbackOut'];
+export type FeedbackWordsIn = components['schemas']['FeedbackWordsIn'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FileKind = components['schemas']['FileKind'];
 export type FilledOut = components['schemas']['FilledOut'];
@@ -9710,6 +9853,88 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MarkOut"];
                 };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_feedback: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeedbackWordsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    attach_feedback: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeedbackIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_feedback_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                feedback_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];
@@ -13366,6 +13591,28 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_feedback_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                feedback_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

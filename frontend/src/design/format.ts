@@ -101,3 +101,9 @@ export function fileSize(bytes: number): string {
   const millions = bytes / 1_000_000
   return `${millions < 10 ? millions.toFixed(1) : Math.round(millions)} MB`
 }
+
+/** Seconds as minutes and seconds: 1:05. */
+export function clockOf(seconds: number): string {
+  const whole = Math.round(seconds)
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}`
+}

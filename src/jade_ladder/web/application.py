@@ -31,6 +31,7 @@ from jade_ladder.web.files.sweeper import Sweeper
 from jade_ladder.web.marking import desk as marking
 from jade_ladder.web.marking import (
     earlier_pages,
+    feedback_files,
     handing_back,
     history,
     passages,
@@ -68,6 +69,7 @@ SUBJECTS = (
     passages,
     remark_bank,
     history,
+    feedback_files,
     classes,
     students,
     class_list,

@@ -1,9 +1,11 @@
 <script setup lang="ts">
+import type { FeedbackOut } from '@/api/schema'
+import FeedbackItem from './FeedbackItem.vue'
 import { passageId, remarkId } from '@/shared/passages/paint'
 import { briefOf, usePassageContext, type Numbered } from '@/shared/passages/passages'
 
 /** Remarks on passages, each leading to its place in the work and back. */
-defineProps<{ passages: Numbered[] }>()
+defineProps<{ passages: Numbered[]; feedback: FeedbackOut[]; own: boolean }>()
 const context = usePassageContext()!
 
 function show(one: Numbered) {
@@ -37,6 +39,15 @@ function show(one: Numbered) {
           ></span
         >
       </p>
+      <FeedbackItem
+        v-for="file in feedback.filter((each) => each.passage_key === one.key)"
+        :key="file.id"
+        class="file"
+        :one="file"
+        :own="own"
+      >
+        <p v-if="file.words" class="words" dir="auto">{{ file.words }}</p>
+      </FeedbackItem>
     </li>
   </ol>
 </template>
@@ -71,6 +82,9 @@ li:focus {
   color: var(--on-ink);
   text-align: center;
   text-decoration: none;
+}
+.file {
+  grid-column: 2;
 }
 .words {
   display: block;

@@ -8,11 +8,17 @@ import { useSession } from '@/shared/session'
 import WorkParts from '@/shared/files/WorkParts.vue'
 import { remarkId } from '@/shared/passages/paint'
 import { PASSAGES } from '@/shared/passages/passages'
+import FeedbackItem from './FeedbackItem.vue'
 import PassageList from './PassageList.vue'
 
 /** What a student gets back: levels with the next one up, remarks, total, and what moved. */
 const props = defineProps<{ result: ResultOut; preview?: boolean }>()
 const { timeZone } = useSession()
+/** Recordings and files on a criterion, or (null) on the whole; those of passages stand with them. */
+const feedbackOn = (criterionId: number | null) =>
+  props.result.feedback.filter(
+    (one) => one.passage_key === null && one.criterion_id === criterionId,
+  )
 const rows = computed(() =>
   props.result.criteria.map((criterion) => {
     const choice = props.result.choices.find((one) => one.criterion_id === criterion.id)
@@ -25,6 +31,7 @@ const rows = computed(() =>
       next: at >= 0 ? criterion.levels[at + 1] : undefined,
       remark: props.result.remarks.find((one) => one.criterion_id === criterion.id)?.text,
       passages: props.result.passages.filter((one) => one.criterion_id === criterion.id),
+      feedback: feedbackOn(criterion.id),
     }
   }),
 )
@@ -77,7 +84,15 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
         >
       </div>
       <p v-if="whole" class="whole" dir="auto">“{{ whole }}”</p>
-      <PassageList v-if="onWhole.length" :passages="onWhole" />
+      <PassageList
+        v-if="onWhole.length"
+        :passages="onWhole"
+        :feedback="result.feedback"
+        :own="!preview"
+      />
+      <FeedbackItem v-for="one in feedbackOn(null)" :key="one.id" :one="one" :own="!preview">
+        <p v-if="one.words" class="words" dir="auto">{{ one.words }}</p>
+      </FeedbackItem>
       <section v-for="row in rows" :key="row.criterion.id" :aria-label="row.criterion.title">
         <Ladder
           :level="row.level"
@@ -98,7 +113,15 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
           </h3>
           <p v-if="row.level !== null">{{ row.criterion.levels[row.level]!.descriptor }}</p>
           <p v-if="row.remark" class="remark" dir="auto">“{{ row.remark }}”</p>
-          <PassageList v-if="row.passages.length" :passages="row.passages" />
+          <PassageList
+            v-if="row.passages.length"
+            :passages="row.passages"
+            :feedback="result.feedback"
+            :own="!preview"
+          />
+          <FeedbackItem v-for="one in row.feedback" :key="one.id" :one="one" :own="!preview">
+            <p v-if="one.words" class="words" dir="auto">{{ one.words }}</p>
+          </FeedbackItem>
           <p v-if="row.next?.descriptor" class="climb small">
             <b>To climb:</b> {{ row.next.descriptor }}
           </p>
@@ -174,6 +197,7 @@ h3 span {
   font-family: var(--body);
   font-weight: 400;
 }
+.words,
 .remark {
   margin-top: 4px;
   white-space: pre-wrap;

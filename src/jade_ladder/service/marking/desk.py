@@ -15,7 +15,9 @@ from jade_ladder.service.work.standing import late_minutes
 from jade_ladder.service.work.tasks import TaskView, view_of
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.marking import feedback_files as feedback_store
 from jade_ladder.store.marking import passages as passage_store
+from jade_ladder.store.marking.feedback_files import FeedbackRow
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OwnOutcome
@@ -38,8 +40,8 @@ class Desk:
 
 @dataclass(frozen=True, slots=True)
 class WorkAtDesk:
-    """One attempt of a student: the parts of the work, how late it was, the mark, and the passages
-    of the work that are remarked on.
+    """One attempt of a student: the parts of the work, how late it was, the mark, the passages of
+    the work that are remarked on, and the recordings and files of the mark; by these criteria.
     """
 
     attempt: int
@@ -47,6 +49,8 @@ class WorkAtDesk:
     late_minutes: int
     mark: MarkState
     passages: tuple[NumberedPassage, ...]
+    feedback: tuple[FeedbackRow, ...]
+    criteria: tuple[StoredCriterion, ...]
 
 
 def desk(caller: Teacher, task_id: int) -> Desk:
@@ -79,4 +83,13 @@ def work_at_desk(caller: Teacher, task_id: int, student_id: int, attempt: int = 
         due_at = place.due_at if attempt == 1 else None
         late = late_minutes(place.handed_in_at, place.kind, due_at)
         passages = numbered(rows, parts, marking.criteria)
-        return WorkAtDesk(attempt, parts, late, marking.state(), passages)
+        feedback = feedback_store.feedback_at(db, place.mark_id) if place.mark_id else []
+        return WorkAtDesk(
+            attempt,
+            parts,
+            late,
+            marking.state(),
+            passages,
+            tuple(feedback),
+            tuple(marking.criteria),
+        )

@@ -21,9 +21,11 @@ from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.service.student.criteria import ShownCriterion, shown_criteria
 from jade_ladder.service.work.handing_in import OwnTask, task_of_student
 from jade_ladder.store.classes import own_classes as class_store
+from jade_ladder.store.marking import feedback_files as feedback_store
 from jade_ladder.store.marking import hand_backs as store
 from jade_ladder.store.marking import passages as passage_store
 from jade_ladder.store.marking.adjustments import adjustments_of
+from jade_ladder.store.marking.feedback_files import FeedbackRow
 from jade_ladder.store.marking.hand_backs import SeenRow, WishRow
 from jade_ladder.store.marking.marks import RemarkRow
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
@@ -52,7 +54,8 @@ class Result:
     """What a student gets back of one attempt; `attempts` are the numbers of all that they see.
 
     `total` is None where only the levels are shown. `moved` is empty on a teacher's preview of what
-    was not handed back yet: it would be worked out with what the student may not see.
+    was not handed back yet: it would be worked out with what the student may not see. `stored` are
+    the criteria of the revision that it was given under.
     """
 
     task: OwnTask
@@ -62,6 +65,8 @@ class Result:
     choices: Mapping[int, Choice]
     remarks: Mapping[int | None, RemarkRow]
     passages: tuple[NumberedPassage, ...]
+    feedback: tuple[FeedbackRow, ...]
+    stored: tuple[StoredCriterion, ...]
     points_shown: bool
     total: Total | None
     moved: tuple[Moved, ...]
@@ -178,6 +183,8 @@ def _result(
         choices,
         standing.remarks,
         numbered(rows, parts, criteria),
+        tuple(feedback_store.feedback_at(db, seen.mark_id, seen.version)),
+        tuple(criteria),
         rubric_store.points_shown(db, revision_id),
         total_of_choices(
             criteria,

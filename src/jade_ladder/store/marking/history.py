@@ -13,8 +13,8 @@ from jade_ladder.store.shared.rows import fetch
 @dataclass(frozen=True, slots=True)
 class ChangeRow:
     """What was said in a version at one place of a mark, by whom and when. `what` is choice,
-    remark, passage, line, waived or by-hand; `text` the words, `amount` hundredths; all empty:
-    nothing.
+    remark, passage, recording, file, line, waived or by-hand; `text` the words, `amount`
+    hundredths; all empty: nothing.
     """
 
     what: str
@@ -58,6 +58,11 @@ def changes(db: sqlite3.Connection, mark_id: int) -> list[ChangeRow]:
                     NULL, 0, 0, s.text, 0, s.key, s.until_version, s.id
              FROM passage s WHERE s.mark_id = ?1
              UNION ALL
+             SELECT f.kind, f.since_version, f.made_at, f.made_by, NULL, f.criterion_key, NULL,
+                    NULL, 0, 0, CASE WHEN f.file_id IS NULL THEN '' ELSE f.name END, 0, f.key,
+                    f.until_version, f.id
+             FROM mark_file f WHERE f.mark_id = ?1
+             UNION ALL
              SELECT j.kind, j.since_version, j.made_at, j.made_by, NULL, NULL, NULL, NULL, 0, 0,
                     j.reason, j.amount, '', j.until_version, j.id
              FROM mark_adjustment j WHERE j.mark_id = ?1) x
@@ -98,6 +103,12 @@ _SAID = (
         "key",
         "key, part_id, criterion_key, text, place",
         "key, part_id, NULL, '', ''",
+    ),
+    (
+        "mark_file",
+        "key",
+        "key, kind, criterion_key, passage_key, name, words, seconds, file_id",
+        "key, kind, NULL, NULL, '', '', 0, NULL",
     ),
     ("mark_adjustment", "kind", "kind, amount, reason", None),
 )

@@ -14,6 +14,7 @@ from jade_ladder.service.marking import spread as spreads
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.marking.spread import CriterionSpread, Fallen
 from jade_ladder.service.marking.task_marks import MarkTotal
+from jade_ladder.web.marking.feedback_files import FeedbackOut
 from jade_ladder.web.marking.models import ATTEMPT, MarkOut
 from jade_ladder.web.marking.passages import PassageOut
 from jade_ladder.web.outcomes.scales import ScaleOut
@@ -40,14 +41,15 @@ class DeskOut(BaseModel):
 
 
 class WorkAtDeskOut(BaseModel):
-    """One attempt of a student: the parts of the work in order, how late it was, the mark, and the
-    remarks on passages of the work.
+    """One attempt of a student: the parts of the work in order, how late it was, the mark, the
+    remarks on passages of the work, and the recordings and files that the mark is given back with.
     """
 
     parts: list[WorkPartOut]
     late_minutes: int
     mark: MarkOut
     passages: list[PassageOut]
+    feedback: list[FeedbackOut]
 
 
 class ChoiceIn(BaseModel):
@@ -274,6 +276,7 @@ def read_work_at_desk(
         late_minutes=found.late_minutes,
         mark=MarkOut.of(found.mark),
         passages=[PassageOut.of(one) for one in found.passages],
+        feedback=FeedbackOut.several(found.feedback, found.criteria),
     )
 
 

@@ -43,9 +43,9 @@ class SaidOut(BaseModel):
 
 
 class ChangeOut(BaseModel):
-    """A change of a mark at one place: `what` is choice, remark, passage, line, waived or by-hand;
-    with the criterion where it is on one, and what was said before and from then on (null: nothing
-    before).
+    """A change of a mark at one place: `what` is choice, remark, passage, recording, file, line,
+    waived or by-hand; with the criterion where it is on one, and what was said before and from then
+    on (null: nothing before).
     """
 
     what: str

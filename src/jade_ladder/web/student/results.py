@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from datetime import datetime
 
+from fastapi.responses import FileResponse
 from pydantic import BaseModel
 
+from jade_ladder.service.marking.feedback_files import feedback_file
 from jade_ladder.service.student import results as service
 from jade_ladder.service.student.results import Result
+from jade_ladder.web.marking.feedback_files import FeedbackOut
 from jade_ladder.web.marking.models import ChoiceOut, RemarkOut, TotalOut
 from jade_ladder.web.marking.passages import PassageOut
 from jade_ladder.web.mastery.models import MasteryOut
@@ -19,7 +22,7 @@ from jade_ladder.web.student.models import (
     OwnTaskOut,
     ScaleForStudentOut,
 )
-from jade_ladder.web.work.parts import WorkPartOut
+from jade_ladder.web.work.parts import WorkPartOut, sent
 
 router = router_of("results")
 
@@ -59,6 +62,7 @@ class ResultOut(BaseModel):
     choices: list[ChoiceOut]
     remarks: list[RemarkOut]
     passages: list[PassageOut]
+    feedback: list[FeedbackOut]
     total: TotalOut | None
     moved: list[MovedOut]
     wish: WishOut | None
@@ -93,6 +97,7 @@ class ResultOut(BaseModel):
                 for one in found.remarks.values()
             ],
             passages=[PassageOut.of(one) for one in found.passages],
+            feedback=FeedbackOut.several(found.feedback, found.stored),
             total=TotalOut.of(found.total) if found.total else None,
             moved=[
                 MovedOut(
@@ -148,6 +153,12 @@ def say_read(task_id: int, attempt: int, body: ReadIn, caller: AsStudent) -> Non
 def ask_again(task_id: int, attempt: int, body: WishIn, caller: AsStudent) -> None:
     """Ask for another attempt."""
     service.ask_again(caller, task_id, attempt, body.words)
+
+
+@router.get("/my/feedback/{feedback_id:int}/file", response_class=FileResponse)
+def read_own_feedback_file(feedback_id: int, caller: AsStudent) -> FileResponse:
+    """Give a recording or a file that was handed back to one."""
+    return sent(feedback_file(caller, feedback_id))
 
 
 @router.get("/tasks/{task_id:int}/students/{student_id:int}/result")

@@ -29,6 +29,8 @@ import PassageRemarks from '@/features/marking/passages/PassageRemarks.vue'
 import PassageTools from '@/features/marking/passages/PassageTools.vue'
 import BankOffer from '@/features/marking/bank/BankOffer.vue'
 import MarkHistory from '@/features/marking/history/MarkHistory.vue'
+import FeedbackAt from '@/features/marking/recording/FeedbackAt.vue'
+import { useFeedback } from '@/features/marking/recording/useFeedback'
 import { useBank } from '@/features/marking/bank/useBank'
 import { usePassages } from '@/features/marking/passages/usePassages'
 import { nameOfChoice, useChoosing } from './useChoosing'
@@ -184,6 +186,28 @@ function done() {
   void goOn()
 }
 
+const feedback = useFeedback({
+  taskId: props.taskId,
+  studentId: currentId,
+  mark,
+  feedback: computed(() => work.value?.feedback ?? []),
+  saved(studentId, saved) {
+    it.take(studentId, saved)
+    void it.fetchMark(studentId, true)
+  },
+})
+function record() {
+  if (feedback.recorder.now.value) return feedback.recorder.stop()
+  toRubric()
+  const passage = passages.all.value.find((one) => one.key === passages.openKey.value)
+  // What is spoken on a passage has a remark there that it is heard at.
+  if (passage && !passage.text) passages.write(passage.key, 'Spoken remark')
+  feedback.record({
+    criterionId: passage ? passage.criterion_id : (current.value?.id ?? null),
+    passageKey: passage?.key ?? null,
+  })
+}
+
 const historyShown = ref(false)
 function closeHistory() {
   historyShown.value = false
@@ -247,6 +271,7 @@ useDeskKeys({
   leaveWork,
   way: nextWay,
   spread: () => void (spreadShown.value = !spreadShown.value),
+  record: () => whenHere(record),
   history: () => whenHere(() => (toRubric(), void (historyShown.value = !historyShown.value))),
   fullScreen: () => middle.value?.fullScreen(),
   newEntry: () => whenHere(newEntry),
@@ -375,6 +400,22 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
             :criterion-id="criterion.id"
             :criteria="criteria"
             @leave="toLevels"
+          >
+            <template #default="{ passage }">
+              <FeedbackAt
+                v-if="passage.text"
+                :it="feedback"
+                :place="{ criterionId: criterion.id, passageKey: passage.key }"
+                :ready="Boolean(mark)"
+                @leave="toLevels"
+              />
+            </template>
+          </PassageRemarks>
+          <FeedbackAt
+            :it="feedback"
+            :place="{ criterionId: criterion.id, passageKey: null }"
+            :ready="Boolean(mark)"
+            @leave="toLevels"
           />
         </CriterionMark>
         <div class="on-whole">
@@ -398,6 +439,22 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
             :it="passages"
             :criterion-id="null"
             :criteria="criteria"
+            @leave="toLevels"
+          >
+            <template #default="{ passage }">
+              <FeedbackAt
+                v-if="passage.text"
+                :it="feedback"
+                :place="{ criterionId: null, passageKey: passage.key }"
+                :ready="Boolean(mark)"
+                @leave="toLevels"
+              />
+            </template>
+          </PassageRemarks>
+          <FeedbackAt
+            :it="feedback"
+            :place="{ criterionId: null, passageKey: null }"
+            :ready="Boolean(mark)"
             @leave="toLevels"
           />
         </div>

@@ -18,6 +18,7 @@ export interface DeskActions {
   leaveWork: () => Did
   way: () => Did
   spread: () => Did
+  record: () => Did
   history: () => Did
   fullScreen: () => Did
   newEntry: () => Did
@@ -70,6 +71,11 @@ export function useDeskKeys(act: DeskActions) {
       run: act.way,
     },
     { keys: ['s'], does: 'How the levels have fallen so far, and drift', run: act.spread },
+    {
+      keys: ['r'],
+      does: 'Record a spoken remark, on the passage that is open if one is; again to stop',
+      run: act.record,
+    },
     { keys: ['h'], does: 'The history of this mark', run: act.history },
     { keys: ['f'], does: 'The work in full screen', run: act.fullScreen },
     { keys: ['e'], does: 'A new entry, of other evidence', run: act.newEntry },

@@ -59,6 +59,7 @@ const mine = computed(() =>
           <NButton size="small" quaternary @click="it.remove(one.key)">Delete</NButton>
           <NButton size="small" quaternary class="push" @click="it.leave()">Close</NButton>
         </div>
+        <slot :passage="one" />
       </div>
       <button v-else type="button" class="brief" @click="it.open(one.key)">
         <span dir="auto">{{ one.text }}</span>
