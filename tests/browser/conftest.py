@@ -27,6 +27,9 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    # A microphone that beeps, and nobody who has to allow it.
+    "--use-fake-device-for-media-stream",
+    "--use-fake-ui-for-media-stream",
 ]
 # A shared machine can be slow; a test that passes does not wait.
 expect.set_options(timeout=20_000)

@@ -11,6 +11,7 @@ from tests.browser.conftest import OUTCOMES_MENU, Server, choose
 
 SCREENS = {
     "classes": "/",
+    "bank": "/bank",
     "class list": "/classes/1/students",
     "outcomes": "/classes/1/outcomes",
     "outcome": "/classes/1/outcomes?outcome=8",
@@ -222,6 +223,12 @@ OPENED: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "collecting": ("/classes/1/tasks/8", press("Add work"), "[aria-label='Add work']"),
     "changing": ("/classes/1/tasks/8", changing, "aside form .effects"),
     "entry": ("/classes/2/marking/12/29", key("e"), "section.work form"),
+    "history": ("/classes/1/marking/1/13", key("h"), "section.history"),
+    "bank": ("/classes/1/marking/8/16", key("b"), "[aria-label='Remark bank'] ol"),
+    "bank's text": ("/bank", press("Add a text"), ".bank-form"),
+    "spread": ("/classes/1/marking/1/13", key("s"), ".spread"),
+    "passage": ("/classes/1/marking/8/16", press("The lines crowd here"), "[data-passage-open]"),
+    "recording": ("/classes/1/marking/8/16", key("r"), "[aria-label=Recording]"),
     "adjusting": ("/classes/1/marking/8/2", press("Adjust"), "[aria-label='Adjust the total']"),
     "hand back": ("/classes/1/tasks/8", press("Hand back"), "[aria-label='Hand back']"),
     "discard": ("/classes/1/rubrics/2", press("Discard the changes"), "[role=dialog]"),

@@ -208,6 +208,7 @@ function record() {
   })
 }
 
+const lookAgain = (id: number) => () => it.fetchMark(id, true)
 const historyShown = ref(false)
 function closeHistory() {
   historyShown.value = false
@@ -359,7 +360,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
         :task-id="taskId"
         :student-id="currentId"
         :mark="mark"
-        @restored="it.fetchMark(currentId, true)"
+        :look="lookAgain(currentId)"
         @close="closeHistory"
       />
       <div v-else class="criteria">

@@ -14,8 +14,14 @@ import { keys } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 
 /** The versions of a mark: who changed what when, one beside today's, and back to it. */
-const props = defineProps<{ taskId: number; studentId: number; mark: MarkOut }>()
-const emit = defineEmits<{ restored: []; close: [] }>()
+const props = defineProps<{
+  taskId: number
+  studentId: number
+  mark: MarkOut
+  /** Look at the mark anew; also when this is closed again. */
+  look: () => unknown
+}>()
+const emit = defineEmits<{ close: [] }>()
 const { timeZone } = useSession()
 const path = computed(() => ({
   task_id: props.taskId,
@@ -75,13 +81,14 @@ async function restore(version: number) {
   const before = props.mark.version
   if (!(await send(() => ask(api.POST(`${HISTORY}/{version}`, { params, body }))))) return
   chosen.value = null
-  emit('restored')
+  const { look } = props
+  look()
   say('The earlier version stands again. It counts once it is finished.', {
     work: async () => {
       const now = { version: before + 1 }
       const path = { ...params.path, version: before }
       await ask(api.POST(`${HISTORY}/{version}`, { params: { path }, body: now }))
-      emit('restored')
+      look()
     },
     undone: 'The newer version stands again',
   })
