@@ -14,6 +14,7 @@ from scripts.bench.lists import bench_lists
 from scripts.bench.load import bench_load
 from scripts.bench.marking import bench_marking
 from scripts.bench.preview import bench_preview
+from scripts.bench.remarks import bench_remarks
 from scripts.bench.students import bench_students
 from scripts.bench.turning import bench_turning
 
@@ -34,6 +35,7 @@ def main() -> None:
         bench_editor(Path(folder))
         bench_desk(Path(folder))
         bench_turning(Path(folder))
+        bench_remarks(Path(folder))
         bench_print(Path(folder))
     bench_pages()
 

@@ -7,7 +7,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from playwright.sync_api import Page, Playwright
-from tests.browser.conftest import Server, launch_options
+from tests.browser.conftest import ME, Server, launch_options
 
 
 @contextmanager
@@ -22,3 +22,14 @@ def bench_server(folder: Path, playwright: Playwright) -> Iterator[Page]:
     finally:
         browser.close()
         server.stop()
+
+
+def make_task(page: Page, title: str) -> int:
+    """Set a task to be handed in, by some final rubric; gives its number."""
+    rubric = page.request.get("/api/rubrics").json()
+    final = next(one["id"] for one in rubric if one["in_force"])
+    body = {"title": title, "kind": "handed-in", "rubric_id": final}
+    answer = page.request.post("/api/classes/1/tasks", data=body, headers=ME)
+    assert answer.ok, answer.text()
+    number: int = answer.json()["id"]
+    return number

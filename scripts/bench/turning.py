@@ -7,7 +7,7 @@ from pathlib import Path
 from statistics import median
 
 from playwright.sync_api import Page, sync_playwright
-from scripts.bench.pages import bench_server
+from scripts.bench.pages import bench_server, make_task
 from tests.browser.conftest import ME
 
 from jade_ladder.demo.files import plan
@@ -21,7 +21,7 @@ def bench_turning(folder: Path) -> None:
         students = [
             one["id"] for one in page.request.get("/api/classes/1/students").json()[:STUDENTS]
         ]
-        texts, pdfs, long = (_task(page, title) for title in ("Texts", "PDFs", "Long"))
+        texts, pdfs, long = (make_task(page, title) for title in ("Texts", "PDFs", "Long"))
         pages = [[f"Leg {line} keeps the wall left" for line in range(30)] for _ in range(10)]
         for one in students:
             words = f"Work-of-{one} " + "keeps the wall left and crosses the saddle. " * 60
@@ -43,16 +43,6 @@ def bench_turning(folder: Path) -> None:
         page.get_by_text(f"Work-of-{students[0]}").wait_for(state="attached")
         took = time.perf_counter() - began
         print(f"first page of a PDF of 200 pages, from the address on: {took:.1f} s")
-
-
-def _task(page: Page, title: str) -> int:
-    rubric = page.request.get("/api/rubrics").json()
-    final = next(one["id"] for one in rubric if one["in_force"])
-    body = {"title": title, "kind": "handed-in", "rubric_id": final}
-    answer = page.request.post("/api/classes/1/tasks", data=body, headers=ME)
-    assert answer.ok, answer.text()
-    number: int = answer.json()["id"]
-    return number
 
 
 def _put_in(page: Page, task: int, student: int, content: bytes) -> None:

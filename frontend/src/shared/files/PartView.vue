@@ -36,6 +36,8 @@ async function load() {
   }
 }
 watch(() => props.part.id, load, { immediate: true })
+/** Each line a block of its own: what changes in one is laid out without the others. */
+const linesOf = (text: string) => text.split(/(?<=\n)/)
 const sheet = ref<HTMLElement | null>(null)
 useSurface(
   () => props.part.id,
@@ -50,7 +52,9 @@ useSurface(
       >This was replaced. It is kept for the remarks in it.</Notice
     >
     <article v-if="part.kind === 'text'" ref="sheet" :key="part.id" class="sheet plain" dir="auto">
-      {{ part.text }}
+      <span v-for="(line, at) in linesOf(part.text)" :key="at" class="line" dir="auto">{{
+        line
+      }}</span>
     </article>
     <article v-else-if="part.kind === 'link'" class="sheet">
       <p class="small quiet">A link; nothing of it is fetched here.</p>
@@ -102,7 +106,13 @@ useSurface(
           class="sheet plain"
           dir="auto"
         >
-          {{ shown.text || 'Nothing stands in this file.' }}
+          <span
+            v-for="(line, at) in linesOf(shown.text || 'Nothing stands in this file.')"
+            :key="at"
+            class="line"
+            dir="auto"
+            >{{ line }}</span
+          >
         </article>
       </template>
       <PictureView
@@ -149,6 +159,9 @@ useSurface(
 }
 .plain {
   white-space: pre-wrap;
+}
+.line {
+  display: block;
 }
 .file {
   margin-bottom: 8px;

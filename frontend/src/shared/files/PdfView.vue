@@ -121,7 +121,9 @@ function leaveSurface(number: number) {
 
 if (context) {
   watch(context.passages, () => surfaces.forEach((one) => showPassages(one, context)))
-  watch(context.lit, (lit) => surfaces.forEach((one) => lightPassages(one.root, lit)))
+  watch([context.lit, () => context.desk?.openKey.value ?? null], ([lit, open]) =>
+    surfaces.forEach((one) => lightPassages(one.root, lit, open)),
+  )
 }
 
 async function draw(number: number) {

@@ -75,16 +75,29 @@ function numberOf(one: Painted, linked: boolean): HTMLElement {
   return number
 }
 
+/** Say of the numbers that stand there what they are now. */
+export function renumber(root: HTMLElement, passages: Painted[]): void {
+  const now = new Map(passages.map((one) => [one.key, one]))
+  for (const number of root.querySelectorAll<HTMLElement>(`.${NUMBER_CLASS}`)) {
+    const one = now.get(number.dataset.passage!)
+    if (!one) continue
+    if (number.textContent !== String(one.number)) number.textContent = String(one.number)
+    if (number.ariaLabel !== one.label) number.setAttribute('aria-label', one.label)
+  }
+}
+
 /** What stands at a passage's place, and at its remark. */
 export const passageId = (key: string) => `passage-${key}`
 export const remarkId = (key: string) => `remark-${key}`
 
-/** Light some passages up, and dim the others; null: all are alike. */
-export function light(root: HTMLElement, lit: Set<string> | null): void {
+/** Light some passages up, and dim the others (null: all are alike); one may be open. */
+export function light(root: HTMLElement, lit: Set<string> | null, open: string | null): void {
   for (const mark of root.querySelectorAll<HTMLElement>('[data-passages], [data-passage]')) {
     const keys = (mark.dataset.passages ?? mark.dataset.passage)!.split(' ')
     const on = lit !== null && keys.some((key) => lit.has(key))
     mark.classList.toggle('lit', on)
-    mark.classList.toggle('dim', lit !== null && !on)
+    const opened = open !== null && keys.includes(open)
+    mark.classList.toggle('open', opened)
+    mark.classList.toggle('dim', lit !== null && !on && !opened)
   }
 }

@@ -1,8 +1,8 @@
 import './passages.css'
 import { onScopeDispose, toValue, watch, type MaybeRefOrGetter } from 'vue'
-import { light, paint, wipe } from './paint'
+import { light, paint, renumber, wipe } from './paint'
 import { labelOf, usePassageContext, type PassageContext, type Surface } from './passages'
-import { find, fromSpan, wordsOf } from './words'
+import { find, fromSpan, NUMBER_CLASS, wordsOf } from './words'
 
 /**
  * Show the passages of a part in the words of an element. `ready` changes when the words do; `page`
@@ -28,9 +28,9 @@ export function useSurface(
     },
     { immediate: true, flush: 'post' },
   )
-  watch(context.lit, (lit) => {
+  watch([context.lit, () => context.desk?.openKey.value ?? null], ([lit, open]) => {
     const element = toValue(root)
-    if (element) light(element, lit)
+    if (element) light(element, lit, open)
   })
   function forget() {
     if (surface) context!.desk?.surfaces.delete(surface)
@@ -56,13 +56,14 @@ function press(event: MouseEvent, context: PassageContext) {
   context.pressed(key)
 }
 
+/** What was painted in an element last: where each passage lies. */
+const paintedIn = new WeakMap<HTMLElement, Map<string, string>>()
+
 /** Put the passages of a part, or of a page of it, into the words of an element. */
 export function showPassages({ root, partId, page }: Surface, context: PassageContext): void {
-  wipe(root)
   root.onclick = (event) => press(event, context)
   const here = context.passages.value.filter((one) => one.part_id === partId && one.place.quote)
-  if (!here.length) return
-  const words = wordsOf(root)
+  let words = wordsOf(root)
   const found = here.flatMap((one) => {
     const { quote, span, pieces } = one.place
     const piece = pieces.find((each) => each.page === page?.number)
@@ -76,6 +77,18 @@ export function showPassages({ root, partId, page }: Surface, context: PassageCo
     else context.lost.add(one.key)
     return at ? [{ ...at, key: one.key, number: one.number, label: labelOf(one) }] : []
   })
-  paint(words, found, context.linked)
-  light(root, context.lit.value)
+  const lies = new Map(found.map((one) => [one.key, `${one.from}-${one.to}`]))
+  const before = paintedIn.get(root) ?? new Map<string, string>()
+  const there = root.querySelectorAll(`.${NUMBER_CLASS}`).length === before.size
+  // Where all that was painted still stands, only what is new is added.
+  const kept = there && [...before].every(([key, at]) => lies.get(key) === at)
+  if (!kept) {
+    wipe(root)
+    words = wordsOf(root)
+  }
+  const added = kept ? found.filter((one) => !before.has(one.key)) : found
+  if (added.length) paint(words, added, context.linked)
+  if (kept) renumber(root, found)
+  paintedIn.set(root, lies)
+  light(root, context.lit.value, context.desk?.openKey.value ?? null)
 }

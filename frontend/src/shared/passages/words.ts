@@ -82,7 +82,12 @@ const points = (text: string) => {
   }
   return count
 }
-const hasPairs = (text: string) => /[\ud800-\udbff]/.test(text)
+/** Of the text that was asked for last, since many places are asked for in one. */
+let asked = { text: '', pairs: false }
+function hasPairs(text: string): boolean {
+  if (asked.text !== text) asked = { text, pairs: /[\ud800-\udbff]/.test(text) }
+  return asked.pairs
+}
 
 /** Count in code points, as places are kept. */
 export function toSpan(text: string, { from, to }: Stretch): Span {

@@ -62,9 +62,8 @@ export function usePassages(it: PassageDesk) {
     const making = draft.value && !there.some((one) => one.key === draft.value!.key)
     return numbered(making ? [...there, draft.value!] : there, it.partIds.value)
   })
-  /** The passages of the open criterion are lit up, or the one that is open. */
+  /** The passages of the open criterion are lit up. */
   const lit = computed(() => {
-    if (openKey.value) return new Set([openKey.value])
     const of = all.value.filter((one) => one.criterion_id === it.criterionId.value)
     return of.length ? new Set(of.map((one) => one.key)) : null
   })
