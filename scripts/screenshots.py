@@ -49,23 +49,25 @@ def class_list(page: Page) -> None:
     page.get_by_text("with a problem").wait_for()
 
 
-def remark(page: Page) -> None:
-    """Choose a level and write a remark."""
-    page.get_by_role("radio", name="One way out").click()
-    page.get_by_label("Remark C").fill("And if the saddle is in fog?")
-    page.get_by_role("heading", name="Route card").click()
-    page.get_by_text("Saved").wait_for()
+def opened_passage(page: Page) -> None:
+    """Show the sketch with its arrow, and the remark on it open."""
+    page.get_by_role("tab", name="sketch.jpg").click()
+    page.locator("[data-shape]").wait_for()
+    page.locator(".brief").first.click()
+
+
+def bank(page: Page) -> None:
+    """Open what the bank offers, and how the levels have fallen."""
+    page.get_by_text("Reads the ground").wait_for()
+    page.keyboard.press("3")
+    page.keyboard.press("b")
+    page.get_by_role("group", name="Remark bank").get_by_role("listitem").first.wait_for()
 
 
 def all_classes(page: Page) -> None:
     """Show what waits in all classes, the oldest first."""
     page.get_by_label("Show").select_option("all")
     page.get_by_label("Order", exact=True).select_option("oldest")
-
-
-def pages(page: Page) -> None:
-    """Wait until the pages that are seen are drawn."""
-    page.locator("canvas").first.wait_for()
 
 
 def hand_back(page: Page) -> None:
@@ -87,8 +89,8 @@ VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
     "revisions": ("/classes/1/rubrics/2/revisions", 1280, False, chosen_task),
     "tasks": ("/classes/1/tasks", 1280, False, nothing),
     "task": ("/classes/1/tasks/8", 1280, False, nothing),
-    "marking-desk": ("/classes/1/marking/8", 1280, False, remark),
-    "marking-work": ("/classes/1/marking/8/17", 1280, False, pages),
+    "marking-desk": ("/classes/1/marking/8/18", 1280, False, bank),
+    "marking-work": ("/classes/1/marking/8/16", 1280, False, opened_passage),
     "pile": ("/classes/1/marking", 1280, False, all_classes),
     "marking-phone": ("/classes/1/marking/6", 390, False, nothing),
     "student-work": ("/my", 390, False, nothing),

@@ -141,9 +141,17 @@ def test_the_demo_shows_what_it_should(demo: tuple[Teacher, DemoClass]) -> None:
     views = tasks.class_tasks(caller, made.class_id)
     assert len(views) == 9
     half = next(view for view in views if view.row.title == "Route card for Gull Head")
-    assert half.counts[DeskState.STARTED] == 1
+    assert half.counts[DeskState.STARTED] == 3
     assert half.counts[DeskState.DONE] >= 8
     assert half.counts[DeskState.WAITING] >= 8
+    with caller.reading() as db:
+        said = db.execute(
+            "SELECT DISTINCT json_extract(place, '$[0].type') FROM passage ORDER BY 1"
+        )
+        assert [kind for (kind,) in said] == ["FragmentSelector", "TextQuoteSelector"]
+        assert db.execute("SELECT count(*) FROM bank_remark WHERE uses > 1").fetchone()[0] > 9
+        kinds = db.execute("SELECT DISTINCT kind FROM mark_file").fetchall()
+        assert kinds == [("recording",)]
 
 
 @pytest.mark.parametrize("name", ["architecture.md", "calculations.md"])

@@ -65,6 +65,7 @@ def test_one_criterion_for_all_students_under_cover_names(
 
 def test_how_levels_have_fallen_and_drift(demo_server: Server, open_page: Open) -> None:
     page = open_page(demo_server, "/classes/1/marking/1/13")
+    expect(page.get_by_role("radiogroup")).to_be_visible()
     page.keyboard.press("s")
     spread = page.locator(".spread")
     expect(spread).to_contain_text("First 12: mean level")

@@ -5,9 +5,12 @@ from __future__ import annotations
 import random
 
 from jade_ladder.core.passage import Piece, Place, Quote, Rect, Shape, ShapeKind, Span
-from jade_ladder.service.marking import desk, passages
+from jade_ladder.demo import files, kinds_of_work
+from jade_ladder.service.marking import desk, feedback_files, passages
+from jade_ladder.service.marking.feedback_files import NewFeedback
 from jade_ladder.service.marking.passages import NewPassage
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.store.marking.feedback_files import FeedbackKind
 
 # What is found in many texts, the place of the criterion among those of the rubric, the remark.
 IN_TEXTS = (
@@ -74,6 +77,16 @@ def on_files(caller: Teacher, task_id: int, on_pdf: int, on_sketch: int) -> None
         sketch.id, criteria[0].id, "The lines crowd here: how steep is it?", Place(shape=arrow)
     )
     _remark(caller, task_id, on_sketch, "sketch-0", new)
+
+
+def spoken(caller: Teacher, task_id: int, student_id: int) -> None:
+    """Speak a remark on the first criterion."""
+    key, content = f"demo-spoken-{task_id}-{student_id}", files.recording()
+    upload = kinds_of_work.sent(caller, key, "Spoken remark.wav", content)
+    criterion = desk.desk(caller, task_id).criteria[0]
+    words = "Listen to how the bell counts: once for each contour you cross."
+    new = NewFeedback(upload, FeedbackKind.RECORDING, criterion.id, None, words, 2)
+    feedback_files.attach(caller, task_id, student_id, key, new)
 
 
 def _remark(caller: Teacher, task_id: int, student_id: int, key: str, new: NewPassage) -> None:

@@ -422,6 +422,8 @@ class _Demo:
             saving.remark(caller, number, student_id, None, text, 10_000)
         given = words.STUDENTS[place][0]
         passages.in_text(caller, number, student_id, given, self.passage_luck)
+        if task.title == words.AGAIN and given in words.SIGNING_IN:
+            passages.spoken(caller, number, student_id)
         saving.finish(caller, number, student_id)
 
     def choice(self, stored: StoredCriterion, skill: float) -> Choice:

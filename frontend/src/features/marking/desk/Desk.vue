@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { NButton } from 'naive-ui'
 import { useLocalStorage, useWindowSize, whenever } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
@@ -16,23 +15,20 @@ import {
   WAYS,
 } from '@/features/marking/evenly/useEvenly'
 import Divider from '@/design/controls/Divider.vue'
-import { vOneStop } from '@/design/oneStop'
 import QueryState from '@/design/telling/QueryState.vue'
 import CountingNotice from './CountingNotice.vue'
 import CriterionMark from './CriterionMark.vue'
 import DeskFoot from './DeskFoot.vue'
+import DeskSides from './DeskSides.vue'
+import RemarksAt from '@/features/marking/remarking/RemarksAt.vue'
+import { useRemarking } from '@/features/marking/remarking/useRemarking'
+import WayBar from '@/features/marking/evenly/WayBar.vue'
 import DeskStudents from './DeskStudents.vue'
 import DeskWork from './DeskWork.vue'
 import SeenSign from './SeenSign.vue'
 import RemarkField from './RemarkField.vue'
-import PassageRemarks from '@/features/marking/passages/PassageRemarks.vue'
 import PassageTools from '@/features/marking/passages/PassageTools.vue'
-import BankOffer from '@/features/marking/bank/BankOffer.vue'
 import MarkHistory from '@/features/marking/history/MarkHistory.vue'
-import FeedbackAt from '@/features/marking/recording/FeedbackAt.vue'
-import { useFeedback } from '@/features/marking/recording/useFeedback'
-import { useBank } from '@/features/marking/bank/useBank'
-import { usePassages } from '@/features/marking/passages/usePassages'
 import { nameOfChoice, useChoosing } from './useChoosing'
 import type { Save } from '@/features/marking/saving/saves'
 import { useDesk } from './useDesk'
@@ -72,11 +68,6 @@ const rubricWidth = useLocalStorage('jade-ladder.desk.rubric', RUBRIC_WIDTH)
 /** The work keeps as much as is needed to read it. */
 const { width: windowWidth } = useWindowSize()
 const mostWide = computed(() => Math.max(320, Math.min(800, windowWidth.value - 520)))
-/** Where both do not fit beside each other, one of them is shown. */
-const SIDES = [
-  { name: 'work', label: 'Work' },
-  { name: 'rubric', label: 'Rubric' },
-] as const
 const side = ref<'work' | 'rubric'>('work')
 const said = ref('')
 const middle = ref<InstanceType<typeof DeskWork> | null>(null)
@@ -87,19 +78,10 @@ whenever(mark, () => byKeys && isLost() && focusOn('.head'), { once: true, flush
 
 const { entriesOf, openEntry, newEntry, look } = useEntries(props, it, currentId)
 
-const passages = usePassages({
-  studentId: currentId,
-  turn: computed(() => `${currentId.value} ${mark.value?.attempt}`),
-  passages: computed(() => work.value?.passages ?? []),
-  partIds: computed(() => work.value?.parts.map((one) => one.id) ?? []),
-  criterionId: computed(() => current.value?.id ?? null),
-  remarkOn: it.remarkOn,
-  turnTo(criterionId) {
-    toRubric()
-    const place = criteria.value.findIndex((one) => one.id === criterionId)
-    if (place >= 0) at.value = place
-  },
-})
+/** What is chosen by keys is seen. */
+const toRubric = () => void (side.value = 'rubric')
+const toWork = () => void (side.value = 'work')
+
 /** Focus on something of the open criterion. */
 function focusOn(what: string) {
   document.querySelector<HTMLElement>(`[data-current=true] ${what}`)?.focus({ preventScroll: true })
@@ -108,33 +90,10 @@ function focusOn(what: string) {
 /** Out of a remark to the levels: digits choose again. */
 const toLevels = () => focusOn('[role=radio][tabindex="0"]')
 
-const bank = useBank({
-  passage: computed(() => {
-    const found = passages.all.value.find((one) => one.key === passages.openKey.value)
-    return found ? { key: found.key, criterionId: found.criterion_id, text: found.text } : null
-  }),
-  criterionId: () =>
-    document.activeElement?.closest('.on-whole') ? null : (current.value?.id ?? null),
-  remarkOf: (criterionId) => remarkOf(criterionId),
-  write: (criterionId, text) => it.remark(currentId.value, criterionId, text),
-  writePassage: passages.write,
-  focusPassage: passages.focusRemark,
-  leave: toLevels,
-})
-const bankAt = computed(() => ({
-  taskId: props.taskId,
-  studentId: currentId.value,
-  attempt: mark.value?.attempt ?? 1,
-  searching: bank.searching.value,
-}))
-watch([currentId, at], bank.shut)
-const passagesOn = (criterionId: number) =>
-  passages.all.value.filter((one) => one.criterion_id === criterionId).length
+const remarking = useRemarking(it, turn, { taskId: props.taskId, toRubric, toLevels })
+const { passages, bank, remarkOf } = remarking
 
 const nameOf = (id: number) => (hidden.value ? coverName(id) : (where.get(id)?.name ?? ''))
-const remarkOf = (criterionId: number | null) =>
-  mark.value?.remarks.find((one) => one.criterion_id === criterionId)?.text ?? ''
-
 function open(id: number) {
   const { classId, taskId } = props
   void router.replace({ name: 'desk', params: { classId, taskId, studentId: id } })
@@ -186,28 +145,6 @@ function done() {
   void goOn()
 }
 
-const feedback = useFeedback({
-  taskId: props.taskId,
-  studentId: currentId,
-  mark,
-  feedback: computed(() => work.value?.feedback ?? []),
-  saved(studentId, saved) {
-    it.take(studentId, saved)
-    void it.fetchMark(studentId, true)
-  },
-})
-function record() {
-  if (feedback.recorder.now.value) return feedback.recorder.stop()
-  toRubric()
-  const passage = passages.all.value.find((one) => one.key === passages.openKey.value)
-  // What is spoken on a passage has a remark there that it is heard at.
-  if (passage && !passage.text) passages.write(passage.key, 'Spoken remark')
-  feedback.record({
-    criterionId: passage ? passage.criterion_id : (current.value?.id ?? null),
-    passageKey: passage?.key ?? null,
-  })
-}
-
 const lookAgain = (id: number) => () => it.fetchMark(id, true)
 const historyShown = ref(false)
 function closeHistory() {
@@ -227,20 +164,6 @@ function sides(save: Save) {
   const choices = it.marks.get(save.studentId)?.choices
   const there = choices?.find((one) => one.criterion_id === save.criterionId)
   return { mine: nameOfChoice(criterion, save), there: nameOfChoice(criterion, there) }
-}
-
-/** What is chosen by keys is seen. */
-const toRubric = () => void (side.value = 'rubric')
-
-const toWork = () => void (side.value = 'work')
-
-/** From the caret, from drawing or from a passage back to the levels; false where one is there. */
-function leaveWork(): boolean {
-  const inWork = document.activeElement?.closest('.work')
-  if (!inWork && !passages.openKey.value && !passages.drawing.value) return false
-  passages.leave()
-  toLevels()
-  return true
 }
 
 function half() {
@@ -269,10 +192,10 @@ useDeskKeys({
   caret: () => whenHere(() => (toWork(), passages.caret())),
   draw: (kind) => whenHere(() => (toWork(), passages.draw(kind, true))),
   undo: () => passages.undo(),
-  leaveWork,
+  leaveWork: remarking.leaveWork,
   way: nextWay,
   spread: () => void (spreadShown.value = !spreadShown.value),
-  record: () => whenHere(record),
+  record: () => whenHere(remarking.record),
   history: () => whenHere(() => (toRubric(), void (historyShown.value = !historyShown.value))),
   fullScreen: () => middle.value?.fullScreen(),
   newEntry: () => whenHere(newEntry),
@@ -296,20 +219,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       @open="open"
       @hide="hiding = !hiding"
     />
-    <div v-one-stop:row class="sides" role="tablist" aria-label="Work or rubric">
-      <button
-        v-for="one in SIDES"
-        :key="one.name"
-        type="button"
-        role="tab"
-        :aria-selected="side === one.name"
-        :data-stop="side === one.name ? '' : undefined"
-        @click="side = one.name"
-        @focus="side = one.name"
-      >
-        {{ one.label }}
-      </button>
-    </div>
+    <DeskSides v-model="side" />
     <DeskWork
       ref="middle"
       :desk="desk"
@@ -334,26 +244,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       :first="RUBRIC_WIDTH"
     />
     <section class="rubric" aria-label="Rubric">
-      <div class="views" role="group" aria-label="How the rubric is gone through">
-        <NButton
-          v-for="one in WAYS"
-          :key="one.name"
-          size="small"
-          :quaternary="way !== one.name"
-          :aria-pressed="way === one.name"
-          @click="way = one.name"
-          >{{ one.label }}</NButton
-        >
-        <kbd>G</kbd>
-        <NButton
-          class="push"
-          size="small"
-          :quaternary="!spreadShown"
-          :aria-pressed="spreadShown"
-          @click="spreadShown = !spreadShown"
-          >Spread <kbd>S</kbd></NButton
-        >
-      </div>
+      <WayBar v-model:way="way" v-model:spread="spreadShown" />
       <MarkHistory
         v-if="historyShown && mark"
         :key="currentId"
@@ -371,7 +262,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
           :criterion="criterion"
           :choice="choiceOf(criterion.id)"
           :remark="remarkOf(criterion.id)"
-          :passages="passagesOn(criterion.id)"
+          :passages="remarking.passagesOn(criterion.id)"
           :open="whole || index === at"
           :current="index === at"
           :ready="Boolean(mark)"
@@ -388,34 +279,11 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
             :criterion="criterion"
             :spread="spreads.get(criterion.id)"
           />
-          <BankOffer
-            v-if="mark && index === at && bank.openFor.value === criterion.id"
-            v-bind="bankAt"
+          <RemarksAt
+            :it="remarking"
             :criterion-id="criterion.id"
             :level-id="choiceOf(criterion.id)?.level_id ?? null"
-            @take="bank.take"
-            @close="bank.close"
-          />
-          <PassageRemarks
-            :it="passages"
-            :criterion-id="criterion.id"
-            :criteria="criteria"
-            @leave="toLevels"
-          >
-            <template #default="{ passage }">
-              <FeedbackAt
-                v-if="passage.text"
-                :it="feedback"
-                :place="{ criterionId: criterion.id, passageKey: passage.key }"
-                :ready="Boolean(mark)"
-                @leave="toLevels"
-              />
-            </template>
-          </PassageRemarks>
-          <FeedbackAt
-            :it="feedback"
-            :place="{ criterionId: criterion.id, passageKey: null }"
-            :ready="Boolean(mark)"
+            :current="index === at"
             @leave="toLevels"
           />
         </CriterionMark>
@@ -428,34 +296,11 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
             @save="(text) => it.remark(currentId, null, text)"
             @leave="toLevels"
           />
-          <BankOffer
-            v-if="mark && bank.openFor.value === null"
-            v-bind="bankAt"
+          <RemarksAt
+            current
+            :it="remarking"
             :criterion-id="null"
             :level-id="null"
-            @take="bank.take"
-            @close="bank.close"
-          />
-          <PassageRemarks
-            :it="passages"
-            :criterion-id="null"
-            :criteria="criteria"
-            @leave="toLevels"
-          >
-            <template #default="{ passage }">
-              <FeedbackAt
-                v-if="passage.text"
-                :it="feedback"
-                :place="{ criterionId: null, passageKey: passage.key }"
-                :ready="Boolean(mark)"
-                @leave="toLevels"
-              />
-            </template>
-          </PassageRemarks>
-          <FeedbackAt
-            :it="feedback"
-            :place="{ criterionId: null, passageKey: null }"
-            :ready="Boolean(mark)"
             @leave="toLevels"
           />
         </div>
@@ -506,14 +351,6 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
   flex-direction: column;
   min-height: 0;
 }
-.views {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 4px;
-  padding: 8px 12px;
-  border-bottom: 1px solid var(--line);
-}
 .criteria {
   overflow: auto;
   flex: 1;
@@ -521,27 +358,6 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
 }
 .on-whole {
   padding: 10px 16px 14px;
-}
-.sides {
-  display: none;
-  gap: 8px;
-  padding: 8px 16px;
-  border-bottom: 1px solid var(--line);
-}
-.sides button {
-  font: inherit;
-  color: var(--ink);
-  min-height: 44px;
-  padding: 4px 18px;
-  border: 1px solid var(--edge);
-  border-radius: var(--r);
-  background: var(--card);
-  cursor: pointer;
-}
-.sides button[aria-selected='true'] {
-  border-color: var(--ink);
-  box-shadow: inset 0 0 0 1px var(--ink);
-  font-weight: 700;
 }
 @media (max-width: 1000px) {
   .desk {
@@ -554,9 +370,6 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
   .desk {
     grid-template-columns: minmax(0, 1fr);
     grid-template-rows: auto auto minmax(0, 1fr);
-  }
-  .sides {
-    display: flex;
   }
   .between,
   .on-work .rubric,
