@@ -217,3 +217,36 @@ def test_back_to_an_earlier_version_of_a_mark(demo_server: Server, open_page: Op
     expect(page.get_by_role("button", name="Plots each leg")).to_contain_text("Setting out")
     expect(levels).to_have_count(1)
     assert page.request.get(f"/api/tasks/8/students/{GORAN}/attempts/1/history", headers=ME).ok
+
+
+def test_an_exemplar_stands_beside_other_work(
+    demo_server: Server, open_page: Open, violations: Callable[[Page], list[str]]
+) -> None:
+    page = open_page(demo_server, f"{ROUTE}/2")
+    page.get_by_role("button", name="Make this an exemplar").click()
+    page.get_by_label("What it is an example of").fill("Checks from both ends")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Pinned: it can stand beside")).to_be_visible()
+    page.goto(f"{ROUTE}/{GORAN}")
+    page.get_by_label("Exemplar beside").select_option(label="Exemplar: Checks from both ends")
+    beside = page.get_by_role("complementary", name="Exemplar: Checks from both ends")
+    expect(beside).to_contain_text("An exemplar from Route card for Gull Head. Agreed:")
+    expect(page.locator("[data-current=true] .rung", has_text="the exemplar")).to_have_count(1)
+    assert violations(page) == []
+    page.keyboard.press("PageDown")
+    expect(beside).to_be_visible()
+    page.get_by_role("button", name="Not an exemplar any more").click()
+    expect(beside).to_have_count(0)
+
+
+def test_a_teacher_prints_what_a_student_gets(demo_server: Server, open_page: Open) -> None:
+    page = open_page(demo_server, "/classes/1/marking/7/14")
+    page.get_by_role("link", name="print it").click()
+    expect(
+        page.get_by_role("heading", name="Which path floods first?: Farida Nasser")
+    ).to_be_visible()
+    expect(page.get_by_role("button", name="Print or save as PDF")).to_be_visible()
+    expect(page.locator("article.sheet a.passage-number").first).to_be_visible()
+    page.emulate_media(media="print")
+    expect(page.get_by_role("banner")).to_be_hidden()
+    assert page.pdf()[:5] == b"%PDF-"

@@ -48,6 +48,7 @@ def standing(passages: dict[str, str]) -> dict[str, str]:
 @settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @example([("fetch", 1), ("slow",), ("choose", 1, 1, 11), ("reply",), ("arrive",)])
 @example([("choose", 1, 1, 11), ("choose", 1, 2, 12), ("finish", 1), ("choose", 1, 3, 11)])
+@example([("fetch", 1), ("slow",), ("passage", 1, "first", "Where?"), ("reply",), ("arrive",)])
 @given(st.lists(EVENTS, max_size=16))
 def test_what_is_marked_is_seen_at_once_and_is_what_the_server_has_in_the_end(
     desk: Ask, events: list[tuple[Any, ...]]

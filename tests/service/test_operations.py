@@ -38,6 +38,7 @@ from jade_ladder.service.exchange import framework_import, frameworks, outcome_l
 from jade_ladder.service.marking import (
     adjusting,
     desk,
+    exemplars,
     feedback_files,
     handing_back,
     history,
@@ -348,9 +349,15 @@ OPERATIONS: dict[str, Operation] = {
     "history": lambda c, s: history.history(c, s.task_id, s.students[0]),
     "version beside": lambda c, s: history.version_beside(c, PAPER, s.students[1], 1),
     "go back": lambda c, s: (
-        saving.remark(c, PAPER, s.students[1], None, "Fine, then", 2),
-        history.go_back(c, PAPER, s.students[1], 1, 3),
+        saving.remark(c, PAPER, s.students[1], None, "Fine, then", 4),
+        history.go_back(c, PAPER, s.students[1], 1, 5),
     ),
+    "exemplars": lambda c, s: exemplars.exemplars(c, s.task_id),
+    "pin exemplar": lambda c, s: (
+        s.mark(s.students[0], 3, 3, caller=c),
+        exemplars.pin_exemplar(c, s.task_id, s.students[0], "A clear one"),
+    ),
+    "unpin exemplar": lambda c, s: exemplars.unpin_exemplar(c, EXEMPLAR),
     "spread": lambda c, s: spread.spread(c, s.task_id),
     "task effects": lambda c, s: task_effects.task_effects(
         c, s.task_id, TaskWords("T", "", TaskKind.HANDED_IN, s.rubric_id, None, None, True)
@@ -413,7 +420,7 @@ def sample_number(caller: Teacher, made: Small) -> int:
 
 
 STRAND, DRAFT = 1, 2
-PART, FILE, FEEDBACK, UPLOAD = 1, 1, 1, 4
+PART, FILE, FEEDBACK, EXEMPLAR, UPLOAD = 1, 1, 1, 1, 4
 PAPER, TALKS, BANKED = 2, 3, 2
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
@@ -447,6 +454,8 @@ def prepared(caller: Teacher) -> Small:
     feedback = NewFeedback(given, FeedbackKind.FILE, None, None, "", 0)
     args = (caller, on_paper, made.students[1], "a-feedback-file", feedback)
     assert feedback_files.attach(*args).version == 2
+    replace(made, task_id=on_paper).mark(made.students[1], 2, 2, caller=caller)
+    exemplars.pin_exemplar(caller, on_paper, made.students[1], "A start")
     assert arrived(caller, "map.txt", b"North is up") == UPLOAD
     return made
 
@@ -485,7 +494,7 @@ READS = {
     "class tasks",
     "get_task",
     *("entries", "offers of the bank", "spread", "history", "version beside"),
-    "feedback file",
+    *("feedback file", "exemplars"),
     *("task effects", "own times effects", "totals of task"),
 }
 
@@ -519,7 +528,7 @@ NOT_OF_THE_CLASS = {
     *("change_strand", "delete_strand", "copy_rubric", "revise", "discard", "apply revision"),
     *("tags", "archive", "share", "save_draft", "share_weights", "make_final", "delete_rubric"),
     *("delete sample", "sample size"),
-    *("change in bank", "delete from bank"),
+    *("change in bank", "delete from bank", "unpin exemplar"),
 }
 
 

@@ -3,6 +3,7 @@ export const limits = {
   BankRemarkIn: { text: 5000 },
   CriterionIn: { key: 60 },
   CriterionLevelIn: { key: 60, name: 120 },
+  ExemplarIn: { title: 120 },
   FeedbackIn: { words: 5000 },
   FeedbackWordsIn: { words: 5000 },
   GridIn: { text: 400000 },

@@ -528,6 +528,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/exemplars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Exemplars
+         * @description Give the exemplars for the rubric of a task.
+         */
+        get: operations["read_exemplars"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/exemplar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Pin Exemplar
+         * @description Make a student's work an exemplar, with the levels of its finished mark.
+         */
+        put: operations["pin_exemplar"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exemplars/{exemplar_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Unpin Exemplar
+         * @description Let a piece of work be no exemplar any more.
+         */
+        delete: operations["unpin_exemplar"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -4044,6 +4104,20 @@ export interface components {
             administrator: boolean;
         };
         /**
+         * AgreedOut
+         * @description The level that is agreed on a criterion, by keys that are the same in every revision.
+         */
+        AgreedOut: {
+            /** Criterion Key */
+            criterion_key: string;
+            /** Level Key */
+            level_key: string;
+            /** Level */
+            level: string;
+            /** Half Way */
+            half_way: boolean;
+        };
+        /**
          * AlignedCriterionOut
          * @description A criterion of a rubric that is aligned to the outcome, up to which value.
          */
@@ -5343,6 +5417,30 @@ export interface components {
         ExcuseIn: {
             /** Excused */
             excused: boolean;
+        };
+        /**
+         * ExemplarIn
+         * @description What a piece of work is called as an exemplar.
+         */
+        ExemplarIn: {
+            /** Title */
+            title: string;
+        };
+        /**
+         * ExemplarOut
+         * @description A piece of work with agreed levels, and the task that it was done for.
+         */
+        ExemplarOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Task */
+            task: string;
+            /** Parts */
+            parts: components["schemas"]["WorkPartOut"][];
+            /** Levels */
+            levels: components["schemas"]["AgreedOut"][];
         };
         /**
          * FallenOut
@@ -8845,6 +8943,7 @@ export type AdjustmentLineOut = components['schemas']['AdjustmentLineOut'];
 export type AdjustmentsIn = components['schemas']['AdjustmentsIn'];
 export type AdjustmentsOut = components['schemas']['AdjustmentsOut'];
 export type AdministratorIn = components['schemas']['AdministratorIn'];
+export type AgreedOut = components['schemas']['AgreedOut'];
 export type AlignedCriterionOut = components['schemas']['AlignedCriterionOut'];
 export type AlignmentIn = components['schemas']['AlignmentIn'];
 export type AlignmentOut = components['schemas']['AlignmentOut'];
@@ -8929,6 +9028,8 @@ export type EmailIn = components['schemas']['EmailIn'];
 export type EndedIn = components['schemas']['EndedIn'];
 export type EntryOut = components['schemas']['EntryOut'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
+export type ExemplarIn = components['schemas']['ExemplarIn'];
+export type ExemplarOut = components['schemas']['ExemplarOut'];
 export type FallenOut = components['schemas']['FallenOut'];
 export type FeedbackIn = components['schemas']['FeedbackIn'];
 export type FeedbackKind = components['schemas']['FeedbackKind'];
@@ -9931,6 +10032,80 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_exemplars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExemplarOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    pin_exemplar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExemplarIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    unpin_exemplar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exemplar_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -28,6 +28,7 @@ export const keys = {
     attempt,
     version,
   ],
+  exemplars: (taskId: number) => ['task', taskId, 'exemplars'],
   spread: (taskId: number) => ['task', taskId, 'spread'],
   totals: (taskId: number) => ['task', taskId, 'totals'],
   taskParts: (taskId: number) => ['task', taskId, 'parts'],

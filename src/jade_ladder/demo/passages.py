@@ -29,15 +29,22 @@ IN_TEXTS = (
 _TYPE = 6.2
 
 
-def in_text(caller: Teacher, task_id: int, student_id: int, name: str, luck: random.Random) -> None:
-    """Remark on some passages of a text that is being marked."""
+def in_text(
+    caller: Teacher,
+    task_id: int,
+    student_id: int,
+    name: str,
+    luck: random.Random,
+    share: float = 0.4,
+) -> None:
+    """Remark on so many of the passages of a text that is being marked."""
     found = desk.work_at_desk(caller, task_id, student_id)
     if not found.parts or not found.parts[0].text:
         return
     part, criteria = found.parts[0], desk.desk(caller, task_id).criteria
     for number, (exact, place, words) in enumerate(IN_TEXTS):
         start = part.text.find(exact)
-        if start < 0 or luck.random() < 0.6:
+        if start < 0 or luck.random() > share:
             continue
         end = start + len(exact)
         quote = Quote(exact, part.text[max(0, start - 32) : start], part.text[end : end + 32])

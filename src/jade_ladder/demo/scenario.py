@@ -421,7 +421,8 @@ class _Demo:
             text = self.luck.choice(words.ON_THE_WHOLE)
             saving.remark(caller, number, student_id, None, text, 10_000)
         given = words.STUDENTS[place][0]
-        passages.in_text(caller, number, student_id, given, self.passage_luck)
+        share = 1 if given in words.SIGNING_IN else 0.4
+        passages.in_text(caller, number, student_id, given, self.passage_luck, share)
         if task.title == words.AGAIN and given in words.SIGNING_IN:
             passages.spoken(caller, number, student_id)
         saving.finish(caller, number, student_id)

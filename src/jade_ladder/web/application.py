@@ -31,6 +31,7 @@ from jade_ladder.web.files.sweeper import Sweeper
 from jade_ladder.web.marking import desk as marking
 from jade_ladder.web.marking import (
     earlier_pages,
+    exemplars,
     feedback_files,
     handing_back,
     history,
@@ -70,6 +71,7 @@ SUBJECTS = (
     remark_bank,
     history,
     feedback_files,
+    exemplars,
     classes,
     students,
     class_list,

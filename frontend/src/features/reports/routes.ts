@@ -11,4 +11,14 @@ export const routes: RouteRecordRaw[] = [
       thing: Number(params.thing) || 0,
     }),
   },
+  {
+    name: 'result-page',
+    path: 'classes/:classId(\\d+)/tasks/:taskId(\\d+)/students/:studentId(\\d+)/result',
+    component: () => import('./ResultPage.vue'),
+    props: ({ params }) => ({
+      classId: Number(params.classId),
+      taskId: Number(params.taskId),
+      studentId: Number(params.studentId),
+    }),
+  },
 ]

@@ -58,7 +58,7 @@ export interface PassageContext {
   }
 }
 
-export const PASSAGES: InjectionKey<PassageContext> = Symbol('passages')
+export const PASSAGES: InjectionKey<PassageContext | null> = Symbol('passages')
 export const usePassageContext = () => inject(PASSAGES, null)
 
 /** What is said of a passage's number where it stands. */

@@ -31,6 +31,11 @@ const address = () => `/api/${props.own ? 'my/' : ''}feedback/${props.one.id}/fi
   width: 100%;
   overflow-wrap: anywhere;
 }
+@media print {
+  audio {
+    display: none;
+  }
+}
 audio {
   width: 100%;
   height: 40px;

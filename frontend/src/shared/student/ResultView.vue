@@ -12,7 +12,14 @@ import FeedbackItem from './FeedbackItem.vue'
 import PassageList from './PassageList.vue'
 
 /** What a student gets back: levels with the next one up, remarks, total, and what moved. */
-const props = defineProps<{ result: ResultOut; preview?: boolean }>()
+const props = defineProps<{
+  result: ResultOut
+  /** As it would be, handed back now. */
+  preview?: boolean
+  /** A teacher looks at it, as their student sees it. */
+  teacher?: boolean
+}>()
+const own = computed(() => !props.preview && !props.teacher)
 const { timeZone } = useSession()
 /** Recordings and files on a criterion, or (null) on the whole; those of passages stand with them. */
 const feedbackOn = (criterionId: number | null) =>
@@ -73,7 +80,7 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
         }}
         · {{ attemptWord(result.task.kind).toLowerCase() }} {{ result.attempt }}
       </p>
-      <WorkParts class="parts" :parts="result.work" :own="!preview" />
+      <WorkParts class="parts" :parts="result.work" :own="own" />
       <p v-if="!result.work.length" class="quiet">Nothing was handed in here on screen.</p>
     </div>
     <div class="levels">
@@ -88,9 +95,9 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
         v-if="onWhole.length"
         :passages="onWhole"
         :feedback="result.feedback"
-        :own="!preview"
+        :own="own"
       />
-      <FeedbackItem v-for="one in feedbackOn(null)" :key="one.id" :one="one" :own="!preview">
+      <FeedbackItem v-for="one in feedbackOn(null)" :key="one.id" :one="one" :own="own">
         <p v-if="one.words" class="words" dir="auto">{{ one.words }}</p>
       </FeedbackItem>
       <section v-for="row in rows" :key="row.criterion.id" :aria-label="row.criterion.title">
@@ -117,9 +124,9 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
             v-if="row.passages.length"
             :passages="row.passages"
             :feedback="result.feedback"
-            :own="!preview"
+            :own="own"
           />
-          <FeedbackItem v-for="one in row.feedback" :key="one.id" :one="one" :own="!preview">
+          <FeedbackItem v-for="one in row.feedback" :key="one.id" :one="one" :own="own">
             <p v-if="one.words" class="words" dir="auto">{{ one.words }}</p>
           </FeedbackItem>
           <p v-if="row.next?.descriptor" class="climb small">
@@ -222,6 +229,17 @@ h3 span {
 }
 .nowrap {
   white-space: nowrap;
+}
+@media print {
+  .result {
+    display: block;
+  }
+  .levels {
+    margin-top: 18px;
+  }
+  section {
+    break-inside: avoid;
+  }
 }
 @media (max-width: 900px) {
   .result {

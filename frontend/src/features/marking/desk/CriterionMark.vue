@@ -13,6 +13,8 @@ const props = defineProps<{
   remark: string
   /** How many remarks on passages are tied to it. */
   passages: number
+  /** The key of the level of the exemplar that stands beside, if one does. */
+  agreed?: string | null
   open: boolean
   current: boolean
   ready: boolean
@@ -124,7 +126,10 @@ function ladderAt(place: number) {
           <Ladder v-if="ladderAt(place)" v-bind="ladderAt(place)!" :size="15" />
           <span v-else class="no-ladder" />
           <b>{{ level.name }}</b>
-          <span class="descriptor">{{ level.descriptor }}</span>
+          <span class="descriptor"
+            >{{ level.descriptor
+            }}<span v-if="agreed === level.key" class="tag agreed">the exemplar</span></span
+          >
           <span class="quiet small">{{ level.points }}</span>
         </button>
       </div>
@@ -232,6 +237,9 @@ function ladderAt(place: number) {
 }
 .descriptor {
   overflow-wrap: anywhere;
+}
+.agreed {
+  margin-left: 6px;
 }
 .extras {
   margin: 4px 0 8px;

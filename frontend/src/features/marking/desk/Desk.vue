@@ -22,6 +22,9 @@ import DeskFoot from './DeskFoot.vue'
 import DeskSides from './DeskSides.vue'
 import RemarksAt from '@/features/marking/remarking/RemarksAt.vue'
 import { useRemarking } from '@/features/marking/remarking/useRemarking'
+import ExemplarBeside from '@/features/marking/evenly/ExemplarBeside.vue'
+import ExemplarTools from '@/features/marking/evenly/ExemplarTools.vue'
+import { useExemplars } from '@/features/marking/evenly/useExemplars'
 import WayBar from '@/features/marking/evenly/WayBar.vue'
 import DeskStudents from './DeskStudents.vue'
 import DeskWork from './DeskWork.vue'
@@ -62,6 +65,7 @@ const { at, ids, currentId, mark, work, criteria, current, left, whenHere, step,
 const { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed } = useChoosing(it, turn)
 const spreadShown = useLocalStorage('jade-ladder.desk.spread', false)
 const spreads = useSpread(props.taskId, () => spreadShown.value || way.value === 'across')
+const exemplars = useExemplars(props.taskId)
 const { elsewhere, goOn } = useNextTask(props.taskId)
 const RUBRIC_WIDTH = 432
 const rubricWidth = useLocalStorage('jade-ladder.desk.rubric', RUBRIC_WIDTH)
@@ -234,6 +238,12 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       @leave="toLevels"
     >
       <template #tools><PassageTools v-if="mark" :it="passages" /></template>
+      <template #exemplars>
+        <ExemplarTools v-if="mark" :it="exemplars" :student-id="currentId" :mark="mark" />
+      </template>
+      <template v-if="exemplars.beside.value" #beside>
+        <ExemplarBeside :one="exemplars.beside.value" />
+      </template>
     </DeskWork>
     <Divider
       v-model="rubricWidth"
@@ -262,6 +272,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
           :criterion="criterion"
           :choice="choiceOf(criterion.id)"
           :remark="remarkOf(criterion.id)"
+          :agreed="exemplars.agreedOn(criterion.key)"
           :passages="remarking.passagesOn(criterion.id)"
           :open="whole || index === at"
           :current="index === at"

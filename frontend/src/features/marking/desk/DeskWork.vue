@@ -66,38 +66,46 @@ defineExpose({ fullScreen: () => void toggle() })
       <template v-else-if="parts.length > 1"> · {{ several(parts.length, 'part') }}</template>
     </p>
     <QueryState v-if="!mark || !work" :error="error" :pending="true" @again="$emit('again')" />
-    <template v-else-if="desk.task.kind === 'other-evidence'">
-      <DeskEntries
-        v-if="entries"
-        :task-id="desk.task.id"
-        :student="mark.student"
-        :entries="entries"
-        :at="mark.attempt"
-        @open="$emit('entry', $event)"
-        @saved="$emit('again')"
-        @leave="$emit('leave')"
-      />
-      <WorkParts v-if="parts.length" class="parts" :parts="parts" />
-    </template>
-    <WorkParts v-else-if="parts.length" class="parts" :parts="parts" />
-    <div v-else class="none quiet">
-      <template v-if="desk.task.kind === 'observed'">
-        <p>{{ desk.task.instructions || 'Watch, and choose a level for each criterion.' }}</p>
-        <p class="small">Nothing is handed in; the first choice notes the time.</p>
-      </template>
-      <template v-else>
-        <p>
-          {{
-            mark.student.state === 'missing' ? 'Nothing was handed in.' : 'No work is entered here.'
-          }}
-        </p>
-        <p class="small">
-          Work on paper can be marked as it is, or
-          <RouterLink :to="{ name: 'task', params: { classId, taskId: desk.task.id } }"
-            >enter it on the task’s page</RouterLink
-          >.
-        </p>
-      </template>
+    <div v-else class="both" :class="{ two: $slots.beside }">
+      <div class="own">
+        <slot name="exemplars" />
+        <template v-if="desk.task.kind === 'other-evidence'">
+          <DeskEntries
+            v-if="entries"
+            :task-id="desk.task.id"
+            :student="mark.student"
+            :entries="entries"
+            :at="mark.attempt"
+            @open="$emit('entry', $event)"
+            @saved="$emit('again')"
+            @leave="$emit('leave')"
+          />
+          <WorkParts v-if="parts.length" class="parts" :parts="parts" />
+        </template>
+        <WorkParts v-else-if="parts.length" class="parts" :parts="parts" />
+        <div v-else class="none quiet">
+          <template v-if="desk.task.kind === 'observed'">
+            <p>{{ desk.task.instructions || 'Watch, and choose a level for each criterion.' }}</p>
+            <p class="small">Nothing is handed in; the first choice notes the time.</p>
+          </template>
+          <template v-else>
+            <p>
+              {{
+                mark.student.state === 'missing'
+                  ? 'Nothing was handed in.'
+                  : 'No work is entered here.'
+              }}
+            </p>
+            <p class="small">
+              Work on paper can be marked as it is, or
+              <RouterLink :to="{ name: 'task', params: { classId, taskId: desk.task.id } }"
+                >enter it on the task’s page</RouterLink
+              >.
+            </p>
+          </template>
+        </div>
+      </div>
+      <slot name="beside" />
     </div>
   </section>
 </template>
@@ -108,6 +116,7 @@ defineExpose({ fullScreen: () => void toggle() })
   position: relative;
   padding: 14px 24px;
   overflow: auto;
+  container-type: inline-size;
 }
 .head {
   align-items: baseline;
@@ -117,6 +126,19 @@ defineExpose({ fullScreen: () => void toggle() })
 }
 .work:fullscreen {
   background: var(--paper);
+}
+.own {
+  min-width: 0;
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 18px;
+}
+@container (min-width: 600px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  }
 }
 .parts {
   margin-top: 12px;

@@ -37,6 +37,10 @@ const words = computed(() => {
     <RouterLink :to="{ name: 'task', params: { classId, taskId } }">{{
       words.clay ? 'hand back the changes' : 'what they see'
     }}</RouterLink>
+    ·
+    <RouterLink :to="{ name: 'result-page', params: { classId, taskId, studentId } }"
+      >print it</RouterLink
+    >
   </p>
 </template>
 

@@ -84,13 +84,22 @@ export function useDesk(
           },
         }),
       )
-      if (attempt === attemptOf(studentId)) works.set(studentId, answer)
-      for (const one of answer.passages) saidSince.set(one.key, one.version)
+      if (attempt === attemptOf(studentId)) works.set(studentId, newest(studentId, answer))
       fetchAhead(answer.parts)
       take(studentId, answer.mark)
     } catch (error) {
       markErrors.set(studentId, asProblem(error))
     }
+  }
+
+  /** What was fetched; of a mark that was changed since, what is said of it is what is here. */
+  function newest(studentId: number, answer: WorkAtDeskOut): WorkAtDeskOut {
+    const mark = marks.get(studentId)
+    const there = works.get(studentId)
+    const older = mark?.attempt === answer.mark.attempt && answer.mark.version < mark.version
+    if (older && there) return { ...answer, passages: there.passages, feedback: there.feedback }
+    for (const one of answer.passages) saidSince.set(one.key, one.version)
+    return answer
   }
 
   const attemptOf = (studentId: number) =>

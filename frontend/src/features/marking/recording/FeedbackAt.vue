@@ -8,7 +8,13 @@ import { canRecord, MOST_SECONDS } from './useRecorder'
 import type { Place, useFeedback } from './useFeedback'
 
 /** Spoken remarks and files at a place of the mark. */
-const props = defineProps<{ it: ReturnType<typeof useFeedback>; place: Place; ready: boolean }>()
+const props = defineProps<{
+  it: ReturnType<typeof useFeedback>
+  place: Place
+  ready: boolean
+  /** Something nearer is open: nothing new is begun here. */
+  quiet?: boolean
+}>()
 defineEmits<{ leave: [] }>()
 const recorder = computed(() => props.it.recorder)
 const there = computed(() => props.it.at(props.place))
@@ -84,7 +90,7 @@ async function attach() {
       >
       <NButton size="small" type="primary" @click="recorder.stop()">Stop <kbd>R</kbd></NButton>
     </div>
-    <div v-else class="row">
+    <div v-else-if="!quiet" class="row">
       <NButton
         v-if="canRecord()"
         size="tiny"

@@ -17,6 +17,11 @@ const props = defineProps<{
 }>()
 defineEmits<{ leave: [] }>()
 const mark = computed(() => props.it.turn.mark.value)
+const openHere = computed(() => {
+  const { all, openKey } = props.it.passages
+  const open = all.value.find((one) => one.key === openKey.value)
+  return open !== undefined && open.text !== '' && open.criterion_id === props.criterionId
+})
 const offering = computed(
   () => props.current && props.it.bank.openFor.value === props.criterionId && mark.value,
 )
@@ -53,6 +58,7 @@ const offering = computed(
   <FeedbackAt
     :it="it.feedback"
     :place="{ criterionId, passageKey: null }"
+    :quiet="openHere"
     :ready="Boolean(mark)"
     @leave="$emit('leave')"
   />

@@ -32,11 +32,6 @@ const mastery = computed(() =>
   ),
 )
 
-function write(cell: DraftCell, event: Event) {
-  cell.value = (event.target as HTMLInputElement).value
-  cell.by_hand = true
-}
-
 function problem(field: string): 'true' | undefined {
   return props.problems.get(`${props.where}.${field}`) ? 'true' : undefined
 }
@@ -92,10 +87,10 @@ function problem(field: string): 'true' | undefined {
           class="input plain value"
           :class="{ hand: one.cell.by_hand }"
           inputmode="decimal"
-          :value="one.cell.value"
+          v-model.lazy="one.cell.value"
           placeholder="none"
           :aria-label="`${level.name || 'This level'} is evidence of this value on ${one.outcome.code}`"
-          @change="write(one.cell, $event)"
+          @change="one.cell.by_hand = true"
         />
         <button
           v-if="one.cell.by_hand"

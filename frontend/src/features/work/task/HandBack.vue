@@ -132,7 +132,7 @@ async function handBack() {
         >, {{ asSeen ? 'as they see it now' : 'as they would see it, handed back now' }}
       </p>
       <QueryState v-if="!result" :error="error" :pending="isPending" @again="refetch()" />
-      <ResultView v-if="preview" :result="preview" :preview="!asSeen" />
+      <ResultView v-if="preview" :result="preview" :preview="!asSeen" teacher />
     </div>
   </section>
 </template>
