@@ -135,7 +135,7 @@ defineExpose({ fullScreen: () => void toggle() })
   grid-template-columns: minmax(0, 1fr);
   gap: 18px;
 }
-@container (min-width: 600px) {
+@container (min-width: 540px) {
   .two {
     grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   }
