@@ -38,6 +38,7 @@ from jade_ladder.web.marking import (
     passages,
     remark_bank,
     reminders,
+    spread,
 )
 from jade_ladder.web.mastery import coverage, student_page, trail
 from jade_ladder.web.mastery import wall as mastery
@@ -72,6 +73,7 @@ SUBJECTS = (
     history,
     feedback_files,
     exemplars,
+    spread,
     classes,
     students,
     class_list,

@@ -2,9 +2,8 @@
 import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { refDebounced } from '@vueuse/core'
-import { computed, nextTick, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
-import { limits } from '@/api/limits'
 import type { BankRemarkOut } from '@/api/schema'
 import TextField from '@/design/controls/TextField.vue'
 import { day, several } from '@/design/format'
@@ -16,6 +15,7 @@ import { useSending } from '@/shared/forms/useSending'
 import { usePageTitle } from '@/shared/pageTitle'
 import { keys } from '@/shared/queries'
 import { useSession } from '@/shared/session'
+import BankForm from './BankForm.vue'
 
 /** One's remark bank: searched, edited, pinned, cleared of what is not wanted. */
 const { timeZone } = useSession()
@@ -27,7 +27,6 @@ const { data, error, isPending, refetch } = useQuery({
   placeholderData: (before) => before,
 })
 const { problem, busy, send } = useSending(() => refetch())
-const FIELDS = ['{given name}', '{family name}', '{name}', '{another student}']
 /** The text that is being edited, or (0) added. */
 const open = ref<number | null>(null)
 const text = ref('')
@@ -37,7 +36,6 @@ function edit(one: BankRemarkOut | null) {
   open.value = one?.id ?? 0
   text.value = one?.text ?? ''
   problem.value = null
-  void nextTick(() => document.querySelector<HTMLElement>('.bank-form textarea')?.focus())
 }
 
 const change = (one: BankRemarkOut, body: { text: string; pinned: boolean }) =>
@@ -83,22 +81,15 @@ usePageTitle('Remark bank')
         <NButton type="primary" @click="edit(null)">Add a text</NButton>
       </div>
     </div>
-    <form v-if="open === 0" class="bank-form" @submit.prevent="save(null)">
-      <TextField
-        v-model="text"
-        label="Text"
-        multiline
-        :rows="3"
-        :error="problem?.at('text')"
-        :maxlength="limits.NewBankRemarkIn.text"
-        :hint="`Fields: ${FIELDS.join(', ')}`"
-      />
-      <FormProblem :problem="problem" />
-      <div class="row">
-        <NButton type="primary" attr-type="submit" :loading="busy">Add</NButton>
-        <NButton quaternary @click="open = null">Cancel</NButton>
-      </div>
-    </form>
+    <BankForm
+      v-if="open === 0"
+      v-model="text"
+      does="Add"
+      :problem="problem"
+      :busy="busy"
+      @save="save(null)"
+      @cancel="open = null"
+    />
     <TextField
       v-model="wanted"
       class="search"
@@ -121,22 +112,16 @@ usePageTitle('Remark bank')
     </EmptyState>
     <ul v-else-if="data" aria-label="Texts of the bank">
       <li v-for="one in data.remarks" :key="one.id">
-        <form v-if="open === one.id" class="bank-form" @submit.prevent="save(one)">
-          <TextField
-            v-model="text"
-            label="Text"
-            multiline
-            :rows="3"
-            :error="problem?.at('text')"
-            :maxlength="limits.NewBankRemarkIn.text"
-            :hint="`Fields: ${FIELDS.join(', ')}. Remarks already written stay as they are.`"
-          />
-          <FormProblem :problem="problem" />
-          <div class="row">
-            <NButton type="primary" attr-type="submit" :loading="busy">Save</NButton>
-            <NButton quaternary @click="open = null">Cancel</NButton>
-          </div>
-        </form>
+        <BankForm
+          v-if="open === one.id"
+          v-model="text"
+          does="Save"
+          hint="Remarks already written stay as they are."
+          :problem="problem"
+          :busy="busy"
+          @save="save(one)"
+          @cancel="open = null"
+        />
         <template v-else>
           <div class="words">
             <p dir="auto">{{ one.text }}</p>
@@ -165,13 +150,6 @@ usePageTitle('Remark bank')
 .search {
   max-width: 420px;
   margin: 14px 0 4px;
-}
-.bank-form {
-  display: grid;
-  gap: 8px;
-  max-width: 72ch;
-  padding: 10px 0;
-  flex: 1;
 }
 ul {
   list-style: none;
