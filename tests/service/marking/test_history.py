@@ -20,6 +20,7 @@ from jade_ladder.service.marking.passages import NewPassage
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts
+from jade_ladder.store.shared.verify import faults
 from tests.builders import Small, at, draft, small, undone
 
 
@@ -158,6 +159,18 @@ def test_going_back_says_all_again_that_was_said_then(
         if newest:
             back(made, newest)
         assert stands(made) == last
+
+
+def test_the_file_is_whole_however_one_goes_back(made: Small) -> None:
+    """Every version has something that began or ended with it; without a change there is none."""
+    choose(made, 1)
+    passage(made, "How old?")
+    adjust(made, 50)
+    adjust(made)
+    assert back(made, 2) == 4, "the line that came is gone again"
+    assert back(made, 1) == 5
+    assert back(made, 3) == 6
+    assert faults(made.caller.database.path) == []
 
 
 def test_going_back_does_not_count_until_it_is_finished(made: Small) -> None:

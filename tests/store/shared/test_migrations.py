@@ -75,6 +75,10 @@ def as_of_version(number: int, source: Path, path: Path) -> None:
     for done, sql in known_migrations()[:number]:
         db.executescript(sql)
         db.execute(f"PRAGMA main.user_version = {done}")
+    # What is copied has been counted already.
+    triggers = dict(db.execute("SELECT name, sql FROM main.sqlite_master WHERE type = 'trigger'"))
+    for trigger in triggers:
+        db.execute(f"DROP TRIGGER main.{trigger}")
     names = "SELECT name FROM {}.sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'"
     newest = {name for (name,) in db.execute(names.format("newest"))}
     for (table,) in db.execute(names.format("main")).fetchall():
@@ -88,6 +92,7 @@ def as_of_version(number: int, source: Path, path: Path) -> None:
         else:
             rows = EARLIER[table].replace("FROM ", "FROM newest.")
         db.execute(f"INSERT OR REPLACE INTO main.{table} ({', '.join(columns)}) {rows}")
+    db.executescript("".join(f"{trigger};" for trigger in triggers.values()))
     db.commit()
     db.close()
 

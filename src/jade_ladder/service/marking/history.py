@@ -170,6 +170,8 @@ def go_back(
         if version == place.version:
             return marking.state()
         new = store.restore(db, place.mark_id, version, caller.now, caller.person_id)
+        if not new:
+            return marking.state()
         marking.standing = mark_store.standing(db, place.mark_id, place.finished_version)
         marking.saved(version=new, changed_at=caller.now)
         _fill_bank(marking, place.mark_id)

@@ -119,8 +119,10 @@ def restore(
 ) -> int:
     """Append a version of a mark in which all stands as it did in an earlier one; gives it. What
     stands now and did not then is taken back by a row of its own, so that another tab is told; what
-    stood all the time is not touched.
+    stood all the time is not touched. Where all does, there is no new version (0).
     """
+    if not _differs(db, mark_id, version):
+        return 0
     new = next_version(db, mark_id, now)
     of = {"mark": mark_id, "then": version, "new": new, "now": now, "person": person_id}
     later = """mark_id = :mark AND until_version IS NULL
@@ -141,3 +143,16 @@ def restore(
         )
         db.execute(f"UPDATE {table} SET until_version = :new WHERE {later}", of)
     return new
+
+
+def _differs(db: sqlite3.Connection, mark_id: int, version: int) -> bool:
+    """Whether something stands now that did not stand in an earlier version, or the reverse."""
+    return any(
+        db.execute(
+            f"""SELECT 1 FROM {table} WHERE mark_id = ?1
+                AND (since_version > ?2) <> (since_version <= ?2 AND until_version > ?2)
+                AND (until_version IS NULL OR since_version <= ?2) LIMIT 1""",
+            (mark_id, version),
+        ).fetchone()
+        for table, *_ in _SAID
+    )

@@ -55,7 +55,29 @@ _CHECKS = (
         "SELECT 1 FROM mark_remark r WHERE r.mark_id = m.id "
         "AND m.version IN (r.since_version, r.until_version)) AND NOT EXISTS ("
         "SELECT 1 FROM mark_adjustment j WHERE j.mark_id = m.id "
-        "AND m.version IN (j.since_version, j.until_version))",
+        "AND m.version IN (j.since_version, j.until_version)) AND NOT EXISTS ("
+        "SELECT 1 FROM passage p WHERE p.mark_id = m.id "
+        "AND m.version IN (p.since_version, p.until_version)) AND NOT EXISTS ("
+        "SELECT 1 FROM mark_file f WHERE f.mark_id = m.id "
+        "AND m.version IN (f.since_version, f.until_version))",
+    ),
+    (
+        "two remarks stand on one passage in the same version",
+        "SELECT 'passages ' || a.id || ' and ' || b.id FROM passage a JOIN passage b "
+        "ON b.mark_id = a.mark_id AND b.key = a.key AND b.id > a.id "
+        "AND a.since_version < coalesce(b.until_version, 1e9) "
+        "AND b.since_version < coalesce(a.until_version, 1e9)",
+    ),
+    (
+        "a remark on a passage is in work of another attempt",
+        "SELECT 'passage ' || p.id FROM passage p JOIN mark m ON m.id = p.mark_id "
+        "JOIN work_part w ON w.id = p.part_id "
+        "WHERE coalesce(w.attempt_id, w.replaced_of) IS NOT m.attempt_id",
+    ),
+    (
+        "a text of a remark bank is counted wrong",
+        "SELECT 'text ' || r.id FROM bank_remark r WHERE r.uses <> ("
+        "SELECT count(*) FROM bank_use u WHERE u.remark_id = r.id)",
     ),
     (
         "an attempt says wrongly whether its mark is begun",
