@@ -192,26 +192,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tasks/{task_id}/spread": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Spread
-         * @description Give how the levels of a task have fallen so far.
-         */
-        get: operations["read_spread"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}": {
         parameters: {
             query?: never;
@@ -583,6 +563,26 @@ export interface paths {
          * @description Let a piece of work be no exemplar any more.
          */
         delete: operations["unpin_exemplar"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Spread
+         * @description Give how the levels of a task have fallen so far.
+         */
+        get: operations["read_spread"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -9495,30 +9495,6 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    read_spread: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                task_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SpreadOut"][];
-                };
-            };
-            "4XX": components["responses"]["Refused"];
-            "5XX": components["responses"]["NotNow"];
-        };
-    };
     read_work_at_desk: {
         parameters: {
             query?: never;
@@ -10110,6 +10086,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_spread: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpreadOut"][];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];
