@@ -9,13 +9,14 @@ from itertools import pairwise
 
 import pytest
 from playwright.sync_api import Page, expect
+from pypdf import PdfReader
 
 from jade_ladder.demo.files import recording
 from tests.browser.conftest import ME, Server
 
 Open = Callable[..., Page]
 ROUTE = "/classes/1/marking/8"
-GORAN = 16
+GORAN, MAI = 16, 17
 
 
 def current(page: Page) -> str:
@@ -248,3 +249,12 @@ def test_a_teacher_prints_what_a_student_gets(demo_server: Server, open_page: Op
     page.emulate_media(media="print")
     expect(page.get_by_role("banner")).to_be_hidden()
     assert page.pdf()[:5] == b"%PDF-"
+    # A PDF is taken along with its remarks at their places.
+    page.emulate_media(media="screen")
+    page.goto(f"/classes/1/tasks/8/students/{MAI}/result")
+    with page.expect_download() as saving:
+        page.get_by_role("button", name="Save as PDF with remarks").click()
+    assert saving.value.suggested_filename == "Route card for Gull Head Thị Mai Phan.pdf"
+    pages = [one.extract_text() for one in PdfReader(saving.value.path()).pages]
+    assert len(pages) == 4
+    assert "By which path? It floods at springs." in pages[3]

@@ -73,7 +73,7 @@ from jade_ladder.service.rubrics import library, rubrics
 from jade_ladder.service.sample import sample_class
 from jade_ladder.service.search import find
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.student import results
+from jade_ladder.service.student import results, taken_along
 from jade_ladder.service.work import (
     attempts,
     collecting,
@@ -104,6 +104,7 @@ from tests.builders import (
     second_class,
     small,
 )
+from tests.samples import pdf
 
 WORDS = OutcomeWords("N1", "New", "", None)
 METHOD = Method(MethodKind.LATEST)
@@ -314,6 +315,9 @@ OPERATIONS: dict[str, Operation] = {
         collecting.undo_collecting(c, s.task_id, "a-batch-of-files"),
     ),
     "parts of task": lambda c, s: parts.parts_of_task(c, s.task_id),
+    "marked work": lambda c, s: taken_along.marked_work_of_student(
+        c, PAPER, s.students[1]
+    ).__enter__(),
     "work archive": lambda c, s: work_archive(c, s.task_id).__enter__(),
     "attach file": lambda c, s: task_files.attach_file(c, s.task_id, UPLOAD, False),
     "detach file": lambda c, s: task_files.detach_file(c, FILE),
@@ -396,7 +400,7 @@ OWN = {
     *("accounts", "add_colleagues", "new_link", "set_administrator", "end_account"),
     # A student's own: tests/service/student tries them, test_who_may walks their routes.
     *("own_tasks", "open_task", "draft", "save_draft", "hand_in", "own_ladder"),
-    *("task_page", "own_result", "read_result", "ask_again", "student_account"),
+    *("task_page", "own_result", "own_marked_work", "read_result", "ask_again", "student_account"),
     *("change_own_email", "own_messages", "see_message", "kinds_off", "set_kind_off", "outbox"),
     *("begin_upload", "standing_upload", "receive", "give_up", "bring_in", "end_upload"),
     *("archive_in", "bring_in_entry"),
@@ -442,7 +446,7 @@ def prepared(caller: Teacher) -> Small:
         )
     class_teachers.add_class_teacher(caller, made.class_id, teacher_named(made, "Mei"))
     on_paper = made.new_task("On paper")
-    arriving = arrived(caller, "plan.md", b"# Leg one")
+    arriving = arrived(caller, "plan.pdf", pdf(["Leg one"]))
     parts.add_work_file(caller, on_paper, made.students[1], arriving)
     assert made.new_task("Talks", kind=TaskKind.OTHER_EVIDENCE) == TALKS
     attempts.enter_work(caller, TALKS, made.students[0], "Led the talk", number=1)
@@ -462,6 +466,7 @@ def prepared(caller: Teacher) -> Small:
 
 READS = {
     *("task file", "part file", "part shown", "arrived files", "parts of task", "work archive"),
+    "marked work",
     *("preview reminder", "sent"),
     *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),

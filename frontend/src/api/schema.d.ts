@@ -3162,6 +3162,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/my/tasks/{task_id}/results/{attempt}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Marked Work
+         * @description Give what was handed back of one attempt as a PDF: one's PDFs with numbers at the places of
+         *     the remarks, and the remarks behind them.
+         */
+        get: operations["read_own_marked_work"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/result/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Marked Work
+         * @description Give what a student gets back as a PDF: theirs with numbers at the places of the remarks, and
+         *     the remarks behind them.
+         */
+        get: operations["read_marked_work"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/my/ladder": {
         parameters: {
             query?: never;
@@ -13817,6 +13859,52 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ResultOut"];
                 };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_marked_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                attempt: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_marked_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

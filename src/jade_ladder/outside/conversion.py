@@ -13,7 +13,8 @@ from pathlib import Path
 from typing import Any
 
 from jade_ladder.core.errors import Refused, Unavailable
-from jade_ladder.outside.converter import RESULT, SECONDS
+from jade_ladder.formats.paper.marked_work import MarkedWork, job_of
+from jade_ladder.outside.converter import MARKED, RESULT, SECONDS
 
 # Each can take a core and some hundred megabytes.
 _AT_ONCE = threading.BoundedSemaphore(2)
@@ -49,6 +50,19 @@ def convert_picture(source: Path, media_type: str, folder: Path) -> Path | None:
     """
     result = _run("picture", source, folder, media_type)
     return folder / "picture" if result["made"] else None
+
+
+def mark_work(work: MarkedWork, folder: Path) -> Path:
+    """Write PDFs with their remarks into one; gives where, in the folder. What is drawn is set by
+    one process, and laid over what strangers made by another, with more limits.
+
+    Raises Refused, in a line for its reader, when one cannot be read or it is too much.
+    """
+    job = folder / "job.json"
+    job.write_text(json.dumps(job_of(work)), "utf-8")
+    for what in ("remarks", "marked"):
+        _run(what, job, folder)
+    return folder / MARKED
 
 
 def _run(what: str, source: Path, folder: Path, *more: str) -> dict[str, Any]:

@@ -17,6 +17,7 @@ from jade_ladder.core.errors import JadeLadderError
 
 SECONDS = 30
 RESULT = "result.json"
+DRAWN, MARKED = "drawn.pdf", "marked.pdf"
 _MEMORY = 1_500_000_000
 _LARGEST_FILE = 200_000_000
 _OPEN_FILES = 32
@@ -24,6 +25,9 @@ _OPEN_FILES = 32
 
 def _main(what: str, source: Path, folder: Path, *more: str) -> None:
     _limit()
+    if what not in _OF_OUR_OWN:
+        # No process of its own; what counts all of an account's is told by the system, if it does.
+        resource.setrlimit(resource.RLIMIT_NPROC, (0, 0))
     try:
         answer = _DOES[what](source, folder, *more)
     except JadeLadderError as error:
@@ -71,7 +75,29 @@ def _picture(source: Path, folder: Path, media_type: str) -> dict[str, Any]:
     return {"made": upright(source, media_type, folder / "picture")}
 
 
-_DOES: dict[str, Callable[..., dict[str, Any]]] = {"document": _document, "picture": _picture}
+def _remarks(source: Path, folder: Path) -> dict[str, Any]:
+    from jade_ladder.formats.paper.setting import set_marked_work
+
+    set_marked_work(json.loads(source.read_text("utf-8")), folder / DRAWN)
+    return {}
+
+
+def _marked(source: Path, folder: Path) -> dict[str, Any]:
+    _without_network()
+    from jade_ladder.formats.paper.laying_over import lay_over
+
+    pages = lay_over(json.loads(source.read_text("utf-8")), folder / DRAWN, folder / MARKED)
+    return {"pages": pages}
+
+
+_DOES: dict[str, Callable[..., dict[str, Any]]] = {
+    "document": _document,
+    "picture": _picture,
+    "remarks": _remarks,
+    "marked": _marked,
+}
+# What reads nothing that a stranger made, and may have threads.
+_OF_OUR_OWN = {"remarks"}
 
 
 def _limit() -> None:
@@ -80,8 +106,6 @@ def _limit() -> None:
     resource.setrlimit(resource.RLIMIT_FSIZE, (_LARGEST_FILE, _LARGEST_FILE))
     resource.setrlimit(resource.RLIMIT_NOFILE, (_OPEN_FILES, _OPEN_FILES))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-    # No process of its own; what counts all of an account's is told by the system, if it does.
-    resource.setrlimit(resource.RLIMIT_NPROC, (0, 0))
 
 
 if __name__ == "__main__":

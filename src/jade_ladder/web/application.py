@@ -57,7 +57,7 @@ from jade_ladder.web.shared import problems
 from jade_ladder.web.shared.callers import the_caller
 from jade_ladder.web.shared.heavy import HeavyReads
 from jade_ladder.web.shared.safety import Address, Safety
-from jade_ladder.web.student import account, ladder, results
+from jade_ladder.web.student import account, ladder, results, taken_along
 from jade_ladder.web.student import parts as own_parts
 from jade_ladder.web.student import tasks as student_tasks
 from jade_ladder.web.student import uploads as own_uploads
@@ -111,6 +111,7 @@ SUBJECTS = (
     handing_back,
     student_tasks,
     results,
+    taken_along,
     ladder,
     account,
     messages,

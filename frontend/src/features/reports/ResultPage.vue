@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
 import { api, ask } from '@/api/client'
@@ -9,6 +8,7 @@ import { usePageTitle } from '@/shared/pageTitle'
 import { keys } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import ResultView from '@/shared/student/ResultView.vue'
+import TakeAlong from '@/shared/student/TakeAlong.vue'
 
 /** A student's work with its levels and remarks, to be printed or saved as PDF by the teacher. */
 const props = defineProps<{ classId: number; taskId: number; studentId: number }>()
@@ -32,7 +32,6 @@ const { data: rows } = useQuery({
 const row = computed(() => rows.value?.find((one) => one.student_id === props.studentId))
 /** As it is seen, or as it would be. */
 const seen = computed(() => Boolean(row.value?.seen_at) && !row.value?.changed)
-const print = () => window.print()
 usePageTitle(() => data.value && `${data.value.task.title}: ${row.value?.name ?? ''}`)
 </script>
 
@@ -46,7 +45,12 @@ usePageTitle(() => data.value && `${data.value.task.title}: ${row.value?.name ??
           <RouterLink :to="{ name: 'desk', params: { classId, taskId, studentId } }"
             >Back to the desk</RouterLink
           >
-          <NButton type="primary" @click="print">Print or save as PDF</NButton>
+          <TakeAlong
+            :result="data"
+            :address="`/api/tasks/${taskId}/students/${studentId}/result/pdf`"
+            :name="`${data.task.title} ${row?.name ?? ''}`"
+            main
+          />
         </div>
       </div>
       <p class="print-only">

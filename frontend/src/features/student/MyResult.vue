@@ -16,6 +16,7 @@ import { usePageTitle } from '@/shared/pageTitle'
 import { keys, useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import ResultView from '@/shared/student/ResultView.vue'
+import TakeAlong from '@/shared/student/TakeAlong.vue'
 
 /** What was handed back of one attempt, and what the student says of it. */
 const props = defineProps<{ taskId: number; attempt: number | null }>()
@@ -83,7 +84,6 @@ async function again() {
   asking.value = false
   say('Your teacher sees that you would like another attempt')
 }
-const print = () => window.print()
 usePageTitle(() => data.value?.task.title)
 </script>
 
@@ -137,8 +137,12 @@ usePageTitle(() => data.value?.task.title)
             <NButton v-if="canAsk && !asking" @click="asking = true"
               >Ask for another attempt</NButton
             >
-            <NButton quaternary @click="print">Print</NButton>
           </div>
+          <TakeAlong
+            :result="data"
+            :address="`/api/my/tasks/${taskId}/results/${data.attempt}/pdf`"
+            :name="data.task.title"
+          />
           <p v-if="data.read_at" class="small quiet">
             Read {{ dayAndTime(data.read_at, timeZone) }}
           </p>

@@ -30,17 +30,20 @@ export function addressOf(part: WorkPartOut, own: boolean, what = 'file'): strin
 /** Fetch a part's file, or a picture in it. */
 export function fileOf(part: WorkPartOut, own: boolean, what = 'file'): Promise<Blob> {
   const address = addressOf(part, own, what)
-  return remember(address, async () => {
-    let answer: Response
-    try {
-      answer = await fetch(address)
-    } catch {
-      throw new Problem(0, 'The server does not answer. Try again in a moment.')
-    }
+  return remember(address, () => fetchFile(address))
+}
+
+/** Fetch a file from an address of the server. */
+export async function fetchFile(address: string): Promise<Blob> {
+  try {
+    const answer = await fetch(address)
     if (answer.ok) return await answer.blob()
     const details = (await answer.json().catch(() => ({}))) as { detail?: string }
     throw new Problem(answer.status, details.detail ?? 'This file cannot be fetched.')
-  })
+  } catch (error) {
+    if (error instanceof Problem) throw error
+    throw new Problem(0, 'The server does not answer. Try again in a moment.')
+  }
 }
 
 /** Fetch what is shown of a document or a text. */

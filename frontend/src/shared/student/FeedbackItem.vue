@@ -3,7 +3,12 @@ import type { FeedbackOut } from '@/api/schema'
 import { clockOf, fileSize } from '@/design/format'
 
 /** A recording to be heard, or a file to be saved, as it is given back. */
-const props = defineProps<{ one: FeedbackOut; own: boolean }>()
+const props = defineProps<{
+  one: FeedbackOut
+  own: boolean
+  /** Its words are written beside it. */
+  wordless?: boolean
+}>()
 const address = () => `/api/${props.own ? 'my/' : ''}feedback/${props.one.id}/file`
 </script>
 
@@ -22,7 +27,7 @@ const address = () => `/api/${props.own ? 'my/' : ''}feedback/${props.one.id}/fi
       <a :href="address()" :download="one.name">{{ one.name }}</a>
       <span class="quiet">, {{ fileSize(one.size) }}</span>
     </p>
-    <slot />
+    <p v-if="one.words && !wordless" class="words" dir="auto">{{ one.words }}</p>
   </div>
 </template>
 
@@ -30,6 +35,10 @@ const address = () => `/api/${props.own ? 'my/' : ''}feedback/${props.one.id}/fi
 .item {
   width: 100%;
   overflow-wrap: anywhere;
+}
+.words {
+  margin-top: 4px;
+  white-space: pre-wrap;
 }
 @media print {
   audio {

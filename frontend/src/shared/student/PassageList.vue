@@ -45,9 +45,7 @@ function show(one: Numbered) {
         class="file"
         :one="file"
         :own="own"
-      >
-        <p v-if="file.words" class="words" dir="auto">{{ file.words }}</p>
-      </FeedbackItem>
+      />
     </li>
   </ol>
 </template>

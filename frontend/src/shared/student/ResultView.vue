@@ -85,8 +85,8 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
     </div>
     <div class="levels">
       <div class="row head">
-        <h2>{{ preview ? 'Levels' : 'Your levels' }}</h2>
-        <b v-if="result.total" class="push"
+        <h2>{{ own ? 'Your levels' : 'Levels' }}</h2>
+        <b v-if="result.total && Number(result.total.out_of)" class="push"
           >{{ result.total.value }} of {{ result.total.out_of }}</b
         >
       </div>
@@ -97,9 +97,7 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
         :feedback="result.feedback"
         :own="own"
       />
-      <FeedbackItem v-for="one in feedbackOn(null)" :key="one.id" :one="one" :own="own">
-        <p v-if="one.words" class="words" dir="auto">{{ one.words }}</p>
-      </FeedbackItem>
+      <FeedbackItem v-for="one in feedbackOn(null)" :key="one.id" :one="one" :own="own" />
       <section v-for="row in rows" :key="row.criterion.id" :aria-label="row.criterion.title">
         <Ladder
           :level="row.level"
@@ -115,7 +113,9 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
               <template v-if="row.level !== null"
                 >{{ row.criterion.levels[row.level]!.name }}{{ row.half ? ', half-way up' : '' }}
               </template>
-              <template v-else>not assessed</template>
+              <template v-else>{{
+                preview && !row.notAssessed ? 'not marked yet' : 'not assessed'
+              }}</template>
             </span>
           </h3>
           <p v-if="row.level !== null">{{ row.criterion.levels[row.level]!.descriptor }}</p>
@@ -126,16 +126,14 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
             :feedback="result.feedback"
             :own="own"
           />
-          <FeedbackItem v-for="one in row.feedback" :key="one.id" :one="one" :own="own">
-            <p v-if="one.words" class="words" dir="auto">{{ one.words }}</p>
-          </FeedbackItem>
+          <FeedbackItem v-for="one in row.feedback" :key="one.id" :one="one" :own="own" />
           <p v-if="row.next?.descriptor" class="climb small">
             <b>To climb:</b> {{ row.next.descriptor }}
           </p>
         </div>
       </section>
       <p v-if="result.total?.by_hand" class="small">
-        Your teacher set the total: “{{ result.total.by_hand }}”
+        {{ own ? 'Your teacher set the total' : 'Total set by hand' }}: “{{ result.total.by_hand }}”
       </p>
       <details v-if="result.total && told" class="small lines">
         <summary>How the total comes about</summary>
@@ -204,7 +202,6 @@ h3 span {
   font-family: var(--body);
   font-weight: 400;
 }
-.words,
 .remark {
   margin-top: 4px;
   white-space: pre-wrap;

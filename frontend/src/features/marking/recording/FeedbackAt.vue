@@ -43,7 +43,7 @@ async function attach() {
 <template>
   <div class="feedback">
     <div v-for="one in there.sent" :key="one.key" class="one">
-      <FeedbackItem :one="one" :own="false" />
+      <FeedbackItem :one="one" :own="false" wordless />
       <RemarkField
         v-if="one.kind === 'recording'"
         label="Its words"

@@ -1,0 +1,1 @@
+"""What is made to be printed or kept as PDF."""

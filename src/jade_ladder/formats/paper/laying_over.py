@@ -1,0 +1,81 @@
+"""Laying what was drawn over the pages of a PDF. Made for a process of its own: whoever made the
+PDF may have meant it to harm.
+"""
+
+from __future__ import annotations
+
+import warnings
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from jade_ladder.core.errors import Refused
+
+if TYPE_CHECKING:
+    from pypdf import PageObject
+
+MOST_PAGES = 2_000
+
+
+def lay_over(job: dict[str, Any], drawn: Path, target: Path) -> int:
+    """Write the files of a job (`job_of`), each page with its layer over it, and the pages of
+    remarks behind them; gives how many pages there are.
+
+    Raises Refused for a PDF that is locked, damaged or too long.
+    """
+    from pypdf import PdfReader, PdfWriter
+
+    written = PdfWriter()
+    layers = {(one["file"], one["page"]): at for at, one in enumerate(job["layers"])}
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        remarks = PdfReader(drawn)
+        for file, path in enumerate(job["files"]):
+            try:
+                source = PdfReader(path)
+                if source.is_encrypted and not source.decrypt(""):
+                    raise Refused("This PDF opens only with a password: print the page instead")
+                if len(source.pages) + len(written.pages) > MOST_PAGES:
+                    raise Refused(f"More than {MOST_PAGES:,} pages: print the page instead")
+                for number, page in enumerate(source.pages, 1):
+                    added = written.add_page(page)
+                    at = layers.get((file, number))
+                    if at is not None:
+                        _merge(added, remarks.pages[at])
+            except Refused:
+                raise
+            except Exception as error:
+                # There are as many ways to be damaged.
+                raise Refused("This PDF is damaged, or none: print the page instead") from error
+        for page in remarks.pages[len(layers) :]:
+            written.add_page(page)
+        written.write(target)
+    return len(written.pages)
+
+
+def _merge(page: PageObject, layer: PageObject) -> None:
+    """Lay a layer over a page, both by their upper left corners as they are shown."""
+    from pypdf import Transformation
+
+    left, low, wide, high = _shown_box(page)
+    unit = float(page.user_unit) or 1.0
+    turned = page.rotation % 360
+    shown_high = (wide if turned in (90, 270) else high) * unit
+    # From the layer, which counts in points as they are shown, to the page as it is shown, and from
+    # that to how it lies in the file.
+    shown = Transformation().translate(0, shown_high - float(layer.mediabox.height)).scale(1 / unit)
+    lying = {
+        90: (0.0, 1.0, -1.0, 0.0, left + wide, low),
+        180: (-1.0, 0.0, 0.0, -1.0, left + wide, low + high),
+        270: (0.0, -1.0, 1.0, 0.0, left, low + high),
+    }.get(turned, (1.0, 0.0, 0.0, 1.0, left, low))
+    page.merge_transformed_page(layer, shown.transform(Transformation(lying)))
+
+
+def _shown_box(page: PageObject) -> tuple[float, float, float, float]:
+    """Give what is shown of a page: its left and lower edges, its width and height."""
+    media, crop = page.mediabox, page.cropbox
+    left, low = max(media.left, crop.left), max(media.bottom, crop.bottom)
+    right, top = min(media.right, crop.right), min(media.top, crop.top)
+    if right <= left or top <= low:
+        left, low, right, top = media.left, media.bottom, media.right, media.top
+    return float(left), float(low), float(right - left), float(top - low)

@@ -1,0 +1,189 @@
+"""Work taken along: numbers at the places of passages however a page lies, and the remarks."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+from pypdf import PdfReader, PdfWriter
+from pypdf.generic import FloatObject, NameObject, RectangleObject
+
+from jade_ladder.core.errors import Refused
+from jade_ladder.core.passage import Piece, Place, Quote, Rect, Shape, ShapeKind, Span
+from jade_ladder.formats.paper.laying_over import lay_over
+from jade_ladder.formats.paper.marked_work import (
+    CriterionSaid,
+    MarkedWork,
+    NumberedPlace,
+    RemarkPages,
+    Said,
+    job_of,
+    paragraphs,
+)
+from jade_ladder.formats.paper.setting import set_marked_work
+from tests.samples import locked_pdf, pdf
+
+WIDE, HIGH = 595, 842
+PLAIN = RemarkPages("Route card", ("Kaia Pohl",), (), ())
+
+
+def marked(folder: Path, work: MarkedWork) -> PdfReader:
+    # As it goes to the processes that do it.
+    job = json.loads(json.dumps(job_of(work)))
+    set_marked_work(job, folder / "drawn.pdf")
+    lay_over(job, folder / "drawn.pdf", folder / "marked.pdf")
+    return PdfReader(folder / "marked.pdf")
+
+
+def places_of_numbers(page: Any) -> dict[str, tuple[float, float]]:
+    """Where each number begins, in the file's own units of the page."""
+    found: dict[str, tuple[float, float]] = {}
+
+    def see(text: str, cm: list[float], tm: list[float], *_: object) -> None:
+        if text.strip().isdigit():
+            x, y = tm[4], tm[5]
+            found[text.strip()] = (
+                cm[0] * x + cm[2] * y + cm[4],
+                cm[1] * x + cm[3] * y + cm[5],
+            )
+
+    page.extract_text(visitor_text=see)
+    return found
+
+
+@pytest.mark.parametrize("unit", [1.0, 2.0])
+@pytest.mark.parametrize("crop", [(0, 0, WIDE, HIGH), (40, 90, 500, 700)])
+@pytest.mark.parametrize("turned", [0, 90, 180, 270])
+def test_a_number_stands_where_its_passage_ends_as_the_page_is_shown(
+    tmp_path: Path, turned: int, crop: tuple[int, int, int, int], unit: float
+) -> None:
+    left, low, right, top = crop
+    wide, high = (right - left) * unit, (top - low) * unit
+    if turned in (90, 270):
+        wide, high = high, wide
+    # As it is seen: words from 60 to 140 across and 50 to 62 down from the upper left corner.
+    place = Place(Quote("Leg one"), None, (Piece(1, Span(0, 7), (Rect(60, 50, 80, 12),)),))
+    box = Place(shape=Shape(ShapeKind.BOX, 1, 200, 150, 100, 110, wide, high))
+    writer = PdfWriter()
+    (tmp_path / "plain.pdf").write_bytes(pdf(["Leg one", "Leg two"]))
+    for page in PdfReader(tmp_path / "plain.pdf").pages:
+        added = writer.add_page(page)
+        added.cropbox = RectangleObject(crop)
+        added[NameObject("/UserUnit")] = FloatObject(unit)
+        added.rotate(turned)
+    writer.write(tmp_path / "work.pdf")
+    work = MarkedWork(
+        ((str(tmp_path / "work.pdf"), (NumberedPlace(1, place), NumberedPlace(2, box))),), PLAIN
+    )
+    made = marked(tmp_path, work)
+    assert len(made.pages) == 3
+    assert made.pages[0].rotation == turned
+    assert places_of_numbers(made.pages[1]) == {}
+    numbers = places_of_numbers(made.pages[0])
+    for number, (across, down) in {"1": (141, 46), "2": (100, 98)}.items():
+        # By hand: back from the picture, turned clockwise, to the page as it lies.
+        u, v = across / unit, down / unit
+        x, y = {
+            0: (left + u, top - v),
+            90: (left + v, low + u),
+            180: (right - u, low + v),
+            270: (right - v, top - u),
+        }[turned]
+        assert numbers[number] == pytest.approx((x, y), abs=12)
+
+
+def test_several_files_keep_their_pages_and_the_remarks_say_all_of_it(tmp_path: Path) -> None:
+    files = []
+    for at, words in enumerate((["Leg one", "Leg two"], ["Tides"])):
+        path = tmp_path / f"{at}.pdf"
+        path.write_bytes(pdf(words))
+        over = Place(
+            Quote("Leg one Leg two"),
+            None,
+            (
+                Piece(1, Span(0, 7), (Rect(60, 80, 50, 12),)),
+                Piece(2, Span(0, 7), (Rect(60, 80, 50, 12),)),
+            ),
+        )
+        arrow = Place(shape=Shape(ShapeKind.ARROW, 1, 300, 300, 100, 100, WIDE, HIGH))
+        files.append((str(path), (NumberedPlace(at + 1, arrow if at else over),)))
+    said = RemarkPages(
+        "Route card",
+        ("Kaia Pohl · Map Room",),
+        (Said("Clear to walk by.\n#panic() $x$ \\ *not markup*"),),
+        (
+            CriterionSaid(
+                "Plots each leg",
+                "Arrived",
+                "Each leg has a bearing",
+                "Checks them backwards",
+                2,
+                4,
+                2,
+                (Said("Name the quay", "on “Leg one”, page 1 of a.pdf", 1),),
+            ),
+            CriterionSaid("Credits sources", "not assessed", "", "", None, 2, 1),
+        ),
+        "9.45 of 12",
+        (("Criteria", "10.45"), ("Late, 1 day", "-1.00")),
+    )
+    made = marked(tmp_path, MarkedWork(tuple(files), said))
+    for page, words in zip(made.pages, ("Leg one", "Leg two", "Tides"), strict=False):
+        assert page.extract_text().startswith(words)
+    # The number stands once, where the passage ends.
+    assert [list(places_of_numbers(page)) for page in made.pages[:3]] == [[], ["1"], ["2"]]
+    text = " ".join(made.pages[3].extract_text().split())
+    for words in (
+        *("Route card", "Kaia Pohl · Map Room", "9.45 of 12", "Late, 1 day", "Credits sources"),
+        *("Plots each leg · Arrived", "Name the quay", "on “Leg one”, page 1 of a.pdf"),
+        *("#panic() $x$ \\ *not markup*", "Checks them backwards"),
+    ):
+        assert words in text
+
+
+def test_remarks_of_any_script_and_length_are_set(tmp_path: Path) -> None:
+    (tmp_path / "a.pdf").write_bytes(pdf(["Leg one"]))
+    box = Place(shape=Shape(ShapeKind.BOX, 1, 10, 10, 500, 800, WIDE, HIGH))
+    scripts = "Thị Mai, تعليق جميل, הערה, अच्छा काम, 写得好, ภาษาไทย, ভালো, நன்று"
+    said = [Said(scripts), Said("x" * 5_000), Said("a b " * 1_250)]
+    said += [Said(f"Remark {number}", "", number) for number in range(1, 501)]
+    places = tuple(NumberedPlace(number, box) for number in range(1, 501))
+    work = MarkedWork(((str(tmp_path / "a.pdf"), places),), RemarkPages("T", (), tuple(said), ()))
+    made = marked(tmp_path, work)
+    text = "".join(page.extract_text() for page in made.pages[1:])
+    assert "写得好" in text
+    assert "Remark 500" in text
+    # Nothing is cut off at the edge of the paper.
+    assert text.count("x") >= 5_000
+
+
+@pytest.mark.parametrize(
+    ("line", "direction"),
+    [("Clear", "ltr"), ("12: تعليق", "rtl"), ("(הערה) here", "rtl"), ("…", "ltr"), ("é", "ltr")],
+)
+def test_a_line_is_read_the_way_of_its_first_letter(line: str, direction: str) -> None:
+    assert paragraphs(line) == [{"text": line, "dir": direction}]
+
+
+@pytest.mark.parametrize(
+    ("content", "why"),
+    [
+        (locked_pdf(), "password|damaged"),
+        (b"%PDF-1.7 nothing", "damaged"),
+        (pdf(["Leg one"])[:200], "damaged"),
+        (pdf(["Leg one"]).replace(b"/Count 1", b"/Count 9999999"), None),
+        (pdf(["Leg one"]).replace(b"/Parent 2 0 R", b"/Parent 3 0 R"), None),
+    ],
+)
+def test_a_pdf_that_means_harm_is_refused_or_read(
+    tmp_path: Path, content: bytes, why: str | None
+) -> None:
+    (tmp_path / "a.pdf").write_bytes(content)
+    work = MarkedWork(((str(tmp_path / "a.pdf"), ()),), PLAIN)
+    if why is None:
+        assert len(marked(tmp_path, work).pages) == 2
+    else:
+        with pytest.raises(Refused, match=why):
+            marked(tmp_path, work)

@@ -1,0 +1,87 @@
+"""Work taken along as PDF: what was handed back, for its student and for their teacher."""
+
+from __future__ import annotations
+
+from contextlib import AbstractContextManager
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from pypdf import PdfReader
+
+from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.passage import Piece, Place, Quote, Rect, Span
+from jade_ladder.service.marking import desk, handing_back, passages, saving
+from jade_ladder.service.marking.passages import NewPassage
+from jade_ladder.service.shared.caller import Student, Teacher
+from jade_ladder.service.student.taken_along import marked_work_of_student, own_marked_work
+from jade_ladder.service.work import attempts, parts
+from jade_ladder.store.files.contents import Contents
+from tests.builders import Small, arrived, at, small
+from tests.samples import locked_pdf, pdf
+
+ON_PAGE = Place(Quote("Leg one"), None, (Piece(1, Span(0, 7), (Rect(60, 65, 70, 20),)),))
+
+
+@pytest.fixture
+def made(caller: Teacher) -> Small:
+    return replace(small(at(caller, -10)), caller=caller)
+
+
+def own(made: Small) -> Student:
+    return Student(made.caller.database, made.students[0], made.caller.now)
+
+
+def put_in(made: Small, name: str, content: bytes) -> int:
+    upload = arrived(made.caller, name, content)
+    return parts.add_work_file(made.caller, made.task_id, made.students[0], upload).id
+
+
+def read(made: AbstractContextManager[tuple[Path, str]]) -> tuple[str, list[str]]:
+    """The name, and the words of every page."""
+    with made as (path, name):
+        return name, [page.extract_text() for page in PdfReader(path).pages]
+
+
+def test_what_was_handed_back_is_taken_along_and_nothing_else(made: Small) -> None:
+    task, student = made.task_id, made.students[0]
+    plan = put_in(made, "plan.pdf", pdf(["Leg one", "Leg two"]))
+    attempts.enter_work(made.caller, task, student, "From the slipway")
+    made.mark(student, 3, 1)
+    criteria = desk.desk(made.caller, task).criteria
+    first = NewPassage(plan, criteria[0].id, "Which leg?", ON_PAGE)
+    passages.remark_on_passage(made.caller, task, student, "first-passage", first, 0)
+    saving.finish(made.caller, task, student)
+    with pytest.raises(NotFound), own_marked_work(own(made), task, 1):
+        pass
+    name, pages = read(marked_work_of_student(made.caller, task, student))
+    assert "As it would be, handed back now" in pages[-1]
+    handing_back.hand_back(made.caller, task, None, False)
+    second = replace(first, text="Not handed back")
+    passages.remark_on_passage(made.caller, task, student, "other-passage", second, 0)
+    name, pages = read(own_marked_work(own(made), task, 1))
+    assert name.endswith(".pdf")
+    assert len(pages) == 3
+    assert pages[0].replace("\n", "").startswith("Leg one")
+    assert pages[0].rstrip().endswith("1")
+    assert "Which leg?" in pages[2]
+    assert "page 1 of plan.pdf" in pages[2]
+    assert "Not handed back" not in pages[2]
+    assert "Total" not in pages[2], "only the levels are shown"
+    assert "Not handed back" in read(marked_work_of_student(made.caller, task, student))[1][-1]
+
+
+def test_work_that_is_no_pdf_or_cannot_be_read_is_refused_and_leaves_nothing(made: Small) -> None:
+    task, student = made.task_id, made.students[0]
+    put_in(made, "plan.txt", b"Leg one")
+    made.mark(student, 3, 1)
+
+    def refused(why: str) -> None:
+        with pytest.raises(Refused, match=why), marked_work_of_student(made.caller, task, student):
+            pass
+
+    refused("print its page instead")
+    put_in(made, "locked.pdf", locked_pdf())
+    refused("print the page instead")
+    incoming = Contents.of(made.caller.database).folder / "incoming"
+    assert not list(incoming.glob("work-*"))
