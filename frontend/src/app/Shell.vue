@@ -12,6 +12,7 @@ import { useSession } from '@/shared/session'
 import FirstSteps from './FirstSteps.vue'
 import SampleStrip from './SampleStrip.vue'
 import Notices from './Notices.vue'
+import { keptBy } from '@/features/marking/recording/kept'
 import { useLeaving } from './useLeaving'
 
 const FindDialog = defineAsyncComponent(() => import('./FindDialog.vue'))
@@ -25,11 +26,15 @@ const { data: classes } = useClasses()
 const leaving = useLeaving()
 const saves = useSaves()
 const signingOut = ref(false)
+/** Spoken remarks that the server does not have yet. */
+const recordings = ref(0)
 
 /** Sign out at once, or ask first what becomes of what is not sent yet. */
-function signOut() {
-  if (saves.waiting.length || saves.refused.length) signingOut.value = true
-  else void leaving.signOut(false)
+async function signOut() {
+  const person = session.value?.person?.id
+  recordings.value = person ? (await keptBy(person).catch(() => [])).length : 0
+  if (saves.waiting.length || saves.refused.length || recordings.value) signingOut.value = true
+  else await leaving.signOut(false)
 }
 
 // Needed to sign out while the server does not answer.
@@ -146,7 +151,12 @@ useKeys('Everywhere', [
         />
       </RouterView>
     </main>
-    <SignOutDialog v-if="signingOut" v-model:show="signingOut" @leave="leaving.signOut" />
+    <SignOutDialog
+      v-if="signingOut"
+      v-model:show="signingOut"
+      :recordings="recordings"
+      @leave="leaving.signOut"
+    />
     <FindDialog v-if="finding" v-model:show="finding" />
     <KeysDialog v-if="listing" v-model:show="listing" />
   </div>

@@ -7,6 +7,10 @@ import { useSaves } from '@/features/marking/saving/useSaves'
 
 /** Signing out while something marked is not sent yet: what it is, and what becomes of it. */
 const show = defineModel<boolean>('show', { required: true })
+defineProps<{
+  /** How many spoken remarks are not sent. */
+  recordings: number
+}>()
 const emit = defineEmits<{ leave: [deleted: boolean] }>()
 const saves = useSaves()
 const unsent = computed(() => [...saves.waiting, ...saves.refused])
@@ -19,11 +23,9 @@ const byLabel = computed(() => {
 
 <template>
   <Modal v-model:show="show" title="Sign out with unsent work?">
-    <p>
-      {{ several(unsent.length, 'choice or remark', 'choices and remarks') }}
-      {{ unsent.length === 1 ? 'has' : 'have' }} not reached the server yet:
-    </p>
+    <p>This has not reached the server yet:</p>
     <ul>
+      <li v-if="recordings">{{ several(recordings, 'spoken remark') }}</li>
       <li v-for="[label, count] in byLabel" :key="label">
         {{ label }}: {{ several(count, 'choice or remark', 'choices and remarks') }}
       </li>

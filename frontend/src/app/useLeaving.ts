@@ -3,6 +3,7 @@ import { leave, tabPerson } from '@/api/person'
 import { useForgetting } from '@/shared/session'
 import { forgetFiles } from '@/shared/files/partFiles'
 import { forgetAll } from '@/shared/forms/typed'
+import { dropAll } from '@/features/marking/recording/kept'
 import { useSaves } from '@/features/marking/saving/useSaves'
 
 /** Leaving this tab's person: nothing of theirs stays on the page, or in its memory. */
@@ -22,7 +23,9 @@ export function useLeaving() {
 
   /** Sign out, with or without a server: what is not sent yet is kept for its person, or deleted. */
   async function signOut(deleted: boolean) {
+    const person = tabPerson.value
     saves.close(deleted)
+    if (deleted && person !== null) void dropAll(person).catch(() => {})
     forgetAll()
     leave()
     await router.push({ name: 'sign-in' })

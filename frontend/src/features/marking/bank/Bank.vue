@@ -5,6 +5,7 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import type { BankRemarkOut } from '@/api/schema'
+import Menu from '@/design/controls/Menu.vue'
 import TextField from '@/design/controls/TextField.vue'
 import { day, several } from '@/design/format'
 import EmptyState from '@/design/telling/EmptyState.vue'
@@ -64,6 +65,12 @@ async function remove(one: BankRemarkOut) {
     undone: 'It is in your bank again',
   })
 }
+const deeds = (one: BankRemarkOut) => [
+  { text: 'Edit', act: () => edit(one) },
+  { text: one.pinned ? 'Unpin' : 'Pin: offer it first', act: () => pin(one) },
+  { text: 'Delete', act: () => remove(one) },
+]
+const shortened = (text: string) => (text.length > 40 ? `${text.slice(0, 40)}…` : text)
 usePageTitle('Remark bank')
 </script>
 
@@ -132,13 +139,7 @@ usePageTitle('Remark bank')
               last {{ day(one.used_at, timeZone) }}
             </p>
           </div>
-          <div class="row">
-            <NButton size="small" :aria-pressed="one.pinned" :disabled="busy" @click="pin(one)">{{
-              one.pinned ? 'Unpin' : 'Pin'
-            }}</NButton>
-            <NButton size="small" @click="edit(one)">Edit</NButton>
-            <NButton size="small" :disabled="busy" @click="remove(one)">Delete</NButton>
-          </div>
+          <Menu :label="`More on “${shortened(one.text)}”`" small :items="deeds(one)" />
         </template>
       </li>
     </ul>

@@ -229,6 +229,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       :desk="desk"
       :class-id="classId"
       :name="nameOf(currentId)"
+      :hidden="hidden"
       :work="work"
       :mark="mark"
       :error="markErrors.get(currentId) ?? null"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { nextTick, watch } from 'vue'
+import { onMounted, watch } from 'vue'
 import type { StudentAtTaskOut } from '@/api/schema'
 import { stateWords } from '@/shared/states'
 
@@ -28,15 +28,12 @@ function sign(student: StudentAtTaskOut): string {
   return signs.filter(Boolean).join(', ')
 }
 
-watch(
-  () => props.current,
-  () =>
-    void nextTick(() =>
-      document
-        .querySelector('.who [aria-current=true]')
-        ?.scrollIntoView({ block: 'nearest', inline: 'nearest' }),
-    ),
-)
+const intoView = () =>
+  document
+    .querySelector('.who [aria-current=true]')
+    ?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+watch(() => [props.current, props.hidden], intoView, { flush: 'post' })
+onMounted(intoView)
 </script>
 
 <template>
@@ -62,7 +59,7 @@ watch(
       </li>
     </ul>
     <p class="small quiet keys">
-      <kbd>Page Up</kbd> <kbd>Page Down</kbd> student<br />
+      <span class="step"><kbd>Page Up</kbd> <kbd>Page Down</kbd> student<br /></span>
       <NButton class="link" text @click="emit('hide')">
         <kbd>N</kbd> {{ hiding ? 'show names' : 'hide names' }}
       </NButton>
@@ -153,6 +150,9 @@ li button[aria-current='true'] {
     min-height: 44px;
   }
   .keys {
+    padding-top: 2px;
+  }
+  .step {
     display: none;
   }
 }

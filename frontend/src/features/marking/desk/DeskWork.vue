@@ -9,6 +9,7 @@ import type { Problem } from '@/api/client'
 import QueryState from '@/design/telling/QueryState.vue'
 import { dayAndTime, duration, several } from '@/design/format'
 import { sizeOfPart } from '@/shared/files/kinds'
+import { withoutNames } from '@/features/marking/evenly/coverNames'
 import DeskEntries from './DeskEntries.vue'
 import WorkParts from '@/shared/files/WorkParts.vue'
 
@@ -17,6 +18,8 @@ const props = defineProps<{
   desk: DeskOut
   classId: number
   name: string
+  /** Names are hidden: those of files, too. */
+  hidden: boolean
   work: WorkAtDeskOut | undefined
   mark: MarkOut | undefined
   error: Problem | null
@@ -35,7 +38,10 @@ const dated = computed(() => {
   const student = props.mark?.student
   return student?.corrected ? 'done' : DATED[student?.dating ?? 'undecided']
 })
-const parts = computed(() => props.work?.parts ?? [])
+const parts = computed(() => {
+  const there = props.work?.parts ?? []
+  return props.hidden ? withoutNames(there) : there
+})
 const section = ref<HTMLElement | null>(null)
 const { isFullscreen, isSupported, toggle } = useFullscreen(section)
 defineExpose({ fullScreen: () => void toggle() })

@@ -1,3 +1,5 @@
+import type { WorkPartOut } from '@/api/schema'
+
 /** Cover names: the same for a student at a task until the set is finished, and told to nobody. */
 
 const NAMES = (
@@ -35,4 +37,12 @@ export function coverNames(task: number, students: readonly number[]): Map<numbe
     found.set(student, name)
   }
   return found
+}
+
+/** Parts of work without the names of their files, which often say whose they are. */
+export function withoutNames(parts: WorkPartOut[]): WorkPartOut[] {
+  return parts.map((part, at) => {
+    const ending = /\.[a-z0-9]{1,5}$/i.exec(part.file_name ?? '')?.[0] ?? ''
+    return part.file_name === null ? part : { ...part, file_name: `Part ${at + 1}${ending}` }
+  })
 }

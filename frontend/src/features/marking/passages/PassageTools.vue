@@ -24,6 +24,9 @@ const draw = (kind: 'box' | 'arrow', event: MouseEvent) => props.it.draw(kind, e
 </script>
 
 <template>
+  <NButton v-if="it.surfaces.size" size="small" quaternary @click="it.caret()"
+    >Words <kbd>T</kbd></NButton
+  >
   <template v-if="canDraw">
     <NButton
       size="small"
