@@ -18,25 +18,20 @@ from scripts.bench.remarks import bench_remarks
 from scripts.bench.students import bench_students
 from scripts.bench.turning import bench_turning
 
+BENCHES = (
+    *(bench_calculate, bench_wall, bench_marking, bench_revision, bench_preview, bench_framework),
+    *(bench_lists, bench_load, bench_students, bench_files, bench_editor, bench_desk),
+    *(bench_turning, bench_remarks, bench_print),
+)
+
 
 def main() -> None:
-    """Run all of them."""
+    """Run all of them, each in a folder of its own."""
     with tempfile.TemporaryDirectory() as folder:
-        bench_calculate(Path(folder))
-        bench_wall(Path(folder))
-        bench_marking(Path(folder))
-        bench_revision(Path(folder))
-        bench_preview(Path(folder))
-        bench_framework(Path(folder))
-        bench_lists(Path(folder))
-        bench_load(Path(folder))
-        bench_students(Path(folder))
-        bench_files(Path(folder))
-        bench_editor(Path(folder))
-        bench_desk(Path(folder))
-        bench_turning(Path(folder))
-        bench_remarks(Path(folder))
-        bench_print(Path(folder))
+        for bench in BENCHES:
+            own = Path(folder) / bench.__name__
+            own.mkdir()
+            bench(own)
     bench_pages()
 
 

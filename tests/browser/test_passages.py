@@ -11,6 +11,7 @@ import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.conftest import ME, Server
+from tests.samples import docx
 
 Open = Callable[..., Page]
 ROUTE = "/classes/1/marking/8"
@@ -237,7 +238,14 @@ HARD = (
 
 
 @pytest.mark.parametrize(
-    "words", ["المدينة القديمة", "\U0001f469\u200d\U0001f52c\U0001f5fa sees", "<b>here</b>"]
+    "words",
+    [
+        "المدينة القديمة",
+        "\U0001f469\u200d\U0001f52c\U0001f5fa sees",
+        "<b>here</b>",
+        # What stands before it begins within an emoji.
+        "here</b> &",
+    ],
 )
 def test_hard_words_are_found_again(demo_server: Server, open_page: Open, words: str) -> None:
     """Right to left, emoji of several characters, accents of their own, markup as text."""
@@ -253,6 +261,33 @@ def test_hard_words_are_found_again(demo_server: Server, open_page: Open, words:
     (found,) = work_of(page, FARIDA)["passages"]
     span = found["place"]["span"]
     assert (HARD * 3)[span["start"] : span["end"]] == words
+
+
+def test_words_over_the_cells_of_a_table(demo_server: Server, open_page: Open) -> None:
+    """In a document words do not run into each other from block to block."""
+    page = open_page(demo_server)
+    rows = "".join(
+        f"<w:tr>{''.join(f'<w:tc><w:p><w:r><w:t>{one}</w:t></w:r></w:p></w:tc>' for one in row)}"
+        "</w:tr>"
+        for row in (("Leg", "Bearing"), ("One", "044"))
+    )
+    content = docx("Two legs", f"<w:tbl>{rows}</w:tbl>")
+    key = {"key": "a-document-with-a-table", "name": "legs.docx", "size": len(content)}
+    upload = page.request.post("/api/uploads", data=key, headers=ME).json()["id"]
+    head = {**ME, "content-type": "application/octet-stream"}
+    page.request.put(f"/api/uploads/{upload}/bytes?at=0", data=content, headers=head)
+    files = f"/api/tasks/8/students/{FARIDA}/work/files"
+    assert page.request.post(files, data={"upload_id": upload}, headers=ME).ok
+    page.goto(f"{ROUTE}/{FARIDA}")
+    page.get_by_role("tab", name="legs.docx").click()
+    document = page.locator("article.document")
+    select(page, document, "BearingOne")
+    page.keyboard.press("c")
+    remark(page, "From where?")
+    page.reload()
+    page.get_by_role("tab", name="legs.docx").click()
+    expect(document.locator("mark")).to_have_text(["Bearing", "One"])
+    assert ("Bearing\nOne", "From where?") in passages_of(page, FARIDA)
 
 
 def test_the_same_passage_from_two_tabs_is_told_and_both_are_kept(

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { onMounted, ref } from 'vue'
+import { defineAsyncComponent, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
-import Modal from '@/design/telling/Modal.vue'
 import { deleteUnsent, hasUnsent } from '@/shared/student/writing'
 import { useOwnTasks } from '@/shared/student/ownTasks'
 import { useSession } from '@/shared/session'
 import Brand from './Brand.vue'
 import { useLeaving } from './useLeaving'
+
+const UnsavedWriting = defineAsyncComponent(() => import('./UnsavedWriting.vue'))
 
 /** What stands round a student's pages: three places, and the way out. */
 const route = useRoute()
@@ -32,7 +33,7 @@ function deleteAndSignOut() {
   void leaving.signOut(true)
 }
 // Needed to sign out while the server does not answer.
-onMounted(() => import('./SignIn.vue'))
+onMounted(() => Promise.all([import('./SignIn.vue'), import('./UnsavedWriting.vue')]))
 </script>
 
 <template>
@@ -67,16 +68,7 @@ onMounted(() => import('./SignIn.vue'))
         <component :is="Component" v-if="Component" :key="route.fullPath" />
       </RouterView>
     </main>
-    <Modal v-model:show="asking" title="Sign out with unsaved writing?">
-      <p>
-        What you wrote last has not reached the server yet. Stay signed in until it is saved, or
-        delete it from this device.
-      </p>
-      <div class="row ask">
-        <NButton type="primary" @click="asking = false">Stay signed in</NButton>
-        <NButton @click="deleteAndSignOut">Delete it and sign out</NButton>
-      </div>
-    </Modal>
+    <UnsavedWriting v-if="asking" v-model:show="asking" @delete="deleteAndSignOut" />
   </div>
 </template>
 
@@ -127,10 +119,6 @@ nav a.on {
 }
 main:focus {
   outline: 0;
-}
-.ask {
-  margin-top: 14px;
-  flex-wrap: wrap;
 }
 @media (max-width: 640px) {
   .top {

@@ -7,7 +7,7 @@ export function stateWords(state: DeskState, left: number): { text: string; clay
     case 'waiting':
       return { text: 'waiting', clay: false }
     case 'started':
-      return { text: `${left} left`, clay: true }
+      return { text: left ? `${left} left` : 'to finish', clay: true }
     case 'changed':
       return { text: left ? `${left} left` : 'finish again', clay: true }
     case 'done':

@@ -64,7 +64,8 @@ def on_files(caller: Teacher, task_id: int, on_pdf: int, on_sketch: int) -> None
     """Remark on words and with a box in a PDF, and with an arrow on a sketch."""
     criteria = desk.desk(caller, task_id).criteria
     pdf = desk.work_at_desk(caller, task_id, on_pdf).parts[0].id
-    before, exact = "Leg 2Stile to saddle, 071 magnetic, 40 minutesWay out: ", "down to the road"
+    before = "Leg 2\nStile to saddle, 071 magnetic, 40 minutes\nWay out: "
+    exact = "down to the road"
     span = Span(len(before), len(before) + len(exact))
     words = Rect(60 + _TYPE * len("Way out: "), 123, _TYPE * len(exact), 15)
     down = Place(Quote(exact), pieces=(Piece(2, span, (words,)),))

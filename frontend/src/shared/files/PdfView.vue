@@ -268,6 +268,8 @@ onScopeDispose(() => {
 }
 .leaf :deep(.text-layer) {
   position: absolute;
+  /* Passages and what is found are a wash over the page, whose words stay black. */
+  mix-blend-mode: multiply;
   inset: 0;
   overflow: clip;
   line-height: 1;

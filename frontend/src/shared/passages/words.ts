@@ -20,18 +20,33 @@ export interface Words {
 /** Control characters and halves of characters, which no place may hold; each becomes a blank. */
 const UNFIT = /[\u0000-\u0008\u000b-\u001f\u007f-\u009f]|[\ud800-\udbff](?![\udc00-\udfff])/g
 
-/** Read the words of an element, without the numbers of passages. */
+const BLOCKS = new Set(
+  'P DIV LI TR TD TH H1 H2 H3 H4 H5 H6 PRE BLOCKQUOTE TABLE UL OL DT DD HR BR'.split(' '),
+)
+
+/**
+ * Read the words of an element, without the numbers of passages. A line break stands where a block
+ * or a line of its own begins, so that words do not run into each other.
+ */
 export function wordsOf(root: HTMLElement): Words {
   const walker = document.createTreeWalker(root, NodeFilter.SHOW_TEXT | NodeFilter.SHOW_ELEMENT, {
     acceptNode: (node) => {
       if (node.nodeType === Node.TEXT_NODE) return NodeFilter.FILTER_ACCEPT
       const ours = (node as HTMLElement).classList.contains(NUMBER_CLASS)
-      return ours ? NodeFilter.FILTER_REJECT : NodeFilter.FILTER_SKIP
+      if (ours) return NodeFilter.FILTER_REJECT
+      return BLOCKS.has(node.nodeName) ? NodeFilter.FILTER_ACCEPT : NodeFilter.FILTER_SKIP
     },
   })
   const nodes: Words['nodes'] = []
   let text = ''
+  let parted = false
   for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+    if (node.nodeType !== Node.TEXT_NODE) {
+      parted = true
+      continue
+    }
+    if (parted && text && !/\s$/.test(text)) text += '\n'
+    parted = false
     nodes.push({ node: node as Text, from: text.length })
     text += (node as Text).data
   }
@@ -116,8 +131,9 @@ export function fromSpan(text: string, { start, end }: Span): Stretch {
 export function quoteAt(text: string, { from, to }: Stretch): Quote {
   return {
     exact: text.slice(from, to),
-    prefix: [...text.slice(Math.max(0, from - CONTEXT), from)].slice(-CONTEXT).join(''),
-    suffix: [...text.slice(to, to + CONTEXT)].slice(0, CONTEXT).join(''),
+    // Twice as many units: half a character at the end is then none of what is taken.
+    prefix: [...text.slice(Math.max(0, from - 2 * CONTEXT), from)].slice(-CONTEXT).join(''),
+    suffix: [...text.slice(to, to + 2 * CONTEXT)].slice(0, CONTEXT).join(''),
   }
 }
 

@@ -43,6 +43,9 @@ async function load() {
   }
 }
 void load()
+watch(offers, (_, before) => before || box.value?.scrollIntoView({ block: 'nearest' }), {
+  flush: 'post',
+})
 watch(wanted, useDebounceFn(load, 120))
 watch(
   () => [props.criterionId, props.levelId],

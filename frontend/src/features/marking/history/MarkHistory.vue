@@ -53,6 +53,8 @@ const { problem, busy, send } = useSending()
 const WHAT: Record<string, string> = {
   remark: 'Remark',
   passage: 'Remark on a passage',
+  recording: 'Recording',
+  file: 'File',
   line: 'Line of the total',
   waived: 'Late deduction waived',
   'by-hand': 'Total by hand',

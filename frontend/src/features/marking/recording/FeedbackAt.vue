@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, ref, useTemplateRef } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import FeedbackItem from '@/shared/student/FeedbackItem.vue'
 import RemarkField from '@/features/marking/desk/RemarkField.vue'
 import { clockOf } from '@/design/format'
@@ -28,6 +28,9 @@ const recording = computed(() => {
 const asked = ref(false)
 const telling = computed(() => asked.value || recording.value)
 const input = useTemplateRef('input')
+const now = useTemplateRef('now')
+// That the microphone listens is seen, wherever the panel was scrolled to.
+watch(now, (there) => there?.scrollIntoView({ block: 'nearest' }))
 
 function record() {
   asked.value = true
@@ -69,7 +72,7 @@ async function attach() {
       }}</NButton>
       <NButton size="tiny" quaternary @click="it.forget(one)">Delete it</NButton>
     </p>
-    <div v-if="recording" class="row now" role="group" aria-label="Recording">
+    <div v-if="recording" ref="now" class="row now" role="group" aria-label="Recording">
       <span
         class="level"
         role="meter"
