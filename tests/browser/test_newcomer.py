@@ -119,7 +119,7 @@ def test_from_an_empty_school_to_the_first_marked_student(
     hand.press(page.get_by_role("link", name="Mark 3"))
     expect(page.get_by_role("radio").first).to_be_visible()
     hand.press(page.get_by_role("radio", name="Arrived"))
-    hand.press(button("Finish"))
+    hand.press(button("Finish and next"))
     expect(page.get_by_text("2 to mark").first).to_be_visible()
     expect(next_step).to_have_count(0)
     with capsys.disabled():

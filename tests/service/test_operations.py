@@ -37,6 +37,7 @@ from jade_ladder.service.classes import teachers as class_teachers
 from jade_ladder.service.exchange import framework_import, frameworks, outcome_lists
 from jade_ladder.service.marking import (
     adjusting,
+    again,
     desk,
     exemplars,
     feedback_files,
@@ -325,6 +326,12 @@ OPERATIONS: dict[str, Operation] = {
     "remove work part": lambda c, s: parts.remove_work_part(c, PART),
     "part file": lambda c, s: parts.part_file(c, PART),
     "part shown": lambda c, s: parts.part_shown(c, PART),
+    "open attempts": lambda c, s: again.open_attempts(c, PAPER, [s.students[1]], "Once more"),
+    "withdraw attempt": lambda c, s: (
+        again.open_attempts(c, PAPER, [s.students[1]], "Once more"),
+        again.withdraw_attempt(c, PAPER, s.students[1]),
+    ),
+    "below mastery": lambda c, s: again.below_mastery(c, PAPER),
     "adjust total": lambda c, s: adjusting.adjust_total(
         c, s.task_id, s.students[0], Adjustments(by_hand=ByHand(300, "Spoken")), 0
     ),
@@ -466,7 +473,7 @@ def prepared(caller: Teacher) -> Small:
 
 READS = {
     *("task file", "part file", "part shown", "arrived files", "parts of task", "work archive"),
-    "marked work",
+    *("marked work", "below mastery"),
     *("preview reminder", "sent"),
     *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),

@@ -2918,6 +2918,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/below-mastery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Below Mastery
+         * @description Say of each outcome of a task who is below mastery on it.
+         */
+        get: operations["read_below_mastery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Attempts
+         * @description Open another attempt for students whose mark is finished.
+         */
+        post: operations["open_attempts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/opened-attempt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Withdraw Attempt
+         * @description Withdraw an attempt that was opened and not begun.
+         */
+        delete: operations["withdraw_attempt"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/my/tasks": {
         parameters: {
             query?: never;
@@ -4206,6 +4266,27 @@ export interface components {
             cells: components["schemas"]["CellOut"][];
         };
         /**
+         * AnotherIn
+         * @description For whom another attempt is opened, a word on what to do, by when it is due (null: whenever),
+         *     and whether what was met is carried over.
+         */
+        AnotherIn: {
+            /** Student Ids */
+            student_ids: number[];
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Due At */
+            due_at?: string | null;
+            /**
+             * Carries
+             * @default true
+             */
+            carries: boolean;
+        };
+        /**
          * AnswerIn
          * @description Whether another attempt is granted, and a word to the student.
          */
@@ -4418,6 +4499,20 @@ export interface components {
         BatchIn: {
             /** Batch */
             batch: string;
+        };
+        /**
+         * BelowMasteryOut
+         * @description An outcome of a task, and the students with a finished mark who are below mastery on it.
+         */
+        BelowMasteryOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Student Ids */
+            student_ids: number[];
         };
         /**
          * BesideOut
@@ -4771,7 +4866,8 @@ export interface components {
         };
         /**
          * ChoiceOut
-         * @description What stands on a criterion.
+         * @description What stands on a criterion; `carried_from` is the number of the attempt that it was carried
+         *     over from (null: it was chosen in this one).
          */
         ChoiceOut: {
             /** Criterion Id */
@@ -4782,6 +4878,8 @@ export interface components {
             half_way: boolean;
             /** Not Assessed */
             not_assessed: boolean;
+            /** Carried From */
+            carried_from: number | null;
         };
         /**
          * ClassChange
@@ -6131,12 +6229,14 @@ export interface components {
          * @description The state of one student's mark: `attempt` is its number, `unmarked` are keys of criteria,
          *     `saved_at` is when the newest version was saved, `counting` is what counts meanwhile under an
          *     earlier revision; `to_mark_change` is by how much what was done just now changes how many wait
-         *     for the teacher.
+         *     for the teacher; `attempts` is how many attempts there are, one that was opened included.
          */
         MarkOut: {
             student: components["schemas"]["StudentAtTaskOut"];
             /** Attempt */
             attempt: number;
+            /** Attempts */
+            attempts: number;
             /** Version */
             version: number;
             /** Saved At */
@@ -8989,6 +9089,7 @@ export type AgreedOut = components['schemas']['AgreedOut'];
 export type AlignedCriterionOut = components['schemas']['AlignedCriterionOut'];
 export type AlignmentIn = components['schemas']['AlignmentIn'];
 export type AlignmentOut = components['schemas']['AlignmentOut'];
+export type AnotherIn = components['schemas']['AnotherIn'];
 export type AnswerIn = components['schemas']['AnswerIn'];
 export type ApplyIn = components['schemas']['ApplyIn'];
 export type ArchivedIn = components['schemas']['ArchivedIn'];
@@ -9006,6 +9107,7 @@ export type BankRemarkIn = components['schemas']['BankRemarkIn'];
 export type BankRemarkOut = components['schemas']['BankRemarkOut'];
 export type Basis = components['schemas']['Basis'];
 export type BatchIn = components['schemas']['BatchIn'];
+export type BelowMasteryOut = components['schemas']['BelowMasteryOut'];
 export type BesideOut = components['schemas']['BesideOut'];
 export type BodyEnterWork = components['schemas']['Body_enter_work'];
 export type BodyImportClassList = components['schemas']['Body_import_class_list'];
@@ -13537,6 +13639,81 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["HandingInOut"][];
                 };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_below_mastery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BelowMasteryOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    open_attempts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnotherIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    withdraw_attempt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

@@ -28,8 +28,8 @@ from jade_ladder.web.classes import teachers as class_teachers
 from jade_ladder.web.exchange import frameworks, outcome_lists
 from jade_ladder.web.files import uploads
 from jade_ladder.web.files.sweeper import Sweeper
-from jade_ladder.web.marking import desk as marking
 from jade_ladder.web.marking import (
+    again,
     earlier_pages,
     exemplars,
     feedback_files,
@@ -40,6 +40,7 @@ from jade_ladder.web.marking import (
     reminders,
     spread,
 )
+from jade_ladder.web.marking import desk as marking
 from jade_ladder.web.mastery import coverage, student_page, trail
 from jade_ladder.web.mastery import wall as mastery
 from jade_ladder.web.messages import messages, outbox
@@ -109,6 +110,7 @@ SUBJECTS = (
     sample_class,
     slips,
     handing_back,
+    again,
     student_tasks,
     results,
     taken_along,

@@ -35,6 +35,7 @@ const rows = computed(() =>
       level: at < 0 ? null : at,
       half: choice?.half_way ?? false,
       notAssessed: choice?.not_assessed ?? false,
+      carriedFrom: choice?.carried_from,
       next: at >= 0 ? criterion.levels[at + 1] : undefined,
       remark: props.result.remarks.find((one) => one.criterion_id === criterion.id)?.text,
       passages: props.result.passages.filter((one) => one.criterion_id === criterion.id),
@@ -113,7 +114,10 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
               <template v-if="row.level !== null"
                 >{{ row.criterion.levels[row.level]!.name }}{{ row.half ? ', half-way up' : '' }}
               </template>
-              <template v-else>{{
+              <template v-if="row.carriedFrom"
+                >, carried over from attempt {{ row.carriedFrom }}</template
+              >
+              <template v-else-if="row.level === null">{{
                 preview && !row.notAssessed ? 'not marked yet' : 'not assessed'
               }}</template>
             </span>

@@ -187,7 +187,12 @@ class _Sight:
             mark.excused,
         )
         chosen = [
-            (criterion_id, choice.level_id, choice.half_way)
+            (
+                criterion_id,
+                choice.level_id,
+                int(choice.half_way),
+                int(choice.carried_from is not None),
+            )
             for criterion_id, choice in carried.choices.items()
             if choice.level_id is not None
         ]

@@ -43,10 +43,7 @@ class CarriedMark:
 
     def carry(self, db: sqlite3.Connection, caller: Teacher) -> None:
         """Do it: append it as a version of the mark. Part of a transaction."""
-        choices = {
-            number: (choice.level_id, choice.half_way, choice.not_assessed)
-            for number, choice in self.choices.items()
-        }
+        choices = {number: (*choice,) for number, choice in self.choices.items()}
         store.carry_over(
             db, self.mark.id, choices, self.remarks, self.counts, caller.now, caller.person_id
         )
@@ -147,7 +144,9 @@ def _carried_choice(old: StoredCriterion, new: StoredCriterion, choice: Choice) 
         return choice
     place = old.level_ids.index(choice.level_id)
     carried = carried_level(old.criterion, new.criterion, place, choice.half_way)
-    return NOTHING if carried is None else Choice(new.level_ids[carried], choice.half_way)
+    if carried is None:
+        return NOTHING
+    return choice._replace(level_id=new.level_ids[carried])
 
 
 def _as_of(ever: Iterable[EverChosen], version: int) -> dict[int, Choice]:

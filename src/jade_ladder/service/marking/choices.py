@@ -23,13 +23,15 @@ from jade_ladder.store.rubrics.criteria import StoredCriterion
 
 
 class Choice(NamedTuple):
-    """What the teacher chose on a criterion; neither a level nor not assessed takes it back. A
-    named tuple, since a look at a term's marks makes ten thousand of them.
+    """What the teacher chose on a criterion; neither a level nor not assessed takes it back. One
+    that is carried over has the number of the attempt it was made in: choosing the same anew is
+    another. A named tuple, since a look at a term's marks makes ten thousand of them.
     """
 
     level_id: int | None
     half_way: bool = False
     not_assessed: bool = False
+    carried_from: int | None = None
 
 
 NOTHING = Choice(None)
@@ -51,12 +53,16 @@ class ChosenRow(Protocol):
     def not_assessed(self) -> bool | int:
         """Whether it is not assessed."""
 
+    @property
+    def carried_from(self) -> int | None:
+        """The number of the attempt it was made in, where it is carried over."""
+
 
 def choice_of(row: ChosenRow | None) -> Choice:
     """Give the choice that a row holds; nothing where there is no row."""
     if row is None:
         return NOTHING
-    return Choice(row.level_id, bool(row.half_way), bool(row.not_assessed))
+    return Choice(row.level_id, bool(row.half_way), bool(row.not_assessed), row.carried_from)
 
 
 def unmarked_criteria(

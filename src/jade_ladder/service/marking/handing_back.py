@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.service.marking.again import open_attempt_after, tell_of_attempt
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, in_utc, school_zone
 from jade_ladder.service.shared.guards import own_student, own_task
@@ -200,24 +201,10 @@ def answer_wish(caller: Teacher, task_id: int, student_id: int, granted: bool, a
             raise NotFound(f"{person.name} has no marked attempt at this task")
         if granted and found.seen_version is None:
             raise Refused(f"Hand the attempt of {person.name} back first", "granted")
-        store.answer_wish(
-            db, found.attempt_id, granted, answer.strip(), caller.now, caller.person_id
-        )
-        said = "is open" if granted else "is not open for now"
-        message_store.add_messages(
-            db,
-            [
-                NewMessage(
-                    student_id,
-                    MessageKind.ATTEMPT,
-                    f"Another attempt: {row.title}",
-                    f"Another attempt at “{row.title}” {said}. {answer.strip()}".strip(),
-                    f"/my/tasks/{task_id}",
-                    task_id,
-                    caller.now,
-                )
-            ],
-            caller.person_id,
-            caller.now,
-        )
-        caller.log(db, "wish", found.attempt_id, None, {"granted": granted})
+        if granted:
+            open_attempt_after(db, caller, row, found, answer.strip())
+            return
+        store.answer_wish(db, found.attempt_id, False, answer.strip(), caller.now, caller.person_id)
+        said = f"Another attempt at “{row.title}” is not open for now. {answer.strip()}"
+        tell_of_attempt(db, caller, row, student_id, said.strip())
+        caller.log(db, "wish", found.attempt_id, None, {"granted": False})

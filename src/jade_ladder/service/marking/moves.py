@@ -131,7 +131,8 @@ def _said(
             cells = [cell.value for cell in tie.map.cells]
             value = chosen_value(cells, level, choice.half_way)
             if value is not None:
-                parts.setdefault(tie.outcome_id, []).append(Part(value, tie.weight))
+                part = Part(value, tie.weight, choice.carried_from is not None)
+                parts.setdefault(tie.outcome_id, []).append(part)
     evidence = {number: combine(found, place.combining) for number, found in parts.items()}
     return {number: value for number, value in evidence.items() if value is not None}
 

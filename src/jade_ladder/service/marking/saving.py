@@ -47,7 +47,7 @@ def choose(
         mark_id = begin(marking)
         standing = marking.standing.choices.get(criterion_id)
         if choice_of(standing) != choice:
-            if standing and standing.since_version > based_on:
+            if standing and standing.since_version > based_on and not _was_carried(standing):
                 raise Stale(
                     f"“{stored.criterion.title}” was marked differently in another tab",
                     marking.place.version or 0,
@@ -59,11 +59,15 @@ def choose(
                 choice.level_id,
                 choice.half_way,
                 choice.not_assessed,
+                choice.carried_from,
                 caller.now,
                 caller.person_id,
             )
             bank_store.level_chosen(db, mark_id, stored.criterion.key, choice.level_id)
-            marking.standing.choices[criterion_id] = ChoiceRow(criterion_id, *choice, version)
+            chosen, carried = choice[:3], choice.carried_from
+            marking.standing.choices[criterion_id] = ChoiceRow(
+                criterion_id, *chosen, version, carried
+            )
             marking.saved(version=version, changed_at=caller.now)
         return marking.state()
 
@@ -148,7 +152,10 @@ def begin(marking: Marking, choosing: bool = True) -> int:
     if mark_id is None:
         attempt_id = marking.place.attempt_id or 0
         mark_id = store.begin_mark(db, attempt_id, caller.person_id, caller.now)
-        marking.saved(mark_id=mark_id, version=0, changed_at=caller.now)
+        version = 0
+        if marking.carried:
+            version = store.carry_in(db, mark_id, marking.carried, caller.now, caller.person_id)
+        marking.saved(mark_id=mark_id, version=version, changed_at=caller.now)
     return mark_id
 
 
@@ -165,6 +172,11 @@ def criterion_of(marking: Marking, criterion_id: int) -> StoredCriterion:
             "reload the page, and choose by that one"
         )
     raise NotFound("There is no such criterion in this task's rubric")
+
+
+def _was_carried(row: ChoiceRow) -> bool:
+    """Whether it stands since the mark was begun, as it was carried over: nobody chose it here."""
+    return row.carried_from is not None and row.since_version == 1
 
 
 def _check_choice(stored: StoredCriterion, choice: Choice) -> None:

@@ -23,11 +23,12 @@ from jade_ladder.service.marking.moves import Move, moves
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.service.work.standing import Setting, StudentAtTask, student_at_task
+from jade_ladder.store.marking import again as again_store
 from jade_ladder.store.marking import desk as store
 from jade_ladder.store.marking import marks as mark_store
 from jade_ladder.store.marking.adjustments import adjustments_of
 from jade_ladder.store.marking.desk import DeskPlace
-from jade_ladder.store.marking.marks import RemarkRow, Standing
+from jade_ladder.store.marking.marks import ChoiceRow, RemarkRow, Standing
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work.standing import TaskStudentRow
@@ -38,7 +39,8 @@ from jade_ladder.store.work.tasks import TaskKind
 class MarkState:
     """One student's mark of an attempt as it stands; `counting` is what counts meanwhile, where
     that was given under an earlier revision of the rubric. `waited` is whether the student waited
-    for the teacher before what was done just now.
+    for the teacher before what was done just now; `attempts` how many
+    attempts there are, one that was opened included.
     """
 
     student: StudentAtTask
@@ -54,6 +56,7 @@ class MarkState:
     moves: tuple[Move, ...]
     counting: CountingUnder | None
     waited: bool
+    attempts: int
 
     @property
     def waits(self) -> bool:
@@ -89,19 +92,25 @@ class Marking:
         if place.set_aside:
             # Refused, unless it is only looked at.
             own_task(db, caller, task_id)
-        # A further entry of other evidence begins with the first that is said of it.
-        further = place.kind is TaskKind.OTHER_EVIDENCE
+        # A further entry of other evidence, and an attempt that was opened, begin with the first
+        # that is said of it.
+        further = place.kind is TaskKind.OTHER_EVIDENCE or place.opened
         if not 1 <= number <= max(1, place.attempts + further):
             raise NotFound("There is no such attempt")
         criteria = criterion_store.criteria(db, place.revision_id, place.asked)
-        standing = (
-            Standing()
-            if place.mark_id is None
-            else mark_store.standing(db, place.mark_id, place.finished_version)
-        )
+        if place.mark_id is not None:
+            standing = mark_store.standing(db, place.mark_id, place.finished_version)
+        else:
+            carried = _carried(db, place, criteria) if place.carries else {}
+            standing = Standing(choices=carried)
         found = cls(db, caller, place, criteria, standing)
         found.waited = found.student.waits
         return found
+
+    @property
+    def carried(self) -> list[ChoiceRow]:
+        """What stands and was carried over from an earlier attempt."""
+        return [row for row in self.standing.choices.values() if row.carried_from is not None]
 
     @property
     def choices(self) -> dict[int, Choice]:
@@ -155,6 +164,10 @@ class Marking:
         """Take over what was just stored."""
         self.place = replace(self.place, **changed)  # type: ignore[arg-type]
 
+    @property
+    def _is_entry(self) -> bool:
+        return self.place.kind is TaskKind.OTHER_EVIDENCE
+
     def _late(self) -> LateRule | None:
         place = self.place
         zone = ZoneInfo(place.time_zone)
@@ -182,4 +195,22 @@ class Marking:
             tuple(moves(self.db, self.caller, place, self.criteria, choices)),
             counting_under(self.db, place, self.criteria, self.standing.counted),
             self.waited,
+            max(place.number, place.attempts + (place.next_opened and not self._is_entry)),
         )
+
+
+def _carried(
+    db: sqlite3.Connection, place: DeskPlace, criteria: Sequence[StoredCriterion]
+) -> dict[int, ChoiceRow]:
+    """Give what is carried over into an attempt whose mark is not begun, by these criteria."""
+    by_key = {stored.criterion.key: stored for stored in criteria}
+    found: dict[int, ChoiceRow] = {}
+    for row in again_store.carried_into(db, place.task_student_id or 0, place.number):
+        stored = by_key.get(row.criterion_key)
+        if stored is None:
+            continue
+        keys = [level.key for level in stored.criterion.levels]
+        if row.level_key in keys:
+            level = stored.level_ids[keys.index(row.level_key)]
+            found[stored.id] = ChoiceRow(stored.id, level, row.half_way, False, 0, row.from_number)
+    return found

@@ -25,6 +25,8 @@ from jade_ladder.store.mastery import choices as store
 AttemptsRules: TypeAlias = dict[tuple[SourceKind, int], AttemptsRule]
 ChosenLevel: TypeAlias = tuple[int, int, int]
 """criterion, level, half-way: the numbers of the rows, and 0 or 1."""
+Chosen: TypeAlias = tuple[int, int, int, int]
+"""The same, and 1 where it was carried over from an earlier attempt."""
 
 _COMBININGS: dict[str, Combining] = {one.value: one for one in Combining}
 
@@ -110,18 +112,23 @@ class Alignments:
             ]
         )
 
-    def evidence(self, choices: Iterable[ChosenLevel], combining: Combining) -> dict[int, int]:
+    def evidence(self, choices: Iterable[Chosen], combining: Combining) -> dict[int, int]:
         """Make the evidence of one attempt, by outcome, of its choices; several criteria are
-        combined as the class of the task does.
+        combined as the class of the task does. Of what is only carried over there is none.
         """
         found: dict[int, list[_Said]] = {}
-        for choice in choices:
-            for said in self._said.get(choice, ()):
-                found.setdefault(said.outcome_id, []).append(said)
+        carried: dict[int, list[Part]] = {}
+        for criterion, level, half_way, carries in choices:
+            for said in self._said.get((criterion, level, half_way), ()):
+                if carries:
+                    part = said.part._replace(carried=True)
+                    carried.setdefault(said.outcome_id, []).append(part)
+                else:
+                    found.setdefault(said.outcome_id, []).append(said)
         return {
             outcome: said[0].alone
-            if len(said) == 1
-            else combine([one.part for one in said], combining) or 0
+            if len(said) == 1 and outcome not in carried
+            else combine([*(one.part for one in said), *carried.get(outcome, ())], combining) or 0
             for outcome, said in found.items()
         }
 
@@ -146,15 +153,15 @@ def evidence_of(choices: Sequence[store.ChoiceOfAttempt], alignments: Alignments
     times: dict[str, datetime] = {}
     for _, of_attempt in groupby(choices, key=itemgetter(2)):
         rows = list(of_attempt)
-        student, task, attempt, number, _, _, _, done, finished, excused, practice, *of_task = rows[
-            0
-        ]
+        student, task, attempt, number, _, _, _, _, done, finished, excused, practice, *of_task = (
+            rows[0]
+        )
         rule, combining = of_task
         source = (SourceKind.ATTEMPT, task)
         if rule != AttemptsRule.LATEST:
             rules[source] = AttemptsRule(rule)
         done_at, finished_at = _time(done, times), _time(finished, times)
-        said = alignments.evidence((row[4:7] for row in rows), _COMBININGS[combining])
+        said = alignments.evidence((row[4:8] for row in rows), _COMBININGS[combining])
         for outcome, value in said.items():
             piece = AttemptEvidence(
                 EvidenceKey(SourceKind.ATTEMPT, attempt, outcome),

@@ -141,6 +141,8 @@ def _criterion(result: Result, shown: ShownCriterion) -> CriterionSaid:
     if at is not None:
         half = choice is not None and choice.half_way
         name = f"{levels[at].name}, half-way up" if half else levels[at].name
+    if choice is not None and choice.carried_from is not None:
+        name += f", carried over from attempt {choice.carried_from}"
     return CriterionSaid(
         stored.criterion.title,
         name,

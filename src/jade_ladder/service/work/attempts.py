@@ -89,7 +89,7 @@ def attempt_for_work(
     if task.kind is TaskKind.OTHER_EVIDENCE:
         return _entry(db, caller, record, when, number)
     attempt = store.newest_attempt(db, record)
-    if attempt is None:
+    if attempt is None or attempt.opened:
         dating = Dating.UNDECIDED if when is None else Dating.HANDED_IN
         return store.add_attempt(db, record, when or caller.now, dating)
     if when is not None:

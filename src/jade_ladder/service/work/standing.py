@@ -63,10 +63,11 @@ def student_at_task(
     progress = Progress(row.excused, row.has_work, row.version, row.finished_version)
     if row.own_due_at is not None:
         setting = setting._replace(due_at=row.own_due_at)
+    if (row.number or 1) > 1 and setting.kind is not TaskKind.OTHER_EVIDENCE:
+        # A further attempt, which was opened, is neither late nor missing.
+        setting = setting._replace(due_at=None)
     state = state_of(progress, setting, now)
-    # A further attempt, which was granted, has no due time.
-    first = (row.number or 1) == 1
-    late = late_minutes(row.handed_in_at, setting.kind, setting.due_at) if first else 0
+    late = late_minutes(row.handed_in_at, setting.kind, setting.due_at)
     return StudentAtTask(row, state, needing - row.chosen, late)
 
 

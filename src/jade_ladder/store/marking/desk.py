@@ -23,7 +23,9 @@ class DeskPlace(Named):
     time of the attempt before; `left_on` the first day no longer in the class, if they left;
     of a class that is `set_aside` nothing is changed. `asked` are the keys of the criteria that the
     task asks, as a JSON array (None: all). Of other evidence, `other_open` is the number of the
-    first other entry that is not finished.
+    first other entry that is not finished. `opened` where it is a further attempt that was opened,
+    `carries` where something is carried over into it, `next_opened` where another one was opened
+    after it.
     """
 
     task_id: int
@@ -69,6 +71,9 @@ class DeskPlace(Named):
     own_closes_at: datetime | None
     asked: str | None
     other_open: int | None
+    opened: bool
+    carries: bool
+    next_opened: bool
 
     @property
     def handed_in_at(self) -> datetime | None:
@@ -104,7 +109,10 @@ def desk_place(
                     SELECT min(x.number) FROM attempt x
                     LEFT JOIN mark y ON y.attempt_id = x.id AND y.role = 'teacher'
                     WHERE x.task_student_id = ts.id AND x.number <> :number
-                      AND (y.finished_version IS NULL OR y.finished_version <> y.version)) END
+                      AND (y.finished_version IS NULL OR y.finished_version <> y.version)) END,
+                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = b.id AND granted = 1),
+                  EXISTS (SELECT 1 FROM carried_choice WHERE attempt_id = b.id),
+                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = a.id AND granted = 1)
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN school_class k ON k.id = t.class_id

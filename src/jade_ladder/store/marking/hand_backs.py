@@ -185,14 +185,15 @@ def set_read(
 def standing_at(db: sqlite3.Connection, mark_id: int, version: int) -> Standing:
     """Give what stood in a version of a mark."""
     found = Standing()
-    for criterion, level, half_way, not_assessed, since in db.execute(
-        """SELECT criterion_id, level_id, half_way, not_assessed, since_version FROM mark_choice
+    for criterion, level, half_way, not_assessed, since, carried in db.execute(
+        """SELECT criterion_id, level_id, half_way, not_assessed, since_version, carried_from
+           FROM mark_choice
            WHERE mark_id = ?1 AND since_version <= ?2
              AND (until_version IS NULL OR until_version > ?2) ORDER BY id""",
         (mark_id, version),
     ):
         found.choices[criterion] = ChoiceRow(
-            criterion, level, bool(half_way), bool(not_assessed), since
+            criterion, level, bool(half_way), bool(not_assessed), since, carried
         )
     for criterion, text, since in db.execute(
         """SELECT criterion_id, text, since_version FROM mark_remark
@@ -262,13 +263,17 @@ def answer_wish(
     answer: str,
     at: datetime,
     person_id: int,
+    due_at: datetime | None = None,
 ) -> None:
-    """Grant or decline another attempt after one, asked for or not."""
+    """Grant or decline another attempt after one, asked for or not; one that is granted may be due
+    at a time.
+    """
     db.execute(
-        """INSERT INTO wish (attempt_id, words, made_at, granted, answer, answered_at, answered_by)
-           VALUES (?1, '', ?4, ?2, ?3, ?4, ?5)
+        """INSERT INTO wish (attempt_id, words, made_at, granted, answer, answered_at, answered_by,
+                             due_at)
+           VALUES (?1, '', ?4, ?2, ?3, ?4, ?5, ?6)
            ON CONFLICT (attempt_id) DO UPDATE SET granted = excluded.granted,
              answer = excluded.answer, answered_at = excluded.answered_at,
-             answered_by = excluded.answered_by""",
-        (attempt_id, granted, answer, at, person_id),
+             answered_by = excluded.answered_by, due_at = excluded.due_at""",
+        (attempt_id, granted, answer, at, person_id, due_at),
     )

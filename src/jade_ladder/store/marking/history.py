@@ -94,8 +94,8 @@ _SAID = (
     (
         "mark_choice",
         "criterion_id",
-        "criterion_id, level_id, half_way, not_assessed",
-        "criterion_id, NULL, 0, 0",
+        "criterion_id, level_id, half_way, not_assessed, carried_from",
+        "criterion_id, NULL, 0, 0, NULL",
     ),
     ("mark_remark", "coalesce(criterion_id, 0)", "criterion_id, text", "criterion_id, ''"),
     (

@@ -17,13 +17,16 @@ from jade_ladder.store.shared.rows import fetch, insert
 
 @dataclass(frozen=True, slots=True)
 class ChoiceRow:
-    """What stands on one criterion; neither a level nor not assessed: cleared."""
+    """What stands on one criterion; neither a level nor not assessed: cleared. `carried_from` is
+    the number of the attempt it was made in, where it was carried over from that.
+    """
 
     criterion_id: int
     level_id: int | None
     half_way: bool
     not_assessed: bool
     since_version: int
+    carried_from: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,29 +67,30 @@ def standing(db: sqlite3.Connection, mark_id: int, finished: int | None) -> Stan
     found = Standing()
     rows = db.execute(
         """SELECT 1 AS choice, criterion_id, level_id, half_way, not_assessed, '', since_version,
-                  1 AS now, id
+                  1 AS now, carried_from, id
            FROM mark_choice WHERE mark_id = ?1 AND until_version IS NULL
            UNION ALL
-           SELECT 1, criterion_id, level_id, half_way, not_assessed, '', since_version, 0, id
+           SELECT 1, criterion_id, level_id, half_way, not_assessed, '', since_version, 0,
+                  carried_from, id
            FROM mark_choice
            WHERE mark_id = ?1 AND until_version > ?2 AND since_version <= ?2
            UNION ALL
-           SELECT 0, criterion_id, NULL, 0, 0, text, since_version, 1, id
+           SELECT 0, criterion_id, NULL, 0, 0, text, since_version, 1, NULL, id
            FROM mark_remark WHERE mark_id = ?1 AND until_version IS NULL
            UNION ALL
-           SELECT 2, NULL, amount, kind, 0, reason, since_version, 1, id
+           SELECT 2, NULL, amount, kind, 0, reason, since_version, 1, NULL, id
            FROM mark_adjustment WHERE mark_id = ?1 AND until_version IS NULL
            ORDER BY choice, id""",
         (mark_id, finished),
     )
-    for what, criterion, level, half_way, not_assessed, text, since, now, _ in rows:
+    for what, criterion, level, half_way, not_assessed, text, since, now, carried, _ in rows:
         if what == 2:
             found.adjustments.append(AdjustmentRow(AdjustmentKind(half_way), level, text, since))
             continue
         if not what:
             found.remarks[criterion] = RemarkRow(criterion, text, since)
             continue
-        row = ChoiceRow(criterion, level, bool(half_way), bool(not_assessed), since)
+        row = ChoiceRow(criterion, level, bool(half_way), bool(not_assessed), since, carried)
         if now:
             found.choices[criterion] = row
         if finished is not None and since <= finished:
@@ -101,6 +105,7 @@ def append_choice(
     level_id: int | None,
     half_way: bool,
     not_assessed: bool,
+    carried_from: int | None,
     now: datetime,
     person_id: int,
 ) -> int:
@@ -114,9 +119,36 @@ def append_choice(
     insert(
         db,
         """INSERT INTO mark_choice (mark_id, criterion_id, level_id, half_way, not_assessed,
-                                    since_version, made_at, made_by)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
-        (mark_id, criterion_id, level_id, half_way, not_assessed, version, now, person_id),
+                                    carried_from, since_version, made_at, made_by)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)""",
+        (
+            *(mark_id, criterion_id, level_id, half_way, not_assessed, carried_from),
+            *(version, now, person_id),
+        ),
+    )
+    return version
+
+
+def carry_in(
+    db: sqlite3.Connection,
+    mark_id: int,
+    choices: Iterable[ChoiceRow],
+    now: datetime,
+    person_id: int,
+) -> int:
+    """Let a mark that was just begun begin with what is carried over into it; gives its version."""
+    version = next_version(db, mark_id, now)
+    db.executemany(
+        """INSERT INTO mark_choice (mark_id, criterion_id, level_id, half_way, not_assessed,
+                                    carried_from, since_version, made_at, made_by)
+           VALUES (?, ?, ?, ?, 0, ?, ?, ?, ?)""",
+        [
+            (
+                *(mark_id, one.criterion_id, one.level_id, one.half_way, one.carried_from),
+                *(version, now, person_id),
+            )
+            for one in choices
+        ],
     )
     return version
 
@@ -208,6 +240,7 @@ class EverChosen(NamedTuple):
     not_assessed: int
     since: int
     until: int | None
+    carried_from: int | None
 
 
 class EverRemarked(NamedTuple):
@@ -226,7 +259,7 @@ def ever_chosen(db: sqlite3.Connection, mark_ids: Iterable[int]) -> list[EverCho
         EverChosen(*row)
         for row in db.execute(
             """SELECT c.mark_id, c.criterion_id, c.level_id, c.half_way, c.not_assessed,
-                      c.since_version, c.until_version
+                      c.since_version, c.until_version, c.carried_from
                FROM json_each(?) n JOIN mark_choice c ON c.mark_id = n.value
                ORDER BY c.id""",
             (json.dumps(list(mark_ids)),),
@@ -250,14 +283,15 @@ def ever_remarked(db: sqlite3.Connection, mark_ids: Iterable[int]) -> list[EverR
 def carry_over(
     db: sqlite3.Connection,
     mark_id: int,
-    choices: Mapping[int, tuple[int | None, bool, bool]],
+    choices: Mapping[int, tuple[int | None, bool, bool, int | None]],
     remarks: Mapping[int, str],
     counts: bool,
     now: datetime,
     person_id: int,
 ) -> None:
     """Append a version of a mark in which these stand and nothing else does: by criterion, a level,
-    half-way and not assessed, and a remark. With `counts` it is what counts from now on.
+    half-way, not assessed and the attempt it is carried over from, and a remark. With `counts` it
+    is what counts from now on.
     """
     version = next_version(db, mark_id, now)
     db.execute(
@@ -271,8 +305,8 @@ def carry_over(
     )
     db.executemany(
         """INSERT INTO mark_choice (mark_id, criterion_id, level_id, half_way, not_assessed,
-                                    since_version, made_at, made_by)
-           VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
+                                    carried_from, since_version, made_at, made_by)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)""",
         [
             (mark_id, criterion, *choice, version, now, person_id)
             for criterion, choice in choices.items()

@@ -33,6 +33,7 @@ def fallen(db: sqlite3.Connection, task_id: int) -> list[FallenRow]:
                   OR a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id))
            JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
            JOIN mark_choice c ON c.mark_id = m.id AND c.until_version IS NULL
+             AND c.carried_from IS NULL
            WHERE t.id = ? ORDER BY c.id""",
         (task_id,),
     )

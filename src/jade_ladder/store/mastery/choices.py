@@ -11,18 +11,20 @@ import sqlite3
 from collections.abc import Iterable
 from typing import TypeAlias
 
-ChoiceOfAttempt: TypeAlias = tuple[int, int, int, int, int, int, int, str, str, int, int, str, str]
-"""student, task, attempt's record, attempt's number, criterion, level, half-way, done at (as it was
-corrected, if it was), first finished at, excused, practice, attempts rule, combining of the task's
-class."""
+ChoiceOfAttempt: TypeAlias = tuple[
+    int, int, int, int, int, int, int, int, str, str, int, int, str, str
+]
+"""student, task, attempt's record, attempt's number, criterion, level, half-way, carried over,
+done at (as it was corrected, if it was), first finished at, excused, practice, attempts rule,
+combining of the task's class."""
 
 AlignedCell: TypeAlias = tuple[int, int, int, int, int | None]
 """criterion, outcome, alignment's weight, level, value; levels lowest first."""
 
 CHOICES_SQL = """
 SELECT ts.student_id, ts.task_id, a.id, a.number, c.criterion_id, c.level_id, c.half_way,
-       coalesce(a.corrected_done_at, a.done_at) AS done, m.first_finished_at, ts.excused,
-       t.practice, t.attempts_rule, k.combining
+       c.carried_from IS NOT NULL, coalesce(a.corrected_done_at, a.done_at) AS done,
+       m.first_finished_at, ts.excused, t.practice, t.attempts_rule, k.combining
 FROM json_each(?) s
 JOIN task_student ts ON ts.student_id = s.value
 JOIN task t ON t.id = ts.task_id

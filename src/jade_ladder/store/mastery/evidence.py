@@ -15,7 +15,8 @@ from typing import NamedTuple
 _PIECES = """
   SELECT ts.student_id, l.outcome_id, coalesce(a.corrected_done_at, a.done_at) AS done_at,
          m.first_finished_at AS finished_at, a.id AS attempt_id, ts.task_id, a.number,
-         combined(k.combining, l.weight, c.half_way, here.value, above.value) AS value
+         combined(k.combining, l.weight, c.carried_from IS NOT NULL, c.half_way, here.value,
+                  above.value) AS value
   FROM {marks}
   JOIN attempt a ON a.id = m.attempt_id
   JOIN task_student ts ON ts.id = a.task_student_id

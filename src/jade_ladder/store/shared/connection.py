@@ -43,9 +43,9 @@ sqlite3.register_adapter(date, date.isoformat)
 
 
 class CombinedEvidence:
-    """The SQL aggregate `combined(combining, weight, half-way, value, value above)`: the evidence
-    of one attempt for one outcome, of the choices on its aligned criteria (docs/calculations.md,
-    “Marks, attempts, evidence”); NULL where they say nothing.
+    """The SQL aggregate `combined(combining, weight, carried over, half-way, value, value above)`:
+    the evidence of one attempt for one outcome, of the choices on its aligned criteria
+    (docs/calculations.md, “Marks, attempts, evidence”); NULL where they say nothing anew.
     """
 
     def __init__(self) -> None:
@@ -53,17 +53,33 @@ class CombinedEvidence:
         self._combining = Combining.MEAN
 
     def step(
-        self, combining: str, weight: int, half_way: int, value: int | None, above: int | None
+        self,
+        combining: str,
+        weight: int,
+        carried: int,
+        half_way: int,
+        value: int | None,
+        above: int | None,
     ) -> None:
         """Take one choice."""
         self._combining = Combining(combining)
         exact = chosen_value((value, above), 0, bool(half_way))
         if exact is not None:
-            self._parts.append(Part(exact, weight))
+            self._parts.append(Part(exact, weight, bool(carried)))
 
     def finalize(self) -> int | None:
         """Give what all of them come to."""
         return combine(self._parts, self._combining)
+
+
+class _CombinedAnew(CombinedEvidence):
+    """As migrations before further attempts call it: nothing was carried over then."""
+
+    def step(  # type: ignore[override]
+        self, combining: str, weight: int, half_way: int, value: int | None, above: int | None
+    ) -> None:
+        """Take one choice."""
+        super().step(combining, weight, 0, half_way, value, above)
 
 
 class Database:
@@ -196,7 +212,8 @@ def _connect(path: Path, read_only: bool = False) -> Connection:
         check_same_thread=False,
         factory=Connection,
     )
-    db.create_aggregate("combined", 5, CombinedEvidence)  # type: ignore[arg-type]
+    db.create_aggregate("combined", 5, _CombinedAnew)  # type: ignore[arg-type]
+    db.create_aggregate("combined", 6, CombinedEvidence)  # type: ignore[arg-type]
     db.create_collation("names", compare_names)
     db.execute("PRAGMA foreign_keys = ON")
     if not read_only:

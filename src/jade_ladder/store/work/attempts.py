@@ -27,7 +27,7 @@ class Dating(StrEnum):
 @dataclass(frozen=True, slots=True)
 class AttemptRow:
     """An attempt: how it is dated, and the time that counts; `after` is that of the attempt before
-    it, if there is one.
+    it, if there is one; `opened` where another was opened after it.
     """
 
     id: int
@@ -35,6 +35,7 @@ class AttemptRow:
     dating: Dating
     done_at: datetime
     after: datetime | None
+    opened: bool
 
 
 def newest_attempt(db: sqlite3.Connection, task_student_id: int) -> AttemptRow | None:
@@ -44,7 +45,8 @@ def newest_attempt(db: sqlite3.Connection, task_student_id: int) -> AttemptRow |
         AttemptRow,
         """SELECT a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at),
                   (SELECT coalesce(b.corrected_done_at, b.done_at) FROM attempt b
-                   WHERE b.task_student_id = a.task_student_id AND b.number = a.number - 1)
+                   WHERE b.task_student_id = a.task_student_id AND b.number = a.number - 1),
+                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = a.id AND granted = 1)
            FROM attempt a WHERE a.task_student_id = ? ORDER BY a.number DESC LIMIT 1""",
         (task_student_id,),
     )

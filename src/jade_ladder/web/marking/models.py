@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import datetime
 
 from pydantic import BaseModel
 
 from jade_ladder.core.total import Adjustments, Line, LineKind, Total
 from jade_ladder.service.marking.carried_marks import CountingUnder
+from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.marking.moves import Move
 from jade_ladder.service.marking.state import MarkState
 from jade_ladder.web.mastery.models import MasteryOut
@@ -18,12 +20,29 @@ ATTEMPT = "/tasks/{task_id:int}/students/{student_id:int}/attempts/{attempt:int}
 
 
 class ChoiceOut(BaseModel):
-    """What stands on a criterion."""
+    """What stands on a criterion; `carried_from` is the number of the attempt that it was carried
+    over from (null: it was chosen in this one).
+    """
 
     criterion_id: int
     level_id: int | None
     half_way: bool
     not_assessed: bool
+    carried_from: int | None
+
+    @classmethod
+    def several(cls, choices: Mapping[int, Choice]) -> list[ChoiceOut]:
+        """Show choices, which are by the criterion's record."""
+        return [
+            cls(
+                criterion_id=number,
+                level_id=choice.level_id,
+                half_way=choice.half_way,
+                not_assessed=choice.not_assessed,
+                carried_from=choice.carried_from,
+            )
+            for number, choice in choices.items()
+        ]
 
 
 class RemarkOut(BaseModel):
@@ -158,11 +177,12 @@ class MarkOut(BaseModel):
     """The state of one student's mark: `attempt` is its number, `unmarked` are keys of criteria,
     `saved_at` is when the newest version was saved, `counting` is what counts meanwhile under an
     earlier revision; `to_mark_change` is by how much what was done just now changes how many wait
-    for the teacher.
+    for the teacher; `attempts` is how many attempts there are, one that was opened included.
     """
 
     student: StudentAtTaskOut
     attempt: int
+    attempts: int
     version: int
     saved_at: datetime | None
     finished: bool
@@ -181,18 +201,11 @@ class MarkOut(BaseModel):
         return cls(
             student=StudentAtTaskOut.of(mark.student),
             attempt=mark.attempt,
+            attempts=mark.attempts,
             version=mark.version,
             saved_at=mark.changed_at,
             finished=mark.finished,
-            choices=[
-                ChoiceOut(
-                    criterion_id=number,
-                    level_id=choice.level_id,
-                    half_way=choice.half_way,
-                    not_assessed=choice.not_assessed,
-                )
-                for number, choice in mark.choices.items()
-            ],
+            choices=ChoiceOut.several(mark.choices),
             remarks=[
                 RemarkOut(criterion_id=remark.criterion_id, text=remark.text)
                 for remark in mark.remarks.values()

@@ -83,15 +83,7 @@ class ResultOut(BaseModel):
                 CriterionForStudentOut.of(one, found.points_shown and seen.total_shown)
                 for one in found.criteria
             ],
-            choices=[
-                ChoiceOut(
-                    criterion_id=number,
-                    level_id=choice.level_id,
-                    half_way=choice.half_way,
-                    not_assessed=choice.not_assessed,
-                )
-                for number, choice in found.choices.items()
-            ],
+            choices=ChoiceOut.several(found.choices),
             remarks=[
                 RemarkOut(criterion_id=one.criterion_id, text=one.text)
                 for one in found.remarks.values()

@@ -96,7 +96,8 @@ function ladderAt(place: number) {
       <span v-if="passages && !open" class="small quiet">{{ several(passages, 'passage') }}</span>
       <span class="push small state">
         <template v-if="chosen"
-          >{{ chosen.name }}<template v-if="choice?.half_way"> ½</template></template
+          ><span v-if="choice?.carried_from" class="tag carried">carried over</span> {{ chosen.name
+          }}<template v-if="choice?.half_way"> ½</template></template
         >
         <template v-else-if="choice?.not_assessed">not assessed</template>
         <span v-else-if="!criterion.bonus" class="tag clay">to do</span>
@@ -104,6 +105,10 @@ function ladderAt(place: number) {
       </span>
     </button>
     <div v-if="open" class="body">
+      <p v-if="choice?.carried_from" class="small quiet">
+        Met in attempt {{ choice.carried_from }} and carried over: it stands as it was. Choose a
+        level to mark it anew.
+      </p>
       <div
         ref="levels"
         role="radiogroup"

@@ -10,6 +10,7 @@ import QueryState from '@/design/telling/QueryState.vue'
 import { dayAndTime, duration, several } from '@/design/format'
 import { sizeOfPart } from '@/shared/files/kinds'
 import { withoutNames } from '@/features/marking/evenly/coverNames'
+import AttemptsBar from './AttemptsBar.vue'
 import DeskEntries from './DeskEntries.vue'
 import WorkParts from '@/shared/files/WorkParts.vue'
 
@@ -71,6 +72,12 @@ defineExpose({ fullScreen: () => void toggle() })
       >
       <template v-else-if="parts.length > 1"> · {{ several(parts.length, 'part') }}</template>
     </p>
+    <AttemptsBar
+      v-if="mark && desk.task.kind !== 'other-evidence'"
+      :class-id="classId"
+      :task-id="desk.task.id"
+      :mark="mark"
+    />
     <QueryState v-if="!mark || !work" :error="error" :pending="true" @again="$emit('again')" />
     <div v-else class="both" :class="{ two: $slots.beside }">
       <div class="own">

@@ -21,7 +21,8 @@ export function useChoosing(it: ReturnType<typeof useDesk>, turn: ReturnType<typ
 
   function chooseLevel(criterionId: number, levelId: number) {
     const now = choiceOf(criterionId)
-    const again = now?.level_id === levelId && !now.half_way
+    // What was carried over is marked anew by the same level, too.
+    const again = now?.level_id === levelId && !now.half_way && !now.carried_from
     it.choose(currentId.value, criterionId, {
       level_id: again ? null : levelId,
       half_way: false,

@@ -140,7 +140,13 @@ export function useDesk(
     const others = <T extends { criterion_id: number | null }>(all: T[]) =>
       all.filter((one) => one.criterion_id !== save.criterionId)
     if (save.kind === 'choice') {
-      const choice = { criterion_id: save.criterionId!, level_id, half_way, not_assessed }
+      const choice = {
+        criterion_id: save.criterionId!,
+        level_id,
+        half_way,
+        not_assessed,
+        carried_from: null,
+      }
       mark.choices = [...others(mark.choices), choice]
       mark.finished = false
       const student = where.get(save.studentId)

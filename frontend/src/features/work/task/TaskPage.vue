@@ -23,6 +23,7 @@ import Confirm from '@/design/telling/Confirm.vue'
 import TaskStudents from './TaskStudents.vue'
 import TimesForm from './TimesForm.vue'
 import OwnTimesForm from './OwnTimesForm.vue'
+import AnotherForm from './AnotherForm.vue'
 import CollectForm from './CollectForm.vue'
 import CopyForm from './CopyForm.vue'
 import { asSent } from '@/features/work/form/taskWords'
@@ -95,12 +96,21 @@ async function excuseChosen(excused: boolean) {
   if (await excuseAll(chosen.value, excused)) picked.value = []
 }
 
+/** Something was marked that can be done again. */
+const canRepeat = computed(
+  () => task.value?.kind !== 'other-evidence' && students.value.some((one) => one.finished),
+)
+const another = ref(false)
+
 /** Nobody has work or a mark on it. */
 const untouched = computed(() => !task.value?.where.some((one) => one.dating))
 const deleting = ref(false)
 const more = computed(() => [
   ...(students.value.length
     ? [{ text: 'Message', act: () => (messaging.value = !messaging.value) }]
+    : []),
+  ...(canRepeat.value
+    ? [{ text: 'Another attempt', act: () => (another.value = !another.value) }]
     : []),
   {
     text: 'Print or CSV of the marks',
@@ -211,6 +221,14 @@ usePageTitle(() => task.value?.title)
           <option v-for="one in ORDERS" :key="one.name" :value="one.name">{{ one.label }}</option>
         </SelectField>
       </div>
+      <AnotherForm
+        v-if="another"
+        v-model:picked="picked"
+        :task="task"
+        :students="chosen"
+        :rows="back.rows.value ?? []"
+        @done="((another = false), (picked = []))"
+      />
       <TimesForm
         v-if="correcting && dated.length"
         :key="picked.join(' ')"
@@ -235,11 +253,13 @@ usePageTitle(() => task.value?.title)
         :task="task"
         :students="shown"
         :back="back"
+        @again="((picked = [$event]), (another = true))"
       />
-      <p v-if="chosen.length && !correcting && !timing" class="row picked">
+      <p v-if="chosen.length && !correcting && !timing && !another" class="row picked">
         <b>{{ several(chosen.length, 'student') }} chosen</b>
         <NButton v-if="dated.length" @click="correcting = true">Correct the time</NButton>
         <NButton v-if="handedIn" @click="timing = true">Own due time</NButton>
+        <NButton v-if="canRepeat" @click="another = true">Another attempt</NButton>
         <NButton v-if="chosen.some((one) => one.state !== 'excused')" @click="excuseChosen(true)"
           >Excuse</NButton
         >

@@ -29,6 +29,7 @@ const props = defineProps<{
   students: StudentAtTaskOut[]
   back: ReturnType<typeof useHandingBack>
 }>()
+const emit = defineEmits<{ again: [studentId: number] }>()
 const picked = defineModel<number[]>('picked', { required: true })
 const all = defineModel<boolean>('all', { required: true })
 const router = useRouter()
@@ -84,6 +85,14 @@ async function takeBack(student: StudentAtTaskOut) {
   if (done) say(`Taken back from ${student.name}: they see no mark of it now`)
 }
 
+async function withdraw(student: StudentAtTaskOut) {
+  const params = { path: { task_id: taskId, student_id: student.id } }
+  const done = await send(() =>
+    ask(api.DELETE('/api/tasks/{task_id}/students/{student_id}/opened-attempt', { params })),
+  )
+  if (done) say(`The attempt of ${student.name} is withdrawn: nothing changed`)
+}
+
 const atDesk = (student: StudentAtTaskOut, entry?: number) => ({
   name: 'desk',
   params: { classId: props.classId, taskId, studentId: student.id, entry },
@@ -106,9 +115,10 @@ function rowItems(student: StudentAtTaskOut) {
     ...(seen?.seen_at || seen?.coming_at
       ? [{ text: 'Take it back', act: () => takeBack(student) }]
       : []),
-    ...(seen?.seen_at && !seen.granted && kind.value !== 'other-evidence'
-      ? [{ text: 'Another attempt …', act: () => open('wish') }]
+    ...(student.finished && !seen?.granted && kind.value !== 'other-evidence'
+      ? [{ text: 'Another attempt …', act: () => emit('again', student.id) }]
       : []),
+    ...(seen?.granted ? [{ text: 'Withdraw the attempt', act: () => withdraw(student) }] : []),
     {
       text: excused ? 'No longer excused' : student.finished ? 'Excuse …' : 'Excuse',
       act: () => (student.finished && !excused ? open('excuse') : excuse(student)),

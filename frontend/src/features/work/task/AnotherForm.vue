@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { useQuery } from '@pinia/colada'
+import { NButton, NCheckbox } from 'naive-ui'
+import { computed, ref } from 'vue'
+import { api, ask } from '@/api/client'
+import type { HandingBackOut, StudentAtTaskOut, TaskOut } from '@/api/schema'
+import DateField from '@/design/controls/DateField.vue'
+import TextField from '@/design/controls/TextField.vue'
+import { vOpens } from '@/design/focus'
+import { several } from '@/design/format'
+import FormProblem from '@/design/telling/FormProblem.vue'
+import { say } from '@/design/telling/messages'
+import { useSending } from '@/shared/forms/useSending'
+import { keys, useRefresh } from '@/shared/queries'
+
+/** Another attempt at a task, for those who are chosen or everybody below mastery on an outcome. */
+const props = defineProps<{
+  task: TaskOut
+  students: StudentAtTaskOut[]
+  rows: HandingBackOut[]
+}>()
+const picked = defineModel<number[]>('picked', { required: true })
+const emit = defineEmits<{ done: [] }>()
+const { problem, busy, send } = useSending(useRefresh().tasks)
+const words = ref('')
+const due = ref('')
+const carries = ref(true)
+const path = { params: { path: { task_id: props.task.id } } }
+const { data: outcomes } = useQuery({
+  key: () => keys.belowMastery(props.task.id),
+  query: () => ask(api.GET('/api/tasks/{task_id}/below-mastery', path)),
+  staleTime: 0,
+})
+const names = computed(() => props.students.map((one) => one.name))
+/** Those of the chosen for whom one is open already: nothing changes for them. */
+const opened = computed(
+  () => props.rows.filter((one) => one.granted && picked.value.includes(one.student_id)).length,
+)
+const count = computed(() => props.students.length - opened.value)
+
+async function save() {
+  const body = {
+    student_ids: props.students.map((one) => one.id),
+    words: words.value,
+    due_at: due.value || null,
+    carries: carries.value,
+  }
+  const many = count.value
+  const done = await send(() => ask(api.POST('/api/tasks/{task_id}/attempts', { ...path, body })))
+  if (!done) return
+  say(`Another attempt is open for ${several(many, 'student')}`)
+  emit('done')
+}
+</script>
+
+<template>
+  <form v-opens class="notice" novalidate aria-label="Another attempt" @submit.prevent="save">
+    <h2>Another attempt</h2>
+    <div v-if="outcomes?.some((one) => one.student_ids.length)" class="row wrap">
+      <span class="small quiet">Choose who is below mastery on</span>
+      <template v-for="one in outcomes" :key="one.id">
+        <NButton
+          v-if="one.student_ids.length"
+          size="small"
+          :title="one.title"
+          @click="picked = one.student_ids"
+          >{{ one.code || one.title }} ({{ one.student_ids.length }})</NButton
+        >
+      </template>
+    </div>
+    <p>
+      <template v-if="names.length">For {{ names.join(', ') }}.</template>
+      <template v-else>Choose students in the list, or by an outcome.</template>
+      <template v-if="opened">
+        For {{ several(opened, 'of them', 'of them') }} one is open already.</template
+      >
+    </p>
+    <FormProblem :problem="problem" />
+    <TextField
+      v-model="words"
+      label="What to do"
+      hint="A word to the students. What they are asked again is added by itself."
+      multiline
+      :rows="2"
+      :error="problem?.at('words')"
+    />
+    <DateField v-model="due" label="Due, if at a time" :error="problem?.at('due_at')" time />
+    <NCheckbox v-model:checked="carries">
+      Carry over what was met, and ask only for the rest
+    </NCheckbox>
+    <div class="row">
+      <NButton type="primary" attr-type="submit" :disabled="busy || !count">{{
+        count ? `Open it for ${several(count, 'student')}` : 'Open it'
+      }}</NButton>
+      <NButton quaternary @click="emit('done')">Cancel</NButton>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.wrap {
+  flex-wrap: wrap;
+}
+</style>

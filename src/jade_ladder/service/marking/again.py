@@ -1,0 +1,219 @@
+"""Another attempt: opened for one student or several, with what was met carried over
+(docs/calculations.md, “Marks, attempts, evidence”).
+"""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from fractions import Fraction
+
+from jade_ladder.core.alignment import chosen_value
+from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.evidence import is_met
+from jade_ladder.core.mastery import State
+from jade_ladder.core.scale import Scale
+from jade_ladder.service.mastery.wall import wall
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import check_day, in_utc, school_zone
+from jade_ladder.service.shared.guards import own_student, own_task
+from jade_ladder.store.marking import again as store
+from jade_ladder.store.marking import hand_backs as hand_back_store
+from jade_ladder.store.marking.again import CarriedRow
+from jade_ladder.store.marking.hand_backs import HandedBackRow
+from jade_ladder.store.marking.marks import ChoiceRow
+from jade_ladder.store.messages import messages as message_store
+from jade_ladder.store.messages.messages import MessageKind, NewMessage
+from jade_ladder.store.outcomes import outcomes as outcome_store
+from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.store.rubrics import criteria as criterion_store
+from jade_ladder.store.rubrics.criteria import StoredCriterion
+from jade_ladder.store.work.tasks import TaskKind, TaskRow
+
+LONGEST_WORDS = 1_000
+
+
+def open_attempts(
+    caller: Teacher,
+    task_id: int,
+    student_ids: Sequence[int],
+    words: str,
+    due_at: datetime | None = None,
+    carries: bool = True,
+) -> int:
+    """Open another attempt at a task for some students, with a word on what to do, by when it is
+    due (by the school's clock where it has no zone; nothing is deducted by it), and with what was
+    met carried over, as it counts now. Gives for how many; for whom one is open, it stays as it is.
+
+    Refused for whoever has not a finished mark, by name.
+    """
+    words = words.strip()
+    if len(words) > LONGEST_WORDS:
+        raise Refused(f"At most {LONGEST_WORDS:,} characters", "words")
+    if not student_ids:
+        raise Refused("Choose the students it is for", "student_ids")
+    with caller.transaction() as db:
+        row, klass = own_task(db, caller, task_id)
+        if row.kind is TaskKind.OTHER_EVIDENCE:
+            raise Refused("Enter what you saw as a further entry: nothing has to be opened")
+        due = None
+        if due_at is not None:
+            check_day(due_at.date(), "due_at", klass)
+            due = in_utc(due_at, school_zone(db))
+            if due <= caller.now:
+                raise Refused("This time has passed already", "due_at")
+        there = {
+            one.student_id: one for one in hand_back_store.handed_back(db, task_id, caller.now)
+        }
+        opening = _Opening(db, caller, row)
+        opened = 0
+        for student_id in dict.fromkeys(student_ids):
+            name = own_student(db, row.class_id, student_id).name
+            found = there.get(student_id)
+            if found is None or found.finished_version is None:
+                raise Refused(f"The mark of {name} is not finished yet", "student_ids")
+            if not found.granted:
+                opening.open(found, words, due, carries)
+                opened += 1
+        if not opened:
+            raise Refused("Another attempt is open for all of them already", "student_ids")
+        return opened
+
+
+def open_attempt_after(
+    db: sqlite3.Connection, caller: Teacher, task: TaskRow, row: HandedBackRow, words: str
+) -> None:
+    """Open another attempt after one, as `open_attempts` does. Part of a transaction."""
+    _Opening(db, caller, task).open(row, words, None, carries=True)
+
+
+@dataclass(frozen=True, slots=True)
+class BelowMastery:
+    """An outcome that a task is about, and who could do the task again for it: students with a
+    finished mark of it who have not reached mastery.
+    """
+
+    outcome: OutcomeRow
+    student_ids: tuple[int, ...]
+
+
+def below_mastery(caller: Teacher, task_id: int) -> list[BelowMastery]:
+    """Say of each outcome of a task, as far as its class teaches it, who is below mastery on it."""
+    with caller.reading() as db:
+        row, _ = own_task(db, caller, task_id)
+        criteria = criterion_store.criteria(db, row.revision_id, row.asked)
+        about = {tie.outcome_id for stored in criteria for tie in stored.alignments}
+        there = hand_back_store.handed_back(db, task_id, caller.now)
+        finished = {one.student_id for one in there if one.finished_version is not None}
+    seen = wall(caller, row.class_id)
+    return [
+        BelowMastery(
+            outcome,
+            tuple(
+                student.id
+                for student, cells in zip(seen.students, seen.cells, strict=True)
+                if student.id in finished and cells[column].mastery.state is not State.MASTERED
+            ),
+        )
+        for column, outcome in enumerate(seen.outcomes)
+        if outcome.id in about
+    ]
+
+
+def withdraw_attempt(caller: Teacher, task_id: int, student_id: int) -> None:
+    """Close an attempt that was opened by mistake, and nothing changed; Refused once there is
+    anything in it.
+    """
+    with caller.transaction() as db:
+        row, _ = own_task(db, caller, task_id)
+        name = own_student(db, row.class_id, student_id).name
+        there = hand_back_store.handed_back(db, task_id, caller.now)
+        found = next((one for one in there if one.student_id == student_id), None)
+        if found is None or not found.granted:
+            raise NotFound(f"No further attempt of {name} waits to be begun")
+        store.withdraw(db, found.attempt_id)
+        said = f"Another attempt at “{row.title}” was withdrawn."
+        tell_of_attempt(db, caller, row, student_id, said)
+        caller.log(db, "attempt-withdrawn", found.attempt_id, None, None)
+
+
+class _Opening:
+    """Opens attempts at one task; what its revisions and scales are is read once."""
+
+    def __init__(self, db: sqlite3.Connection, caller: Teacher, task: TaskRow) -> None:
+        self._db = db
+        self._caller = caller
+        self._task = task
+        self._criteria: dict[int, list[StoredCriterion]] = {}
+        self._scales: dict[int, Scale] = {}
+
+    def open(self, row: HandedBackRow, words: str, due_at: datetime | None, carries: bool) -> None:
+        """Open the attempt after one, and tell its student."""
+        db, caller, task = self._db, self._caller, self._task
+        met, asked = self._met(row)
+        store.set_carried(db, row.attempt_id, met if carries else ())
+        hand_back_store.answer_wish(
+            db, row.attempt_id, True, words, caller.now, caller.person_id, due_at
+        )
+        told = [f"Another attempt at “{task.title}” is open.", words]
+        if carries and met:
+            told.append(f"Asked again: {', '.join(asked)}." if asked else "Nothing is asked again.")
+        said = " ".join(one for one in told if one)
+        tell_of_attempt(db, caller, task, row.student_id, said)
+        caller.log(db, "attempt-opened", row.attempt_id, None, {"due": due_at, "carries": carries})
+
+    def _met(self, row: HandedBackRow) -> tuple[list[CarriedRow], list[str]]:
+        """Give what was met in the finished version of a mark, and the titles of the rest."""
+        version = row.finished_version or 0
+        revision_id = hand_back_store.revision_of_mark(self._db, row.mark_id, version)
+        chosen = hand_back_store.standing_at(self._db, row.mark_id, version).choices
+        met: list[CarriedRow] = []
+        asked: list[str] = []
+        for stored in self._of_revision(revision_id or self._task.revision_id):
+            choice = chosen.get(stored.id)
+            if choice is None or choice.level_id is None or not self._is_met(stored, choice):
+                asked.append(stored.criterion.title)
+                continue
+            level = stored.criterion.levels[stored.level_ids.index(choice.level_id)]
+            from_number = choice.carried_from or row.number
+            met.append(CarriedRow(stored.criterion.key, level.key, choice.half_way, from_number))
+        return met, asked
+
+    def _is_met(self, stored: StoredCriterion, choice: ChoiceRow) -> bool:
+        level = stored.level_ids.index(choice.level_id or 0)
+        values: list[tuple[Fraction | None, Scale]] = []
+        for tie in stored.alignments:
+            cells = [cell.value for cell in tie.map.cells]
+            value = chosen_value(cells, level, choice.half_way)
+            values.append((value, self._scales[tie.outcome_id]))
+        return is_met(values, level, len(stored.level_ids), choice.half_way)
+
+    def _of_revision(self, revision_id: int) -> list[StoredCriterion]:
+        found = self._criteria.get(revision_id)
+        if found is None:
+            found = criterion_store.criteria(self._db, revision_id, self._task.asked)
+            self._criteria[revision_id] = found
+            about = {tie.outcome_id for stored in found for tie in stored.alignments}
+            heads = outcome_store.outcome_heads(self._db, about)
+            scales = scale_store.scales(self._db)
+            self._scales |= {number: scales[heads[number][1]].scale for number in about}
+        return found
+
+
+def tell_of_attempt(
+    db: sqlite3.Connection, caller: Teacher, task: TaskRow, student_id: int, said: str
+) -> None:
+    """Tell a student something about another attempt at a task. Part of a transaction."""
+    message = NewMessage(
+        student_id,
+        MessageKind.ATTEMPT,
+        f"Another attempt: {task.title}",
+        said,
+        f"/my/tasks/{task.id}",
+        task.id,
+        caller.now,
+    )
+    message_store.add_messages(db, [message], caller.person_id, caller.now)

@@ -1,0 +1,59 @@
+"""Another attempt: what is carried over into it."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from jade_ladder.store.shared.rows import fetch
+
+
+@dataclass(frozen=True, slots=True)
+class CarriedRow:
+    """A level that is carried over, by the keys that are the same in every revision, with the
+    number of the attempt that it was chosen in.
+    """
+
+    criterion_key: str
+    level_key: str
+    half_way: bool
+    from_number: int
+
+
+def set_carried(db: sqlite3.Connection, attempt_id: int, rows: Iterable[CarriedRow]) -> None:
+    """Say what is carried over into the attempt after one, in place of what was said before."""
+    db.execute("DELETE FROM carried_choice WHERE attempt_id = ?", (attempt_id,))
+    db.executemany(
+        """INSERT INTO carried_choice (attempt_id, criterion_key, level_key, half_way, from_number)
+           VALUES (?, ?, ?, ?, ?)""",
+        [(attempt_id, *_values(row)) for row in rows],
+    )
+
+
+def _values(row: CarriedRow) -> tuple[str, str, bool, int]:
+    return row.criterion_key, row.level_key, row.half_way, row.from_number
+
+
+def carried_into(db: sqlite3.Connection, task_student_id: int, number: int) -> list[CarriedRow]:
+    """List what is carried over into a student's attempt of that number, by criterion."""
+    return fetch(
+        db,
+        CarriedRow,
+        """SELECT c.criterion_key, c.level_key, c.half_way, c.from_number
+           FROM attempt a JOIN carried_choice c ON c.attempt_id = a.id
+           WHERE a.task_student_id = ? AND a.number = ? ORDER BY c.criterion_key""",
+        (task_student_id, number - 1),
+    )
+
+
+def withdraw(db: sqlite3.Connection, attempt_id: int) -> None:
+    """Close the attempt that was opened after one; a student's wish for it stays, unanswered."""
+    db.execute("DELETE FROM carried_choice WHERE attempt_id = ?", (attempt_id,))
+    db.execute("DELETE FROM wish WHERE attempt_id = ? AND words = ''", (attempt_id,))
+    db.execute(
+        """UPDATE wish SET granted = NULL, answer = NULL, answered_at = NULL, answered_by = NULL,
+                           due_at = NULL
+           WHERE attempt_id = ?""",
+        (attempt_id,),
+    )

@@ -1,0 +1,78 @@
+"""Another attempt: opened for everybody below mastery, and marked with fewer presses."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import Server
+
+Open = Callable[..., Page]
+ROUTE = "/classes/1/marking/8"
+LEIF = 2
+
+
+def marked_by_keys(page: Page) -> int:
+    """Mark what is left at the desk, each criterion met; gives how many presses it took."""
+    presses = 0
+    todo = page.locator(".criterion .state", has_text="to do")
+    while left := todo.count():
+        page.keyboard.press("3")
+        expect(todo).to_have_count(left - 1)
+        presses += 1
+        if left > 1:
+            while not page.locator("[data-current=true] .state", has_text="to do").count():
+                page.keyboard.press("ArrowDown")
+                presses += 1
+    page.keyboard.press("Control+Enter")
+    return presses + 1
+
+
+def test_another_attempt_for_all_below_mastery_costs_fewer_presses(
+    demo_server: Server, open_page: Open, violations: Callable[[Page], list[str]]
+) -> None:
+    page = open_page(demo_server, "/classes/1/marking/8/20")
+    expect(page.get_by_role("radio").first).to_be_visible()
+    first = marked_by_keys(page)
+    page.goto("/classes/1/tasks/8")
+    page.get_by_role("button", name="More to do with this task").click()
+    page.get_by_role("menuitem", name="Another attempt").click()
+    form = page.get_by_role("form", name="Another attempt")
+    form.get_by_role("button", name="R1 (").click()
+    expect(form).to_contain_text("For Leif Aasen")
+    form.get_by_label("What to do").fill("Read the spacing once more.")
+    assert violations(page) == []
+    form.get_by_role("button", name="Open it for").click()
+    expect(page.get_by_text("Another attempt is open for")).to_be_visible()
+    row = page.get_by_role("row").filter(has=page.get_by_role("link", name="Leif Aasen"))
+    expect(row).to_contain_text("another attempt is open")
+
+    # At the desk it asks only for what was not met; what was is shown, and can be opened.
+    page.goto(f"{ROUTE}/{LEIF}")
+    expect(page.get_by_role("button", name="Reads the ground")).to_contain_text("On the way")
+    page.get_by_role("navigation", name="Attempts").get_by_role("link", name="Attempt 2").click()
+    carried = page.get_by_role("button", name="Plots each leg")
+    expect(carried).to_contain_text("carried over Arrived")
+    expect(page.locator("[data-current=true]")).to_contain_text("Reads the ground")
+    second = marked_by_keys(page)
+    assert second < first
+    page.goto(f"{ROUTE}/{LEIF}/2")
+    expect(page.get_by_text("Finished: this counts.")).to_be_visible()
+    carried.click()
+    expect(
+        page.get_by_text("Met in attempt 1 and carried over: it stands as it was.")
+    ).to_be_visible()
+    assert violations(page) == []
+    page.locator("[data-current=true]").get_by_role("radio", name="Arrived").click()
+    expect(carried).not_to_contain_text("carried over")
+    expect(page.locator(".foot .saved")).to_contain_text("Saved")
+
+    # One that was opened by mistake is withdrawn.
+    page.goto("/classes/1/tasks/8")
+    other = page.get_by_role("row").filter(has=page.get_by_role("link", name="Juno Abara"))
+    expect(other).to_contain_text("another attempt is open")
+    other.get_by_role("button", name="More on Juno Abara").click()
+    page.get_by_role("menuitem", name="Withdraw the attempt").click()
+    expect(page.get_by_text("is withdrawn: nothing changed")).to_be_visible()
+    expect(other).not_to_contain_text("another attempt is open")
