@@ -1,4 +1,4 @@
-"""Another attempt: opened for everybody below mastery, and marked with fewer presses."""
+"""Done again, and not counted: another attempt costs fewer presses; evidence is set aside."""
 
 from __future__ import annotations
 
@@ -76,3 +76,49 @@ def test_another_attempt_for_all_below_mastery_costs_fewer_presses(
     page.get_by_role("menuitem", name="Withdraw the attempt").click()
     expect(page.get_by_text("is withdrawn: nothing changed")).to_be_visible()
     expect(other).not_to_contain_text("another attempt is open")
+
+
+def test_a_task_is_set_aside_for_the_class_and_counts_again(
+    demo_server: Server, open_page: Open, violations: Callable[[Page], list[str]]
+) -> None:
+    page = open_page(demo_server, "/classes/1/mastery")
+    cell = page.locator("[role=gridcell]").first
+    before = cell.get_attribute("aria-label") or ""
+    cell.click()
+    came_from = page.get_by_role("complementary").get_by_role("listitem")
+    expect(came_from.first).to_be_visible()
+    count = came_from.count()
+    task = came_from.first.get_by_role("link")
+    title = task.inner_text()
+
+    # One piece, from the trail.
+    came_from.first.get_by_role("button", name="Set aside …").click()
+    page.get_by_role("button", name="Set it aside").click()
+    expect(page.get_by_text("A reason is needed")).to_be_visible()
+    page.get_by_label("Why does it not count?").fill("Worked with a neighbour")
+    assert violations(page) == []
+    page.get_by_role("button", name="Set it aside").click()
+    expect(came_from.first).to_contain_text("set aside")
+    expect(came_from.first).to_contain_text("Worked with a neighbour")
+    expect(cell).not_to_have_accessible_name(before)
+    expect(came_from).to_have_count(count)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(cell).to_have_accessible_name(before)
+
+    # A task, for everybody.
+    page.goto("/classes/1/tasks")
+    page.get_by_role("link", name=title).first.click()
+    page.get_by_label("Choose all who are shown").check()
+    page.get_by_role("button", name="Set evidence aside").click()
+    page.get_by_label("Why does it not count?").fill("The room was noisy")
+    page.get_by_role("button", name="Set it aside for").click()
+    expect(page.get_by_role("row").nth(1)).to_contain_text("set aside")
+    expect(page.get_by_role("row").nth(1)).to_contain_text("The room was noisy")
+    page.goto("/classes/1/mastery")
+    expect(cell).not_to_have_accessible_name(before)
+    page.go_back()
+    page.get_by_label("Choose all who are shown").check()
+    page.get_by_role("button", name="Count it again").click()
+    expect(page.get_by_text("counts again")).to_be_visible()
+    page.goto("/classes/1/mastery")
+    expect(cell).to_have_accessible_name(before)

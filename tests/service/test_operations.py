@@ -60,6 +60,7 @@ from jade_ladder.service.mastery import (
     expectation,
     outcome_page,
     own_ladder,
+    setting_aside,
     student_page,
     trail,
 )
@@ -331,6 +332,14 @@ OPERATIONS: dict[str, Operation] = {
         again.open_attempts(c, PAPER, [s.students[1]], "Once more"),
         again.withdraw_attempt(c, PAPER, s.students[1]),
     ),
+    "set evidence aside": lambda c, s: setting_aside.set_evidence_aside(
+        c, PAPER, [s.students[1]], "Noisy"
+    ),
+    "count evidence again": lambda c, s: (
+        setting_aside.set_evidence_aside(c, PAPER, [s.students[1]], "Noisy"),
+        setting_aside.count_evidence_again(c, PAPER, [s.students[1]]),
+    ),
+    "set aside at task": lambda c, s: setting_aside.set_aside_at_task(c, PAPER),
     "below mastery": lambda c, s: again.below_mastery(c, PAPER),
     "adjust total": lambda c, s: adjusting.adjust_total(
         c, s.task_id, s.students[0], Adjustments(by_hand=ByHand(300, "Spoken")), 0
@@ -473,7 +482,7 @@ def prepared(caller: Teacher) -> Small:
 
 READS = {
     *("task file", "part file", "part shown", "arrived files", "parts of task", "work archive"),
-    *("marked work", "below mastery"),
+    *("marked work", "below mastery", "set aside at task"),
     *("preview reminder", "sent"),
     *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),

@@ -2074,6 +2074,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/set-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Set Aside
+         * @description List the pieces of evidence that are set aside at a task.
+         */
+        get: operations["read_set_aside"];
+        put?: never;
+        /**
+         * Set Evidence Aside
+         * @description Set evidence aside: it stays on record and does not count.
+         */
+        post: operations["set_evidence_aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/counted-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Count Evidence Again
+         * @description Let evidence that was set aside count again.
+         */
+        post: operations["count_evidence_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/mastery/{student_id}": {
         parameters: {
             query?: never;
@@ -4350,6 +4394,21 @@ export interface components {
             aside: boolean;
         };
         /**
+         * AsideOut
+         * @description Why, when and by whom a piece of evidence was set aside.
+         */
+        AsideOut: {
+            /** Reason */
+            reason: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+        };
+        /**
          * AskedCellOut
          * @description A cell by hand that would mean another level: `criterion` and `level` are keys, `offered` has
          *     the same place between the ends of the changed scale.
@@ -5549,6 +5608,19 @@ export interface components {
             begun: boolean;
             /** Finished */
             finished: boolean;
+        };
+        /**
+         * EvidenceIn
+         * @description The evidence of students at a task: of one attempt or (null) all, on some outcomes or (null)
+         *     all.
+         */
+        EvidenceIn: {
+            /** Student Ids */
+            student_ids: number[];
+            /** Attempt */
+            attempt?: number | null;
+            /** Outcome Ids */
+            outcome_ids?: number[] | null;
         };
         /**
          * ExcuseIn
@@ -7694,6 +7766,39 @@ export interface components {
             demo_people: components["schemas"]["DemoPersonOut"][];
         };
         /**
+         * SetAsideIn
+         * @description Evidence that is to be set aside, and why.
+         */
+        SetAsideIn: {
+            /** Student Ids */
+            student_ids: number[];
+            /** Attempt */
+            attempt?: number | null;
+            /** Outcome Ids */
+            outcome_ids?: number[] | null;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * SetAsideOut
+         * @description A piece that is set aside: whose, on which outcome, why, when and by whom.
+         */
+        SetAsideOut: {
+            /** Student Id */
+            student_id: number;
+            /** Outcome Id */
+            outcome_id: number;
+            /** Reason */
+            reason: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+        };
+        /**
          * ShapeKind
          * @description What is drawn.
          * @enum {string}
@@ -8682,7 +8787,7 @@ export interface components {
         /**
          * TrailPieceOut
          * @description A piece of evidence and where it came from: which attempt at which task; `class_id` only
-         *     where one teaches that class.
+         *     where one teaches that class. One that is set aside (`aside`) does not count.
          */
         TrailPieceOut: {
             /**
@@ -8707,6 +8812,7 @@ export interface components {
             remarks: string[];
             /** Counted */
             counted: boolean;
+            aside: components["schemas"]["AsideOut"] | null;
         };
         /**
          * TrailPointOut
@@ -9095,6 +9201,7 @@ export type ApplyIn = components['schemas']['ApplyIn'];
 export type ArchivedIn = components['schemas']['ArchivedIn'];
 export type ArrivedFileOut = components['schemas']['ArrivedFileOut'];
 export type AsideIn = components['schemas']['AsideIn'];
+export type AsideOut = components['schemas']['AsideOut'];
 export type AskedCellOut = components['schemas']['AskedCellOut'];
 export type AskedCriterionOut = components['schemas']['AskedCriterionOut'];
 export type AssessingTaskOut = components['schemas']['AssessingTaskOut'];
@@ -9171,6 +9278,7 @@ export type ElsewhereOut = components['schemas']['ElsewhereOut'];
 export type EmailIn = components['schemas']['EmailIn'];
 export type EndedIn = components['schemas']['EndedIn'];
 export type EntryOut = components['schemas']['EntryOut'];
+export type EvidenceIn = components['schemas']['EvidenceIn'];
 export type ExcuseIn = components['schemas']['ExcuseIn'];
 export type ExemplarIn = components['schemas']['ExemplarIn'];
 export type ExemplarOut = components['schemas']['ExemplarOut'];
@@ -9309,6 +9417,8 @@ export type SchoolIn = components['schemas']['SchoolIn'];
 export type SendingIn = components['schemas']['SendingIn'];
 export type SentOut = components['schemas']['SentOut'];
 export type SessionOut = components['schemas']['SessionOut'];
+export type SetAsideIn = components['schemas']['SetAsideIn'];
+export type SetAsideOut = components['schemas']['SetAsideOut'];
 export type ShapeKind = components['schemas']['ShapeKind'];
 export type ShapeModelInput = components['schemas']['ShapeModel-Input'];
 export type ShapeModelOutput = components['schemas']['ShapeModel-Output'];
@@ -12489,6 +12599,86 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetAsideOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    set_evidence_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    count_evidence_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvidenceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

@@ -41,7 +41,7 @@ from jade_ladder.web.marking import (
     spread,
 )
 from jade_ladder.web.marking import desk as marking
-from jade_ladder.web.mastery import coverage, student_page, trail
+from jade_ladder.web.mastery import coverage, set_aside, student_page, trail
 from jade_ladder.web.mastery import wall as mastery
 from jade_ladder.web.messages import messages, outbox
 from jade_ladder.web.messages.outbox import MailSender
@@ -96,6 +96,7 @@ SUBJECTS = (
     earlier_pages,
     mastery,
     trail,
+    set_aside,
     student_page,
     find,
     notices,

@@ -1,7 +1,5 @@
 <script setup lang="ts">
-import KindTag from '@/shared/KindTag.vue'
 import Notice from '@/design/telling/Notice.vue'
-import Tag from '@/design/controls/Tag.vue'
 import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
@@ -10,9 +8,10 @@ import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
 import Ladder from '@/design/Ladder.vue'
 import QueryState from '@/design/telling/QueryState.vue'
-import { day, longDay } from '@/design/format'
+import { longDay } from '@/design/format'
 import Expectation from './Expectation.vue'
 import TrailChart from './TrailChart.vue'
+import TrailPieces from './TrailPieces.vue'
 import { ladderWords } from './useWall'
 
 /** One student, one outcome, over time: value, chart, every method, and where it came from. */
@@ -142,46 +141,19 @@ const history = computed(() => {
           <li v-for="step in trail.steps" :key="step">{{ step }}</li>
         </ol>
       </details>
-      <h3>Where it came from</h3>
-      <ul>
-        <li
-          v-for="piece in trail.pieces"
-          :key="`${piece.task_id} ${piece.at}`"
-          :class="{ out: !piece.counted }"
-        >
-          <span class="quiet small">{{ day(piece.at, timeZone) }}</span>
-          <span>
-            <RouterLink
-              v-if="piece.class_id"
-              :to="{
-                name: 'desk',
-                params: {
-                  classId: piece.class_id,
-                  taskId: piece.task_id,
-                  studentId,
-                  entry: piece.kind === 'other-evidence' ? piece.attempt : undefined,
-                },
-              }"
-              >{{ piece.task }}</RouterLink
-            >
-            <template v-else>{{ piece.task }}</template>
-            <span v-if="piece.class_id !== classId" class="small quiet">
-              in {{ piece.class_name }}</span
-            >
-            <KindTag :kind="piece.kind" />
-            <Tag v-if="!piece.counted">a later attempt counts</Tag>
-            <span v-for="remark in piece.remarks" :key="remark" class="small quiet remark"
-              >“{{ remark }}”</span
-            >
-          </span>
-          <b>{{ piece.value }}</b>
-        </li>
-      </ul>
     </template>
     <Notice v-else class="none">
-      No evidence yet: nothing marked so far says anything about {{ trail.code }} for
-      {{ trail.student }}. That is blank, and not a zero.
+      No evidence {{ trail.pieces.length ? 'counts' : 'yet' }}: nothing
+      {{ trail.pieces.length ? 'that is not set aside' : 'marked so far' }} says anything about
+      {{ trail.code }} for {{ trail.student }}. That is blank, and not a zero.
     </Notice>
+    <TrailPieces
+      v-if="trail.pieces.length"
+      :class-id="classId"
+      :trail="trail"
+      :now="!asOf"
+      @changed="refetch()"
+    />
   </div>
 </template>
 
@@ -241,25 +213,6 @@ h3 {
   margin-top: 6px;
   color: var(--ink-2);
   overflow-wrap: anywhere;
-}
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-li {
-  display: grid;
-  grid-template-columns: 54px 1fr auto;
-  gap: 3px 10px;
-  padding: 6px 0;
-  border-top: 1px solid var(--line);
-  font-size: 13px;
-}
-li.out {
-  color: var(--ink-3);
-}
-.remark {
-  display: block;
 }
 .none {
   margin-top: 14px;

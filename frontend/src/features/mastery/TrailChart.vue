@@ -96,6 +96,11 @@ const words = computed(() => {
         class="piece"
         :class="{ out: !piece.counted }"
       />
+      <path
+        v-if="piece.aside"
+        :d="`M${x(piece.at) - 7} ${y(piece.value) - 7} l14 14 m0 -14 l-14 14`"
+        class="aside"
+      />
     </template>
     <text v-for="one in dates" :key="one.at" :x="one.at" :y="HEIGHT - 6" text-anchor="middle">
       {{ one.text }}
@@ -104,6 +109,11 @@ const words = computed(() => {
 </template>
 
 <style scoped>
+/* Set aside: crossed out. */
+.aside {
+  stroke: var(--clay);
+  stroke-width: 1.5;
+}
 svg {
   width: 100%;
   font: 11px var(--body);

@@ -202,6 +202,8 @@ class _Sight:
             value = said.get(outcome_id)
             if value != (piece.value if piece else None):
                 new = None if value is None else attempt.evidence(outcome_id, value)
+                if new is not None and piece is not None:
+                    new = new._replace(set_aside=piece.set_aside)
                 found[outcome_id] = new
         return found
 

@@ -170,15 +170,22 @@ class _Opening:
         version = row.finished_version or 0
         revision_id = hand_back_store.revision_of_mark(self._db, row.mark_id, version)
         chosen = hand_back_store.standing_at(self._db, row.mark_id, version).choices
+        aside = store.aside_at(self._db, row.student_id, self._task.id)
         met: list[CarriedRow] = []
         asked: list[str] = []
         for stored in self._of_revision(revision_id or self._task.revision_id):
             choice = chosen.get(stored.id)
-            if choice is None or choice.level_id is None or not self._is_met(stored, choice):
+            from_number = (choice and choice.carried_from) or row.number
+            about = {(from_number, tie.outcome_id) for tie in stored.alignments}
+            if (
+                choice is None
+                or choice.level_id is None
+                or about & aside
+                or not self._is_met(stored, choice)
+            ):
                 asked.append(stored.criterion.title)
                 continue
             level = stored.criterion.levels[stored.level_ids.index(choice.level_id)]
-            from_number = choice.carried_from or row.number
             met.append(CarriedRow(stored.criterion.key, level.key, choice.half_way, from_number))
         return met, asked
 

@@ -79,8 +79,8 @@ def moves(
     """Say how the choices of a mark move the student's outcomes, finished or not. Part of a
     transaction.
 
-    Outcomes that the choices say nothing about are left out, and so are those that the class does
-    not teach now or that are not expected of the student.
+    Outcomes that the choices say nothing about are left out, and so are those of which the evidence
+    is set aside, that the class does not teach now or that are not expected of the student.
     """
     if place.attempt_id is None or place.done_at is None or place.practice or place.excused:
         return []
@@ -133,7 +133,12 @@ def _said(
             if value is not None:
                 part = Part(value, tie.weight, choice.carried_from is not None)
                 parts.setdefault(tie.outcome_id, []).append(part)
-    evidence = {number: combine(found, place.combining) for number, found in parts.items()}
+    aside = set(json.loads(place.outcomes_aside or "[]"))
+    evidence = {
+        number: combine(found, place.combining)
+        for number, found in parts.items()
+        if number not in aside
+    }
     return {number: value for number, value in evidence.items() if value is not None}
 
 

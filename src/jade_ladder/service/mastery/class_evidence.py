@@ -19,6 +19,7 @@ from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.mastery import choices as evidence_store
 from jade_ladder.store.mastery.choices import ChoiceOfAttempt
 from jade_ladder.store.mastery.expectation import not_expected
+from jade_ladder.store.mastery.set_aside import set_aside_of_students
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
@@ -62,6 +63,7 @@ class ClassEvidence:
     _choices: Sequence[ChoiceOfAttempt]
     _views: Mapping[int, View]
     _lifted: Container[tuple[int, int]]
+    _aside: Container[tuple[int, int]]
 
     @classmethod
     def load(
@@ -79,6 +81,7 @@ class ClassEvidence:
         views = _views(db, students, day)
         alignments = Alignments.load(db, (outcome.id for outcome in outcomes))
         choices = evidence_store.finished_choices(db, views)
+        aside = {(one.attempt_id, one.outcome_id) for one in set_aside_of_students(db, views)}
         return cls(
             klass,
             day,
@@ -87,10 +90,11 @@ class ClassEvidence:
             scales,
             {outcome.id: rules_of(klass, outcome, scales) for outcome in outcomes},
             alignments,
-            evidence_of(choices, alignments),
+            evidence_of(choices, alignments, aside),
             choices,
             views,
             not_expected(db, views, day),
+            aside,
         )
 
     def otherwise(self, what: WhatIf) -> ClassEvidence:
@@ -101,7 +105,7 @@ class ClassEvidence:
         alignments, found = self.alignments, self.found
         if what.cells:
             alignments = alignments.otherwise(what.cells)
-            found = evidence_of(self._choices, alignments)
+            found = evidence_of(self._choices, alignments, self._aside)
         if what.without:
             found = found.without(what.without)
         if what.tasks:

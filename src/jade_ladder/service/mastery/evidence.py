@@ -146,8 +146,14 @@ def _values(of_levels: list[tuple[int, int | None]]) -> dict[tuple[int, int], Fr
     return values
 
 
-def evidence_of(choices: Sequence[store.ChoiceOfAttempt], alignments: Alignments) -> Evidence:
-    """Make evidence of the finished choices of some students, which stand in its order."""
+def evidence_of(
+    choices: Sequence[store.ChoiceOfAttempt],
+    alignments: Alignments,
+    aside: Container[tuple[int, int]] = frozenset(),
+) -> Evidence:
+    """Make evidence of the finished choices of some students, which stand in its order; `aside` are
+    the attempts and outcomes of which it is set aside.
+    """
     attempts: dict[tuple[int, int], list[AttemptEvidence]] = {}
     rules: AttemptsRules = {}
     times: dict[str, datetime] = {}
@@ -172,6 +178,7 @@ def evidence_of(choices: Sequence[store.ChoiceOfAttempt], alignments: Alignments
                 finished_at,
                 excused=bool(excused),
                 practice=bool(practice),
+                set_aside=(attempt, outcome) in aside,
             )
             attempts.setdefault((student, outcome), []).append(piece)
     return Evidence(attempts, rules)

@@ -13,15 +13,17 @@ from jade_ladder.core.mastery import Mastery, Rules, State, Trail, mastery_of, t
 from jade_ladder.core.methods import Method, MethodKind, mastery_value, written_steps, written_sum
 from jade_ladder.core.next_piece import NextPiece, next_new_piece
 from jade_ladder.core.numbers import Hundredths
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
+from jade_ladder.service.mastery.kept_evidence import KeptEvidence, attempt_evidence, limits_of
 from jade_ladder.service.mastery.rules import MethodHistory, rules_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.students import StudentRow
+from jade_ladder.store.mastery import evidence as store
 from jade_ladder.store.mastery import sources
 from jade_ladder.store.mastery.expectation import NotExpected, not_expected
+from jade_ladder.store.mastery.set_aside import SetAsideRow, set_aside_of_students
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
@@ -34,7 +36,8 @@ Row = TypeVar("Row", StudentRow, OutcomeRow)
 @dataclass(frozen=True, slots=True)
 class TrailPiece:
     """A piece of evidence with where it came from, the class only where the caller teaches it;
-    `counted` is false for one that an attempts rule left out.
+    `counted` is false for one that an attempts rule left out, and `aside` says why, when and by
+    whom one was set aside.
     """
 
     evidence: AttemptEvidence
@@ -44,6 +47,7 @@ class TrailPiece:
     class_id: int | None
     remarks: tuple[str, ...]
     counted: bool
+    aside: SetAsideRow | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +81,8 @@ def trail(
         klass, (outcome,) = MethodHistory.load(db, klass).at(day, [outcome])
         scales = scale_store.scales(db)
         rules = rules_of(klass, outcome, scales)
-        kept = KeptEvidence.load(db, limits_of(db, [student], day), [outcome_id])
+        limits = limits_of(db, [student], day)
+        kept = KeptEvidence.load(db, limits, [outcome_id])
         gathered = kept.gathered(student_id, outcome_id)
         pieces = gathered.pieces()
         mastery = mastery_of(pieces, rules)
@@ -90,7 +95,11 @@ def trail(
             day,
             mastery,
             trail_of(gathered, rules),
-            tuple(_trail_pieces(db, gathered, pieces, outcome_id, caller)),
+            tuple(
+                _trail_pieces(
+                    db, gathered, pieces, student_id, outcome_id, limits[student_id], caller
+                )
+            ),
             _under_each_method(rules, values),
             written_sum(rules.method, rules.scale, values) if values else "",
             tuple(written_steps(rules.method, values)),
@@ -112,13 +121,25 @@ def _trail_pieces(
     db: sqlite3.Connection,
     gathered: Gathered,
     pieces: list[AttemptEvidence],
+    student_id: int,
     outcome_id: int,
+    limit: str,
     caller: Teacher,
 ) -> list[TrailPiece]:
-    task_ids = {a.source[1] for a in gathered.attempts}
+    aside = {
+        one.attempt_id: one
+        for one in set_aside_of_students(db, [student_id])
+        if one.outcome_id == outcome_id
+    }
+    attempts = list(gathered.attempts)
+    if aside:
+        rows = store.evidence_aside(db, student_id, outcome_id)
+        attempts += [attempt_evidence(row) for row in rows if row.done_at < limit]
+        attempts.sort(key=lambda one: one.order)
+    task_ids = {a.source[1] for a in attempts}
     tasks = sources.task_titles(db, task_ids, caller.person_id)
     remarks: dict[int, list[str]] = {}
-    attempt_ids = [attempt.key.source for attempt in gathered.attempts]
+    attempt_ids = [attempt.key.source for attempt in attempts]
     for attempt_id, text in sources.finished_remarks(db, attempt_ids, outcome_id):
         remarks.setdefault(attempt_id, []).append(text)
     counted = {piece.key for piece in pieces}
@@ -128,8 +149,9 @@ def _trail_pieces(
             *tasks[attempt.source[1]],
             tuple(remarks.get(attempt.key.source, ())),
             attempt.key in counted,
+            aside.get(attempt.key.source),
         )
-        for attempt in gathered.attempts
+        for attempt in attempts
     ]
 
 

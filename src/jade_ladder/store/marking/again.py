@@ -57,3 +57,17 @@ def withdraw(db: sqlite3.Connection, attempt_id: int) -> None:
            WHERE attempt_id = ?""",
         (attempt_id,),
     )
+
+
+def aside_at(db: sqlite3.Connection, student_id: int, task_id: int) -> set[tuple[int, int]]:
+    """Give the attempts of a student at a task, by number, with the outcomes of which their
+    evidence is set aside: it carries nothing.
+    """
+    rows = db.execute(
+        """SELECT a.number, x.outcome_id
+           FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
+           JOIN evidence_set_aside x ON x.attempt_id = a.id AND x.counts_again_at IS NULL
+           WHERE ts.student_id = ? AND ts.task_id = ? ORDER BY 1, 2""",
+        (student_id, task_id),
+    )
+    return set(rows.fetchall())

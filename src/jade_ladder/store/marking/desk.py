@@ -25,7 +25,7 @@ class DeskPlace(Named):
     task asks, as a JSON array (None: all). Of other evidence, `other_open` is the number of the
     first other entry that is not finished. `opened` where it is a further attempt that was opened,
     `carries` where something is carried over into it, `next_opened` where another one was opened
-    after it.
+    after it; `outcomes_aside` are the outcomes of which its evidence is set aside, as a JSON array.
     """
 
     task_id: int
@@ -74,6 +74,7 @@ class DeskPlace(Named):
     opened: bool
     carries: bool
     next_opened: bool
+    outcomes_aside: str | None
 
     @property
     def handed_in_at(self) -> datetime | None:
@@ -112,7 +113,9 @@ def desk_place(
                       AND (y.finished_version IS NULL OR y.finished_version <> y.version)) END,
                   EXISTS (SELECT 1 FROM wish WHERE attempt_id = b.id AND granted = 1),
                   EXISTS (SELECT 1 FROM carried_choice WHERE attempt_id = b.id),
-                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = a.id AND granted = 1)
+                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = a.id AND granted = 1),
+                  (SELECT json_group_array(outcome_id) FROM evidence_set_aside
+                   WHERE attempt_id = a.id AND counts_again_at IS NULL)
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN school_class k ON k.id = t.class_id

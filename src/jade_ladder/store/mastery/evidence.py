@@ -30,14 +30,19 @@ _PIECES = """
   LEFT JOIN alignment_cell above ON above.alignment_id = l.id AND above.level_id = next.id
   WHERE m.role = 'teacher' AND ts.excused = 0 AND t.practice = 0
     AND c.since_version <= {version}
-    AND (c.until_version IS NULL OR c.until_version > {version})"""
-_ALL = _PIECES.format(marks="mark m", version="m.finished_version")
+    AND (c.until_version IS NULL OR c.until_version > {version})
+    AND {aside} EXISTS (SELECT 1 FROM evidence_set_aside z
+                        WHERE z.attempt_id = a.id AND z.outcome_id = l.outcome_id
+                          AND z.counts_again_at IS NULL)"""
+_ALL = _PIECES.format(marks="mark m", version="m.finished_version", aside="NOT")
+_ASIDE = _PIECES.format(marks="mark m", version="m.finished_version", aside="")
 # What a student sees: the newest version that was handed back to them and is visible by now.
 _SHOWN = _PIECES.format(
     marks="""(SELECT mark_id, max(id) AS id FROM hand_back
               WHERE taken_back_at IS NULL AND visible_at <= :now GROUP BY mark_id) seen
              JOIN hand_back h ON h.id = seen.id JOIN mark m ON m.id = h.mark_id""",
     version="h.version",
+    aside="NOT",
 )
 _GROUPED = "GROUP BY a.id, l.outcome_id"
 _COLUMNS = "student_id, outcome_id, done_at, finished_at, attempt_id, task_id, number, value"
@@ -158,5 +163,16 @@ def shown_evidence(
             "outcomes": json.dumps(list(outcome_ids)),
             "now": now,
         },
+    )
+    return [EvidenceRow(*row) for row in rows]
+
+
+def evidence_aside(db: sqlite3.Connection, student_id: int, outcome_id: int) -> list[EvidenceRow]:
+    """List the evidence of a student on an outcome that is set aside, in the order of evidence."""
+    rows = db.execute(
+        f"""SELECT * FROM ({_ASIDE} AND ts.student_id = ? AND l.outcome_id = ? {_GROUPED})
+            WHERE value IS NOT NULL
+            ORDER BY done_at, finished_at, attempt_id""",
+        (student_id, outcome_id),
     )
     return [EvidenceRow(*row) for row in rows]

@@ -31,9 +31,17 @@ class TrailPointOut(BaseModel):
     state: State
 
 
+class AsideOut(BaseModel):
+    """Why, when and by whom a piece of evidence was set aside."""
+
+    reason: str
+    at: datetime
+    by: str
+
+
 class TrailPieceOut(BaseModel):
     """A piece of evidence and where it came from: which attempt at which task; `class_id` only
-    where one teaches that class.
+    where one teaches that class. One that is set aside (`aside`) does not count.
     """
 
     at: datetime
@@ -46,6 +54,7 @@ class TrailPieceOut(BaseModel):
     class_id: int | None
     remarks: list[str]
     counted: bool
+    aside: AsideOut | None
 
 
 class MethodValueOut(BaseModel):
@@ -142,6 +151,12 @@ class TrailOut(BaseModel):
                     class_id=piece.class_id,
                     remarks=list(piece.remarks),
                     counted=piece.counted,
+                    aside=piece.aside
+                    and AsideOut(
+                        reason=piece.aside.reason,
+                        at=piece.aside.set_aside_at,
+                        by=f"{piece.aside.given_name} {piece.aside.family_name}".strip(),
+                    ),
                 )
                 for piece in reversed(found.pieces)
             ],

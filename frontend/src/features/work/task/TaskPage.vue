@@ -28,6 +28,7 @@ import CollectForm from './CollectForm.vue'
 import CopyForm from './CopyForm.vue'
 import { asSent } from '@/features/work/form/taskWords'
 import { say } from '@/design/telling/messages'
+import SetAsideForm from './SetAsideForm.vue'
 import StateBar from './StateBar.vue'
 import TaskFacts from './TaskFacts.vue'
 import TaskFiles from './TaskFiles.vue'
@@ -101,6 +102,31 @@ const canRepeat = computed(
   () => task.value?.kind !== 'other-evidence' && students.value.some((one) => one.finished),
 )
 const another = ref(false)
+
+/** What of this task does not count, and why. */
+const { data: aside } = useQuery({
+  key: () => keys.setAside(props.taskId),
+  query: () =>
+    ask(api.GET('/api/tasks/{task_id}/set-aside', { params: { path: { task_id: props.taskId } } })),
+})
+const asideOf = (id: number) => aside.value?.find((one) => one.student_id === id)?.reason
+const asideOfChosen = computed(() => chosen.value.filter((one) => asideOf(one.id)))
+const settingAside = ref(false)
+async function countAgain() {
+  const body = { student_ids: asideOfChosen.value.map((one) => one.id) }
+  const path = { params: { path: { task_id: props.taskId } } }
+  const done = await send(() =>
+    ask(
+      api.POST('/api/tasks/{task_id}/counted-again', {
+        ...path,
+        body: { ...body, attempt: null, outcome_ids: null },
+      }),
+    ),
+  )
+  if (!done) return
+  say(`The evidence of ${several(body.student_ids.length, 'student')} counts again`)
+  picked.value = []
+}
 
 /** Nobody has work or a mark on it. */
 const untouched = computed(() => !task.value?.where.some((one) => one.dating))
@@ -221,6 +247,12 @@ usePageTitle(() => task.value?.title)
           <option v-for="one in ORDERS" :key="one.name" :value="one.name">{{ one.label }}</option>
         </SelectField>
       </div>
+      <SetAsideForm
+        v-if="settingAside && chosen.length"
+        :task="task"
+        :students="chosen"
+        @done="((settingAside = false), (picked = []))"
+      />
       <AnotherForm
         v-if="another"
         v-model:picked="picked"
@@ -253,13 +285,21 @@ usePageTitle(() => task.value?.title)
         :task="task"
         :students="shown"
         :back="back"
+        :aside-of="asideOf"
         @again="((picked = [$event]), (another = true))"
       />
-      <p v-if="chosen.length && !correcting && !timing && !another" class="row picked">
+      <p
+        v-if="chosen.length && !correcting && !timing && !another && !settingAside"
+        class="row picked"
+      >
         <b>{{ several(chosen.length, 'student') }} chosen</b>
         <NButton v-if="dated.length" @click="correcting = true">Correct the time</NButton>
         <NButton v-if="handedIn" @click="timing = true">Own due time</NButton>
         <NButton v-if="canRepeat" @click="another = true">Another attempt</NButton>
+        <NButton v-if="chosen.some((one) => one.finished)" @click="settingAside = true"
+          >Set evidence aside</NButton
+        >
+        <NButton v-if="asideOfChosen.length" @click="countAgain">Count it again</NButton>
         <NButton v-if="chosen.some((one) => one.state !== 'excused')" @click="excuseChosen(true)"
           >Excuse</NButton
         >

@@ -28,6 +28,8 @@ const props = defineProps<{
   task: TaskOut
   students: StudentAtTaskOut[]
   back: ReturnType<typeof useHandingBack>
+  /** Why the evidence of a student is set aside, where it is. */
+  asideOf: (studentId: number) => string | undefined
 }>()
 const emit = defineEmits<{ again: [studentId: number] }>()
 const picked = defineModel<number[]>('picked', { required: true })
@@ -164,6 +166,12 @@ function rowItems(student: StudentAtTaskOut) {
               <Tag v-if="student.own_due_at" class="beside"
                 >until {{ dayAndTime(student.own_due_at, timeZone) }}</Tag
               >
+              <template v-if="asideOf(student.id)">
+                <Tag class="beside" tone="clay">set aside</Tag>
+                <span class="small quiet why" :title="asideOf(student.id)">{{
+                  asideOf(student.id)
+                }}</span>
+              </template>
               <Tag v-if="student.left_on">left {{ day(student.left_on, 'UTC') }}</Tag>
             </td>
             <td v-if="kind === 'other-evidence'">
@@ -238,6 +246,13 @@ function rowItems(student: StudentAtTaskOut) {
 </template>
 
 <style scoped>
+.why {
+  display: block;
+  max-width: 150px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
 .pick {
   width: 28px;
 }

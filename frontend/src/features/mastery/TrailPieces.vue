@@ -1,0 +1,184 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { ref } from 'vue'
+import { api, ask } from '@/api/client'
+import type { TrailOut } from '@/api/schema'
+import Tag from '@/design/controls/Tag.vue'
+import TextField from '@/design/controls/TextField.vue'
+import { vOpens } from '@/design/focus'
+import { day } from '@/design/format'
+import FormProblem from '@/design/telling/FormProblem.vue'
+import { say } from '@/design/telling/messages'
+import { useSending } from '@/shared/forms/useSending'
+import KindTag from '@/shared/KindTag.vue'
+import { useRefresh } from '@/shared/queries'
+import { useSession } from '@/shared/session'
+import { attemptWord } from '@/shared/states'
+
+/** Where evidence came from, the newest first; a piece is set aside, and counts again. */
+const props = defineProps<{ classId: number; trail: TrailOut; now: boolean }>()
+const emit = defineEmits<{ changed: [] }>()
+type Piece = TrailOut['pieces'][number]
+const { timeZone } = useSession()
+const { problem, busy, send } = useSending(useRefresh().marks)
+/** The piece that is being set aside, and why. */
+const open = ref<string | null>(null)
+const reason = ref('')
+const keyOf = (piece: Piece) => `${piece.task_id} ${piece.attempt}`
+const several = (piece: Piece) =>
+  piece.attempt > 1 ||
+  props.trail.pieces.some((one) => one.task_id === piece.task_id && one.attempt !== piece.attempt)
+
+function which(piece: Piece) {
+  return {
+    student_ids: [props.trail.student_id],
+    attempt: piece.attempt,
+    outcome_ids: [props.trail.outcome_id],
+  }
+}
+const path = (piece: Piece) => ({ params: { path: { task_id: piece.task_id } } })
+
+async function setAside(piece: Piece) {
+  const body = { ...which(piece), reason: reason.value }
+  const done = await send(() =>
+    ask(api.POST('/api/tasks/{task_id}/set-aside', { ...path(piece), body })),
+  )
+  if (!done) return
+  open.value = null
+  reason.value = ''
+  say(`Set aside: ${piece.task} does not count here`, {
+    work: () => countAgain(piece),
+    undone: 'It counts again',
+  })
+  emit('changed')
+}
+
+async function countAgain(piece: Piece) {
+  const body = which(piece)
+  const done = await send(() =>
+    ask(api.POST('/api/tasks/{task_id}/counted-again', { ...path(piece), body })),
+  )
+  if (done) emit('changed')
+  return done
+}
+</script>
+
+<template>
+  <h3>Where it came from</h3>
+  <FormProblem v-if="open === null" :problem="problem" />
+  <ul>
+    <li
+      v-for="piece in trail.pieces"
+      :key="keyOf(piece)"
+      :class="{ out: !piece.counted }"
+      :data-aside="piece.aside ? true : undefined"
+    >
+      <span class="quiet small">{{ day(piece.at, timeZone) }}</span>
+      <span>
+        <RouterLink
+          v-if="piece.class_id"
+          :to="{
+            name: 'desk',
+            params: {
+              classId: piece.class_id,
+              taskId: piece.task_id,
+              studentId: trail.student_id,
+              entry: several(piece) ? piece.attempt : undefined,
+            },
+          }"
+          >{{ piece.task }}</RouterLink
+        >
+        <template v-else>{{ piece.task }}</template>
+        <span v-if="several(piece)" class="small quiet">
+          {{ attemptWord(piece.kind).toLowerCase() }} {{ piece.attempt }}</span
+        >
+        <span v-if="piece.class_id !== classId" class="small quiet">
+          in {{ piece.class_name }}</span
+        >
+        <KindTag :kind="piece.kind" />
+        <Tag v-if="piece.aside" class="beside" tone="clay">set aside</Tag>
+        <Tag v-else-if="!piece.counted">a later attempt counts</Tag>
+        <span v-if="piece.aside" class="small remark"
+          >{{ piece.aside.reason }}
+          <span class="quiet"
+            >({{ piece.aside.by }}, {{ day(piece.aside.at, timeZone) }})</span
+          ></span
+        >
+        <span v-for="remark in piece.remarks" :key="remark" class="small quiet remark"
+          >“{{ remark }}”</span
+        >
+        <form
+          v-if="open === keyOf(piece)"
+          v-opens
+          class="why"
+          novalidate
+          aria-label="Set aside"
+          @submit.prevent="setAside(piece)"
+        >
+          <TextField
+            v-model="reason"
+            label="Why does it not count?"
+            hint="It stays on record, and can count again"
+            :error="problem?.at('reason')"
+          />
+          <FormProblem :problem="problem" />
+          <div class="row">
+            <NButton type="primary" attr-type="submit" size="small" :disabled="busy"
+              >Set it aside</NButton
+            >
+            <NButton quaternary size="small" @click="open = null">Cancel</NButton>
+          </div>
+        </form>
+        <template v-else-if="now && piece.class_id">
+          <NButton
+            v-if="piece.aside"
+            class="link small"
+            text
+            :disabled="busy"
+            @click="countAgain(piece)"
+            >Count it again</NButton
+          >
+          <NButton v-else class="link quiet small" text @click="open = keyOf(piece)"
+            >Set aside …</NButton
+          >
+        </template>
+      </span>
+      <b :class="{ struck: piece.aside }">{{ piece.value }}</b>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+h3 {
+  margin: 12px 0 4px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  display: grid;
+  grid-template-columns: 54px 1fr auto;
+  gap: 3px 10px;
+  padding: 6px 0;
+  border-top: 1px solid var(--line);
+  font-size: 13px;
+}
+li.out {
+  color: var(--ink-3);
+}
+.remark {
+  display: block;
+}
+.beside {
+  margin-left: 6px;
+}
+.struck {
+  text-decoration: line-through;
+  font-weight: 400;
+}
+.why {
+  margin-top: 6px;
+}
+</style>
