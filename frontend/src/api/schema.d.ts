@@ -6331,8 +6331,10 @@ export interface components {
         };
         /**
          * MarkTotalOut
-         * @description What the mark of an attempt comes to as it stands; `out_of` is less than the task's points
-         *     while it is not marked as a whole. `adjusted` where the teacher changed what it comes to.
+         * @description What the mark of an attempt comes to as it stands (null: nothing to total); `out_of` is less
+         *     than the task's points while it is not marked as a whole. `adjusted` where the teacher changed
+         *     what it comes to. `not_yet` are the titles of what was not met in its finished version: none
+         *     where all was, null where nothing is said.
          */
         MarkTotalOut: {
             /** Student Id */
@@ -6340,11 +6342,13 @@ export interface components {
             /** Attempt */
             attempt: number;
             /** Value */
-            value: string;
+            value: string | null;
             /** Out Of */
-            out_of: string;
+            out_of: string | null;
             /** Adjusted */
             adjusted: boolean;
+            /** Not Yet */
+            not_yet: string[] | null;
         };
         /**
          * MasteryOut
@@ -7400,7 +7404,8 @@ export interface components {
         /**
          * ResultOut
          * @description What a student gets back of one attempt; `attempts` are all that they see. No total: only the
-         *     levels are shown.
+         *     levels are shown. `not_yet` are the titles of what was not met: none where all was, null where
+         *     nothing is said.
          */
         ResultOut: {
             task: components["schemas"]["OwnTaskOut"];
@@ -7430,6 +7435,8 @@ export interface components {
             /** Feedback */
             feedback: components["schemas"]["FeedbackOut"][];
             total: components["schemas"]["TotalOut"] | null;
+            /** Not Yet */
+            not_yet: string[] | null;
             /** Moved */
             moved: components["schemas"]["MovedOut"][];
             wish: components["schemas"]["WishOut"] | null;

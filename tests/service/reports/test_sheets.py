@@ -65,8 +65,8 @@ def test_a_students_outcomes_and_what_is_assessed(marked: Small, caller: Teacher
 def test_marks_and_a_rubric(marked: Small, caller: Teacher) -> None:
     sheet = sheets.task_sheet(caller, marked.task_id)
     assert texts(sheet) == [
-        ["Zoe Anders", "not yet", "", "", "", ""],
-        ["Aino Berg", "marked", "Step 4", "Step 2", "6", "8"],
+        ["Zoe Anders", "not yet", "", "", "", "", ""],
+        ["Aino Berg", "marked", "Step 4", "Step 2", "6", "8", "Not yet: Criterion b"],
     ]
     assert texts(sheets.rubric_sheet(caller, marked.rubric_id))[0] == [
         "Criterion a",

@@ -253,10 +253,10 @@ def test_the_sheet_has_a_line_for_each_entry(made: Small, talk: int) -> None:
     sheet = task_sheet(at(made.caller, 2), talk)
     assert sheet.headings[:3] == ("Student", "Entry", "State")
     lines = [[cell.text for cell in row] for row in sheet.rows]
-    assert [line[:3] + line[-2:] for line in lines] == [
-        ["Zoe Anders", "", "not yet", "", ""],
-        ["Aino Berg", "1", "marked", "4", "8"],
-        ["Aino Berg", "2", "marked", "8", "8"],
+    assert [line[:3] + line[-3:] for line in lines] == [
+        ["Zoe Anders", "", "not yet", "", "", ""],
+        ["Aino Berg", "1", "marked", "4", "8", "Not yet: Criterion a, Criterion b"],
+        ["Aino Berg", "2", "marked", "8", "8", "All met"],
     ]
 
 

@@ -91,6 +91,10 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
           >{{ result.total.value }} of {{ result.total.out_of }}</b
         >
       </div>
+      <p v-if="result.not_yet" class="small word">
+        {{ result.not_yet.length ? 'Not yet met:' : 'All criteria met' }}
+        {{ result.not_yet.join(', ') }}
+      </p>
       <p v-if="whole" class="whole" dir="auto">“{{ whole }}”</p>
       <PassageList
         v-if="onWhole.length"
@@ -188,6 +192,9 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
 .head {
   border-bottom: 1px solid var(--edge);
   padding-bottom: 4px;
+}
+.word {
+  padding-top: 6px;
 }
 .whole {
   padding: 10px 0 4px;

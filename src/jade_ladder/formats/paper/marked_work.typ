@@ -107,7 +107,7 @@
   heading(level: 1, text(size: 16pt, inline(job.remarks.title)))
   for line in job.remarks.about { block(above: 6pt, below: 0pt, text(size: 9pt, fill: soft, inline(line))) }
   v(14pt)
-  if job.remarks.total != "" { block(strong("Total: " + job.remarks.total)) }
+  if job.remarks.total != "" { block(strong(job.remarks.total)) }
   for one in job.remarks.said { remark(one) }
   for one in job.remarks.criteria {
     block(above: 11pt, below: 0pt, line(length: 100%, stroke: 0.5pt + edge))

@@ -8,13 +8,10 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from fractions import Fraction
 
-from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.core.evidence import is_met
 from jade_ladder.core.mastery import State
-from jade_ladder.core.scale import Scale
+from jade_ladder.service.marking.met import MetCriteria
 from jade_ladder.service.mastery.wall import wall
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, in_utc, school_zone
@@ -23,14 +20,10 @@ from jade_ladder.store.marking import again as store
 from jade_ladder.store.marking import hand_backs as hand_back_store
 from jade_ladder.store.marking.again import CarriedRow
 from jade_ladder.store.marking.hand_backs import HandedBackRow
-from jade_ladder.store.marking.marks import ChoiceRow
 from jade_ladder.store.messages import messages as message_store
 from jade_ladder.store.messages.messages import MessageKind, NewMessage
-from jade_ladder.store.outcomes import outcomes as outcome_store
-from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.rubrics import criteria as criterion_store
-from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work.tasks import TaskKind, TaskRow
 
 LONGEST_WORDS = 1_000
@@ -147,8 +140,7 @@ class _Opening:
         self._db = db
         self._caller = caller
         self._task = task
-        self._criteria: dict[int, list[StoredCriterion]] = {}
-        self._scales: dict[int, Scale] = {}
+        self._criteria: dict[int, MetCriteria] = {}
 
     def open(self, row: HandedBackRow, words: str, due_at: datetime | None, carries: bool) -> None:
         """Open the attempt after one, and tell its student."""
@@ -173,7 +165,8 @@ class _Opening:
         aside = store.aside_at(self._db, row.student_id, self._task.id)
         met: list[CarriedRow] = []
         asked: list[str] = []
-        for stored in self._of_revision(revision_id or self._task.revision_id):
+        under = self._of_revision(revision_id or self._task.revision_id)
+        for stored in under.criteria:
             choice = chosen.get(stored.id)
             from_number = (choice and choice.carried_from) or row.number
             about = {(from_number, tie.outcome_id) for tie in stored.alignments}
@@ -181,7 +174,7 @@ class _Opening:
                 choice is None
                 or choice.level_id is None
                 or about & aside
-                or not self._is_met(stored, choice)
+                or not under.is_met(stored, choice)
             ):
                 asked.append(stored.criterion.title)
                 continue
@@ -189,24 +182,11 @@ class _Opening:
             met.append(CarriedRow(stored.criterion.key, level.key, choice.half_way, from_number))
         return met, asked
 
-    def _is_met(self, stored: StoredCriterion, choice: ChoiceRow) -> bool:
-        level = stored.level_ids.index(choice.level_id or 0)
-        values: list[tuple[Fraction | None, Scale]] = []
-        for tie in stored.alignments:
-            cells = [cell.value for cell in tie.map.cells]
-            value = chosen_value(cells, level, choice.half_way)
-            values.append((value, self._scales[tie.outcome_id]))
-        return is_met(values, level, len(stored.level_ids), choice.half_way)
-
-    def _of_revision(self, revision_id: int) -> list[StoredCriterion]:
+    def _of_revision(self, revision_id: int) -> MetCriteria:
         found = self._criteria.get(revision_id)
         if found is None:
-            found = criterion_store.criteria(self._db, revision_id, self._task.asked)
-            self._criteria[revision_id] = found
-            about = {tie.outcome_id for stored in found for tie in stored.alignments}
-            heads = outcome_store.outcome_heads(self._db, about)
-            scales = scale_store.scales(self._db)
-            self._scales |= {number: scales[heads[number][1]].scale for number in about}
+            criteria = criterion_store.criteria(self._db, revision_id, self._task.asked)
+            found = self._criteria[revision_id] = MetCriteria(self._db, criteria)
         return found
 
 

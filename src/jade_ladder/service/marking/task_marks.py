@@ -12,6 +12,7 @@ from zoneinfo import ZoneInfo
 from jade_ladder.core.rubric import task_points
 from jade_ladder.core.total import NO_ADJUSTMENTS, Adjustments, Total, late_rule
 from jade_ladder.service.marking.choices import Choice, Totals, choice_of
+from jade_ladder.service.marking.met import MetCriteria
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import school_zone
 from jade_ladder.service.shared.guards import own_task
@@ -24,11 +25,14 @@ from jade_ladder.store.work.tasks import TaskFields, TaskRow
 
 
 class MarkTotal(NamedTuple):
-    """A mark, what is chosen by criterion, and what that comes to; None: nothing to total."""
+    """A mark, what is chosen by criterion, and what that comes to (None: nothing to total);
+    `not_yet` are the titles of what was not met in its finished version (None: nothing is said).
+    """
 
     mark: TaskMark
     choices: Mapping[int, Choice]
     total: Total | None
+    not_yet: list[str] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,23 +43,33 @@ class TaskMarks:
     criteria: Sequence[StoredCriterion]
     marks: Sequence[TaskMark]
     _choices: Mapping[int, Mapping[int, Choice]]
+    _finished: Mapping[int, Mapping[int, Choice]]
     _adjusted: Mapping[int, Adjustments]
+    _met: MetCriteria
     _zone: ZoneInfo
 
     @classmethod
     def load(cls, db: sqlite3.Connection, row: TaskRow) -> TaskMarks:
-        """Load them in five statements, however many there are. Part of a reading."""
+        """Load them in seven statements, however many there are. Part of a reading."""
         marks = [mark for mark in store.marks_of_tasks(db, [row.id]) if mark.version]
+        versions = {mark.id: mark.finished_version for mark in marks}
         choices: dict[int, dict[int, Choice]] = {}
+        finished: dict[int, dict[int, Choice]] = {}
         for one in store.ever_chosen(db, (mark.id for mark in marks)):
             if one.until is None:
                 choices.setdefault(one.mark_id, {})[one.criterion_id] = choice_of(one)
+            version = versions[one.mark_id]
+            if version and one.since <= version and (one.until is None or one.until > version):
+                finished.setdefault(one.mark_id, {})[one.criterion_id] = choice_of(one)
+        criteria = criterion_store.criteria(db, row.revision_id, row.asked)
         return cls(
             row,
-            criterion_store.criteria(db, row.revision_id, row.asked),
+            criteria,
             marks,
             choices,
+            finished,
             adjusted_marks(db, (mark.id for mark in marks)),
+            MetCriteria(db, criteria),
             school_zone(db),
         )
 
@@ -76,7 +90,10 @@ class TaskMarks:
                 fields.late_per_day, fields.late_most, due(mark), mark.number, self._zone
             )
             said = self._adjusted.get(mark.id, NO_ADJUSTMENTS)
-            yield MarkTotal(mark, choices, totals.total(choices, late, mark.handed_in_at, said))
+            total = totals.total(choices, late, mark.handed_in_at, said)
+            finished = self._finished.get(mark.id)
+            word = None if finished is None else self._met.not_yet(finished)
+            yield MarkTotal(mark, choices, total, word)
 
 
 def totals_of_task(caller: Teacher, task_id: int) -> list[MarkTotal]:

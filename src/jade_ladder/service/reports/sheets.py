@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 
 from jade_ladder.core.marking import DeskState
@@ -132,10 +133,11 @@ def task_sheet(caller: Teacher, task_id: int) -> Sheet:
             levels = [_chosen(stored, mark) for stored in desk.criteria]
             entry = words(str(number) if mark else "") if several else ()
             state = words(_STATES[student.state], *levels)
-            rows.append((SheetCell(row.name), *entry, *state, *(cells or words("", ""))))
+            said = words(_result(found, row.student_id, number if several else None))
+            rows.append((SheetCell(row.name), *entry, *state, *(cells or words("", "")), *said))
     titles = (stored.criterion.title for stored in desk.criteria)
     entry_heading = ("Entry",) if several else ()
-    headings = ("Student", *entry_heading, "State", *titles, "Total", "Out of")
+    headings = ("Student", *entry_heading, "State", *titles, "Total", "Out of", "Result")
     note = "Marks that are not done yet are as they stand."
     title = f"Marks: {desk.task.row.title}"
     return Sheet(
@@ -147,6 +149,18 @@ def task_sheet(caller: Teacher, task_id: int) -> Sheet:
         tuple(rows),
         wide=len(desk.criteria) > 3,
     )
+
+
+def _result(found: Mapping[tuple[int, int], MarkTotal], student_id: int, number: int | None) -> str:
+    """Say in a word what came of a student's newest finished attempt, or of an entry."""
+    said = [
+        mark.not_yet
+        for (student, attempt), mark in sorted(found.items())
+        if student == student_id and attempt == (number or attempt) and mark.not_yet is not None
+    ]
+    if not said:
+        return ""
+    return f"Not yet: {', '.join(said[-1])}" if said[-1] else "All met"
 
 
 def rubric_sheet(caller: Teacher, rubric_id: int) -> Sheet:

@@ -13,6 +13,7 @@ from jade_ladder.core.mastery import Mastery, mastery_of
 from jade_ladder.core.rubric import task_points
 from jade_ladder.core.total import LateRule, Total, late_rule
 from jade_ladder.service.marking.choices import Choice, choice_of, total_of_choices
+from jade_ladder.service.marking.met import MetCriteria
 from jade_ladder.service.marking.passages import NumberedPassage, numbered, with_replaced
 from jade_ladder.service.mastery.own_ladder import shown_outcomes
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
@@ -53,7 +54,8 @@ class Moved:
 class Result:
     """What a student gets back of one attempt; `attempts` are the numbers of all that they see.
 
-    `total` is None where only the levels are shown. `moved` is empty on a teacher's preview of what
+    `total` is None where only the levels are shown, `not_yet` the titles of what was not met (None:
+    nothing is said). `moved` is empty on a teacher's preview of what
     was not handed back yet: it would be worked out with what the student may not see. `stored` are
     the criteria of the revision that it was given under.
     """
@@ -69,6 +71,7 @@ class Result:
     stored: tuple[StoredCriterion, ...]
     points_shown: bool
     total: Total | None
+    not_yet: list[str] | None
     moved: tuple[Moved, ...]
     attempts: tuple[int, ...]
     wish: WishRow | None
@@ -196,6 +199,7 @@ def _result(
         )
         if seen.total_shown
         else None,
+        MetCriteria(db, criteria).not_yet(choices),
         moved,
         attempts,
         store.wish_of(db, seen.attempt_id),

@@ -143,44 +143,40 @@ def read_desk(task_id: int, caller: AsTeacher) -> DeskOut:
 
 
 class MarkTotalOut(BaseModel):
-    """What the mark of an attempt comes to as it stands; `out_of` is less than the task's points
-    while it is not marked as a whole. `adjusted` where the teacher changed what it comes to.
+    """What the mark of an attempt comes to as it stands (null: nothing to total); `out_of` is less
+    than the task's points while it is not marked as a whole. `adjusted` where the teacher changed
+    what it comes to. `not_yet` are the titles of what was not met in its finished version: none
+    where all was, null where nothing is said.
     """
 
     student_id: int
     attempt: int
-    value: Value
-    out_of: ShortNumber
+    value: Value | None
+    out_of: ShortNumber | None
     adjusted: bool
+    not_yet: list[str] | None
 
     @classmethod
-    def of(cls, found: MarkTotal) -> list[MarkTotalOut]:
-        """Show a total, if there is one."""
+    def of(cls, found: MarkTotal) -> MarkTotalOut:
+        """Show what a mark comes to."""
         total = found.total
-        if total is None:
-            return []
-        said = total.by_hand or total.waived
-        added = any(line.kind is LineKind.ADJUSTMENT for line in total.lines)
-        return [
-            cls(
-                student_id=found.mark.student_id,
-                attempt=found.mark.number,
-                value=total.value,
-                out_of=total.out_of,
-                adjusted=added or said is not None,
-            )
-        ]
+        said = total and (total.by_hand or total.waived)
+        added = total and any(line.kind is LineKind.ADJUSTMENT for line in total.lines)
+        return cls(
+            student_id=found.mark.student_id,
+            attempt=found.mark.number,
+            value=total.value if total else None,
+            out_of=total.out_of if total else None,
+            adjusted=bool(added or said),
+            not_yet=found.not_yet,
+        )
 
 
 @router.get("/tasks/{task_id:int}/totals")
 @heavy
 def read_totals(task_id: int, caller: AsTeacher) -> list[MarkTotalOut]:
     """Give what every mark of a task comes to, student by student, by attempt."""
-    return [
-        total
-        for found in task_marks.totals_of_task(caller, task_id)
-        for total in MarkTotalOut.of(found)
-    ]
+    return [MarkTotalOut.of(found) for found in task_marks.totals_of_task(caller, task_id)]
 
 
 @router.get(ATTEMPT)

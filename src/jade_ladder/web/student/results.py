@@ -48,7 +48,8 @@ class WishOut(BaseModel):
 
 class ResultOut(BaseModel):
     """What a student gets back of one attempt; `attempts` are all that they see. No total: only the
-    levels are shown.
+    levels are shown. `not_yet` are the titles of what was not met: none where all was, null where
+    nothing is said.
     """
 
     task: OwnTaskOut
@@ -64,6 +65,7 @@ class ResultOut(BaseModel):
     passages: list[PassageOut]
     feedback: list[FeedbackOut]
     total: TotalOut | None
+    not_yet: list[str] | None
     moved: list[MovedOut]
     wish: WishOut | None
 
@@ -91,6 +93,7 @@ class ResultOut(BaseModel):
             passages=[PassageOut.of(one) for one in found.passages],
             feedback=FeedbackOut.several(found.feedback, found.stored),
             total=TotalOut.of(found.total) if found.total else None,
+            not_yet=found.not_yet,
             moved=[
                 MovedOut(
                     id=one.outcome.id,

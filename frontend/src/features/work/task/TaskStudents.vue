@@ -13,6 +13,7 @@ import { say } from '@/design/telling/messages'
 import { useSending } from '@/shared/forms/useSending'
 import { keys, useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
+import { resultWord } from '@/shared/states'
 import WorkForm from '@/shared/work/WorkForm.vue'
 import EntryChips from './EntryChips.vue'
 import ExcuseForm from './ExcuseForm.vue'
@@ -62,6 +63,14 @@ const { data: totals } = useQuery({
   key: () => keys.totals(taskId),
   query: () => ask(api.GET('/api/tasks/{task_id}/totals', path)),
 })
+/** What came of the newest finished attempt, in a word. */
+function wordOf(student: StudentAtTaskOut) {
+  const said = totals.value?.filter((one) => one.student_id === student.id && one.not_yet)
+  const notYet = said?.at(-1)?.not_yet
+  if (!notYet) return null
+  const whole = resultWord(notYet)
+  return { whole, short: notYet.length > 1 ? `${notYet.length} criteria not yet` : whole }
+}
 const totalOf = (student: StudentAtTaskOut) =>
   totals.value?.find((one) => one.student_id === student.id && one.attempt === student.attempt)
 
@@ -203,12 +212,15 @@ function rowItems(student: StudentAtTaskOut) {
               />
             </td>
             <td class="num total" :class="{ plum: totalOf(student)?.adjusted }">
-              <template v-if="totalOf(student)"
+              <template v-if="totalOf(student)?.value"
                 >{{ totalOf(student)!.value
                 }}<span v-if="totalOf(student)!.adjusted" class="visually-hidden">
                   (adjusted by hand)</span
                 ><span class="small quiet"> / {{ totalOf(student)!.out_of }}</span></template
               >
+              <span v-if="wordOf(student)" class="small word" :title="wordOf(student)!.whole">{{
+                wordOf(student)!.short
+              }}</span>
             </td>
             <td class="num">
               <Menu :label="`More on ${student.name}`" small :items="rowItems(student)" />
@@ -246,6 +258,15 @@ function rowItems(student: StudentAtTaskOut) {
 </template>
 
 <style scoped>
+.word {
+  display: block;
+  max-width: 150px;
+  margin-left: auto;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  color: var(--ink-2);
+}
 .why {
   display: block;
   max-width: 150px;
