@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import Server
+from tests.browser.conftest import ME, Server
 
 Open = Callable[..., Page]
 ROUTE = "/classes/1/marking/8"
@@ -122,3 +122,35 @@ def test_a_task_is_set_aside_for_the_class_and_counts_again(
     expect(page.get_by_text("counts again")).to_be_visible()
     page.goto("/classes/1/mastery")
     expect(cell).to_have_accessible_name(before)
+
+
+def test_attempts_stand_side_by_side_with_what_changed(
+    demo_server: Server, open_page: Open, violations: Callable[[Page], list[str]]
+) -> None:
+    page = open_page(demo_server, f"{ROUTE}/{LEIF}")
+    first = page.request.get(f"/api/tasks/8/students/{LEIF}/attempts/1").json()
+    text = first["parts"][0]["text"]
+    opened = {"student_ids": [LEIF], "words": "Once more"}
+    assert page.request.post("/api/tasks/8/attempts", data=opened, headers=ME).ok
+    anew = {"text": text.replace("steep", "gentle")}
+    assert page.request.put(f"/api/tasks/8/students/{LEIF}/work", form=anew, headers=ME).ok
+    page.reload()
+    page.get_by_role("link", name="Side by side").click()
+    table = page.get_by_role("region", name="Attempts side by side")
+    row = table.get_by_role("row").filter(has_text="Plots each leg")
+    expect(row).to_contain_text("carried over from 1")
+    expect(table.get_by_role("row").filter(has_text="Reads the ground")).to_contain_text(
+        "not marked"
+    )
+    expect(page.locator("del")).to_have_text(" removed: steep")
+    expect(page.locator("ins")).to_have_text(" added: gentle")
+    assert violations(page) == []
+    # Texts that are too unlike to be compared in time are read side by side.
+    page.request.put(
+        f"/api/tasks/8/students/{LEIF}/work",
+        form={"text": " ".join(str(number * 7919 % 10007) for number in range(9000))},
+        headers=ME,
+    )
+    page.reload()
+    expect(page.locator("article.sheet")).to_have_count(2)
+    expect(page.locator("ins")).to_have_count(0)

@@ -28,6 +28,8 @@ SCREENS = {
     "other evidence": "/classes/2/tasks/12",
     "marking pile": "/classes/1/marking",
     "marking desk": "/classes/1/marking/8",
+    "attempts": "/classes/1/marking/8/2/attempts",
+    "result page": "/classes/1/tasks/7/students/14/result",
     "mastery wall": "/classes/1/mastery",
     "evidence trail": "/classes/1/mastery?student=20&outcome=4",
     "student": "/classes/1/students/20",
@@ -220,6 +222,16 @@ OPENED: dict[str, tuple[str, Callable[[Page], None], str]] = {
         menu("More to do with this task", "Message"),
         "[aria-label=Message]",
     ),
+    "another": (
+        "/classes/1/tasks/8",
+        menu("More to do with this task", "Another attempt"),
+        "form[aria-label='Another attempt']",
+    ),
+    "set aside": (
+        "/classes/1/mastery?student=20&outcome=4",
+        press("Set aside …"),
+        "form[aria-label='Set aside']",
+    ),
     "collecting": ("/classes/1/tasks/8", press("Add work"), "[aria-label='Add work']"),
     "changing": ("/classes/1/tasks/8", changing, "aside form .effects"),
     "entry": ("/classes/2/marking/12/29", key("e"), "section.work form"),
@@ -241,8 +253,8 @@ OPENED: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "scale": ("/classes/1/scales", press("Copy"), "[aria-label=Scale]"),
     "thin": ("/classes/1/coverage", press("Change for the school"), "main form"),
 }
-# On a phone nobody chooses several rows of a task.
-WIDE = {"times"}
+# On a phone nobody chooses several rows of a task, and the trail comes up in a panel made anew.
+WIDE = {"times", "set aside"}
 QUARTERS = [list(OPENED)[start::4] for start in range(4)]
 
 

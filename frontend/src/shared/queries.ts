@@ -19,6 +19,7 @@ export const keys = {
   outbox: ['account', 'outbox'],
   ownAccount: ['own', 'account'],
   slips: (classId: number) => ['students', classId, 'slips'],
+  attempts: (taskId: number, studentId: number) => ['task', taskId, 'attempts', studentId],
   setAside: (taskId: number) => ['task', taskId, 'set aside'],
   belowMastery: (taskId: number) => ['task', taskId, 'below mastery'],
   entries: (taskId: number) => ['task', taskId, 'entries'],

@@ -95,6 +95,7 @@ def test_what_was_met_is_carried_over_and_only_the_rest_is_asked(made: Small) ->
     assert values(later, later.caller) == [300, 200]
     state = saving.finish(later.caller, later.task_id, student, 2)
     assert (state.attempt, state.finished, state.attempts) == (2, True, 2)
+    assert desk.work_at_desk(later.caller, later.task_id, student, 1).mark.attempts == 2
     assert chosen(later, 2) == [(4, 1), (3, None)]
     # W1 of both, the carried one and the new one; W2 of the new one.
     assert values(later, later.caller) == [350, 300]

@@ -25,7 +25,8 @@ class DeskPlace(Named):
     task asks, as a JSON array (None: all). Of other evidence, `other_open` is the number of the
     first other entry that is not finished. `opened` where it is a further attempt that was opened,
     `carries` where something is carried over into it, `next_opened` where another one was opened
-    after it; `outcomes_aside` are the outcomes of which its evidence is set aside, as a JSON array.
+    after the newest; `outcomes_aside` are the outcomes of which its evidence is set aside, as a
+    JSON array.
     """
 
     task_id: int
@@ -113,7 +114,9 @@ def desk_place(
                       AND (y.finished_version IS NULL OR y.finished_version <> y.version)) END,
                   EXISTS (SELECT 1 FROM wish WHERE attempt_id = b.id AND granted = 1),
                   EXISTS (SELECT 1 FROM carried_choice WHERE attempt_id = b.id),
-                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = a.id AND granted = 1),
+                  EXISTS (SELECT 1 FROM attempt n JOIN wish w ON w.attempt_id = n.id
+                          WHERE n.task_student_id = ts.id AND w.granted = 1 AND n.number = (
+                            SELECT max(number) FROM attempt WHERE task_student_id = ts.id)),
                   (SELECT json_group_array(outcome_id) FROM evidence_set_aside
                    WHERE attempt_id = a.id AND counts_again_at IS NULL)
            FROM task t

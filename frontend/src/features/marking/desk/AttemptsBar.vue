@@ -17,6 +17,9 @@ defineProps<{ classId: number; taskId: number; mark: MarkOut }>()
       :aria-current="number === mark.attempt ? 'page' : undefined"
       >Attempt {{ number }}</RouterLink
     >
+    <RouterLink :to="{ name: 'attempts', params: { classId, taskId, studentId: mark.student.id } }"
+      >Side by side</RouterLink
+    >
   </nav>
 </template>
 
