@@ -211,6 +211,21 @@ def test_work_that_is_entered_after_it_was_opened_is_the_further_attempt(made: S
     assert works == [["First go"], ["Second go"]]
 
 
+@pytest.mark.parametrize(("told", "done"), [(None, 5), (2, 2), (9, 5)])
+def test_a_further_attempt_on_paper_is_dated_by_its_own_due_time(
+    caller: Teacher, told: int | None, done: int
+) -> None:
+    """And never by the task's, which is over: days from now, marked on the fifth."""
+    found = replace(small(at(caller, -20), due=caller.now - timedelta(days=12)), caller=caller)
+    found.mark(found.students[0], 4, 2, caller=at(caller, -9))
+    due = None if told is None else caller.now + timedelta(days=told)
+    again.open_attempts(caller, found.task_id, found.students[:1], "", due)
+    choose(replace(found, caller=at(caller, 5)), 2, 1, 3)
+    student = desk.work_at_desk(caller, found.task_id, found.students[0], 2).mark.student
+    assert student.row.done_at == caller.now + timedelta(days=done)
+    assert student.late_minutes == 0
+
+
 LEVELS = st.sampled_from([1, 2, 3, 4])
 
 

@@ -95,7 +95,7 @@ async function countAgain(piece: Piece) {
         <span v-if="piece.class_id !== classId" class="small quiet">
           in {{ piece.class_name }}</span
         >
-        <KindTag :kind="piece.kind" />
+        <KindTag class="beside" :kind="piece.kind" />
         <Tag v-if="piece.aside" class="beside" tone="clay">set aside</Tag>
         <Tag v-else-if="!piece.counted">a later attempt counts</Tag>
         <span v-if="piece.aside" class="small remark"
@@ -129,7 +129,7 @@ async function countAgain(piece: Piece) {
             <NButton quaternary size="small" @click="open = null">Cancel</NButton>
           </div>
         </form>
-        <template v-else-if="now && piece.class_id">
+        <div v-else-if="now && piece.class_id">
           <NButton
             v-if="piece.aside"
             class="link small"
@@ -141,7 +141,7 @@ async function countAgain(piece: Piece) {
           <NButton v-else class="link quiet small" text @click="open = keyOf(piece)"
             >Set aside …</NButton
           >
-        </template>
+        </div>
       </span>
       <b :class="{ struck: piece.aside }">{{ piece.value }}</b>
     </li>

@@ -130,7 +130,8 @@ def begin(marking: Marking, choosing: bool = True) -> int:
     if place.set_at is None:
         raise Refused("This task is a draft: set it before it is marked")
     if place.attempt_id is None or place.dating is Dating.UNDECIDED:
-        done_at, dating = first_time(caller, place.kind, place.due_at, place.before, choosing)
+        due_at = place.due_at if place.number == 1 else place.again_due_at
+        done_at, dating = first_time(caller, place.kind, due_at, place.before, choosing)
         attempt_id = place.attempt_id
         if attempt_id is None:
             record = place.task_student_id

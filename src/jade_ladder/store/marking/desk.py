@@ -24,6 +24,7 @@ class DeskPlace(Named):
     of a class that is `set_aside` nothing is changed. `asked` are the keys of the criteria that the
     task asks, as a JSON array (None: all). Of other evidence, `other_open` is the number of the
     first other entry that is not finished. `opened` where it is a further attempt that was opened,
+    to be done by `again_due_at`,
     `carries` where something is carried over into it, `next_opened` where another one was opened
     after the newest; `outcomes_aside` are the outcomes of which its evidence is set aside, as a
     JSON array.
@@ -73,6 +74,7 @@ class DeskPlace(Named):
     asked: str | None
     other_open: int | None
     opened: bool
+    again_due_at: datetime | None
     carries: bool
     next_opened: bool
     outcomes_aside: str | None
@@ -113,6 +115,7 @@ def desk_place(
                     WHERE x.task_student_id = ts.id AND x.number <> :number
                       AND (y.finished_version IS NULL OR y.finished_version <> y.version)) END,
                   EXISTS (SELECT 1 FROM wish WHERE attempt_id = b.id AND granted = 1),
+                  (SELECT due_at FROM wish WHERE attempt_id = b.id AND granted = 1),
                   EXISTS (SELECT 1 FROM carried_choice WHERE attempt_id = b.id),
                   EXISTS (SELECT 1 FROM attempt n JOIN wish w ON w.attempt_id = n.id
                           WHERE n.task_student_id = ts.id AND w.granted = 1 AND n.number = (

@@ -34,7 +34,10 @@ export function useEntries(
     void router.replace({ name: 'desk', params })
   }
 
-  function newEntry() {
+  async function newEntry() {
+    if (it.desk.value?.task.kind !== 'other-evidence') return
+    // Asked for before they are here, it is begun when they are.
+    if (!entries.value) await refetch()
     const there = entriesOf(currentId.value)
     if (there) openEntry(there.length + 1)
   }
