@@ -87,7 +87,7 @@ def fill(
                 for stored in criteria:
                     level = luck.choice(stored.level_ids)
                     marks.append_choice(
-                        db, mark, stored.id, level, False, False, at.now, at.person_id
+                        db, mark, stored.id, level, False, False, None, at.now, at.person_id
                     )
                 marks.finish(db, mark, at.now)
         renew_all_evidence(db)
