@@ -198,6 +198,15 @@ def test_its_student_reads_what_is_asked_again_and_hands_in(made: Small) -> None
     assert (state.state, state.left, state.late_minutes) == ("waiting", 1, 0)
 
 
+def test_what_is_asked_again_is_not_told_before_the_mark_is_handed_back(made: Small) -> None:
+    first = made.students[0]
+    made.mark(first, 4, 2)
+    again.open_attempts(made.caller, made.task_id, [first], "Once more.")
+    with made.caller.reading() as db:
+        (told,) = message_store.messages_of(db, first, made.caller.now)
+    assert told.text == "Another attempt at “Route” is open. Once more."
+
+
 def test_work_that_is_entered_after_it_was_opened_is_the_further_attempt(made: Small) -> None:
     first = made.students[0]
     attempts.enter_work(made.caller, made.task_id, first, "First go")

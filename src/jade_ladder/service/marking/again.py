@@ -151,7 +151,8 @@ class _Opening:
             db, row.attempt_id, True, words, caller.now, caller.person_id, due_at
         )
         told = [f"Another attempt at “{task.title}” is open.", words]
-        if carries and met:
+        # What was met is the mark's to tell, once it is handed back.
+        if carries and met and row.seen_version == row.finished_version:
             told.append(f"Asked again: {', '.join(asked)}." if asked else "Nothing is asked again.")
         said = " ".join(one for one in told if one)
         tell_of_attempt(db, caller, task, row.student_id, said)

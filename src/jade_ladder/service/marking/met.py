@@ -36,6 +36,16 @@ class MetCriteria:
         values = self._values(stored, level, bool(choice.half_way))
         return is_met(values, level, len(stored.level_ids), bool(choice.half_way))
 
+    def lowest_met(self, stored: StoredCriterion) -> int | None:
+        """Give the lowest level at which a criterion is met, None where no level is."""
+        levels = len(stored.level_ids)
+        met = (
+            level
+            for level in range(levels)
+            if is_met(self._values(stored, level, False), level, levels, half_way=False)
+        )
+        return next(met, None)
+
     def not_yet(self, choices: Mapping[int, Choice]) -> list[str] | None:
         """Give the titles of what is not met yet by a finished mark; None where nothing takes part
         (docs/calculations.md, “A task's result in a word”).

@@ -10,7 +10,7 @@ from datetime import datetime
 
 from jade_ladder.store.shared.rows import fetch
 
-# The evidence of students at a task, or what is set aside of it, by the names in `_of`.
+# The evidence of students at a task, or what is set aside of it (`WhichEvidence.values`).
 _CHOSEN = """ts.task_id = :task
   AND ts.student_id IN (SELECT value FROM json_each(:students))
   AND (:number IS NULL OR a.number = :number)

@@ -79,7 +79,7 @@ async function save() {
     <TextField
       v-model="words"
       label="What to do"
-      hint="A word to the students. What they are asked again is added by itself."
+      hint="A word to the students. What is asked again is added where the mark is handed back."
       multiline
       :rows="2"
       :error="problem?.at('words')"

@@ -35,6 +35,7 @@ import TaskFiles from './TaskFiles.vue'
 import { ORDERS } from './groups'
 import { useDeleting } from './useDeleting'
 import { useExcusing } from './useExcusing'
+import { useSetAside } from './useSetAside'
 import { useStudentList } from './useStudentList'
 import { sheetPage } from '@/shared/sheets'
 import SelectField from '@/design/controls/SelectField.vue'
@@ -103,29 +104,11 @@ const canRepeat = computed(
 )
 const another = ref(false)
 
-/** What of this task does not count, and why. */
-const { data: aside } = useQuery({
-  key: () => keys.setAside(props.taskId),
-  query: () =>
-    ask(api.GET('/api/tasks/{task_id}/set-aside', { params: { path: { task_id: props.taskId } } })),
-})
-const asideOf = (id: number) => aside.value?.find((one) => one.student_id === id)?.reason
-const asideOfChosen = computed(() => chosen.value.filter((one) => asideOf(one.id)))
+const { asideOf, countAgain } = useSetAside(props.taskId, send)
+const asideOfChosen = computed(() => picked.value.filter((id) => asideOf(id)))
 const settingAside = ref(false)
-async function countAgain() {
-  const body = { student_ids: asideOfChosen.value.map((one) => one.id) }
-  const path = { params: { path: { task_id: props.taskId } } }
-  const done = await send(() =>
-    ask(
-      api.POST('/api/tasks/{task_id}/counted-again', {
-        ...path,
-        body: { ...body, attempt: null, outcome_ids: null },
-      }),
-    ),
-  )
-  if (!done) return
-  say(`The evidence of ${several(body.student_ids.length, 'student')} counts again`)
-  picked.value = []
+async function countChosen() {
+  if (await countAgain(asideOfChosen.value)) picked.value = []
 }
 
 /** Nobody has work or a mark on it. */
@@ -299,7 +282,7 @@ usePageTitle(() => task.value?.title)
         <NButton v-if="chosen.some((one) => one.finished)" @click="settingAside = true"
           >Set evidence aside</NButton
         >
-        <NButton v-if="asideOfChosen.length" @click="countAgain">Count it again</NButton>
+        <NButton v-if="asideOfChosen.length" @click="countChosen">Count it again</NButton>
         <NButton v-if="chosen.some((one) => one.state !== 'excused')" @click="excuseChosen(true)"
           >Excuse</NButton
         >
