@@ -97,6 +97,9 @@ def test_the_bank_is_edited_and_offers_what_it_has_by_a_digit(
     field.fill("Row with Farida, {given name}: zebra")
     page.get_by_role("button", name="Add", exact=True).click()
     page.get_by_label("Search the bank").fill("ZEBRA")
+    expect(
+        page.get_by_role("list", name="Texts of the bank").get_by_role("listitem")
+    ).to_have_count(1)
     row = page.get_by_role("listitem").filter(has_text="zebra")
     expect(row).to_contain_text("Row with {another student}, {given name}: zebra")
     more = row.get_by_role("button", name="More on “Row with")
