@@ -65,6 +65,8 @@ from jade_ladder.service.mastery import (
     trail,
 )
 from jade_ladder.service.mastery import wall as mastery
+from jade_ladder.service.observing import class_at_hand, finishing, taps
+from jade_ladder.service.observing.taps import Tap
 from jade_ladder.service.outcomes import methods, outcomes, scales, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.people import accounts, sessions
@@ -116,6 +118,12 @@ LINE = StudentLine(1, "Kai", "Nord")
 
 Operation = Callable[[Teacher, Small], object]
 OPERATIONS: dict[str, Operation] = {
+    "class at hand": lambda c, s: class_at_hand.class_at_hand(c, WALK),
+    "seats": lambda c, s: class_at_hand.arrange_seats(c, s.class_id, s.students),
+    "tap": lambda c, s: taps.tap(
+        c, WALK, s.students[1], Tap("a-new-tap", timedelta(), absent=True)
+    ),
+    "finish observed": lambda c, s: finishing.finish_observed(c, WALK),
     "change_class": lambda c, s: classes.change_class(
         c, s.class_id, 1, "X", date(2026, 1, 1), date(2026, 2, 1)
     ),
@@ -441,7 +449,7 @@ def sample_number(caller: Teacher, made: Small) -> int:
 
 STRAND, DRAFT = 1, 2
 PART, FILE, FEEDBACK, EXEMPLAR, UPLOAD = 1, 1, 1, 1, 4
-PAPER, TALKS, BANKED = 2, 3, 2
+PAPER, TALKS, WALK, BANKED = 2, 3, 4, 2
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
 
@@ -476,13 +484,22 @@ def prepared(caller: Teacher) -> Small:
     assert feedback_files.attach(*args).version == 2
     replace(made, task_id=on_paper).mark(made.students[1], 2, 2, caller=caller)
     exemplars.pin_exemplar(caller, on_paper, made.students[1], "A start")
+    assert made.new_task("Walk", kind=TaskKind.OBSERVED) == WALK
+    seen = desk.desk(caller, WALK).criteria[0]
+    choice = Choice(seen.level_ids[2])
+    taps.tap(
+        caller,
+        WALK,
+        made.students[0],
+        Tap("a-first-tap", timedelta(), criterion_id=seen.id, choice=choice),
+    )
     assert arrived(caller, "map.txt", b"North is up") == UPLOAD
     return made
 
 
 READS = {
     *("task file", "part file", "part shown", "arrived files", "parts of task", "work archive"),
-    *("marked work", "below mastery", "set aside at task"),
+    *("marked work", "below mastery", "set aside at task", "class at hand"),
     *("preview reminder", "sent"),
     *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),

@@ -588,6 +588,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{task_id}/observation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Observation
+         * @description Give the class for a task that is observed.
+         */
+        get: operations["read_observation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/students/{student_id}/taps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Tap
+         * @description Take a tap; sent twice, it is one.
+         */
+        post: operations["take_tap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/observation/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Finish Observed
+         * @description Finish every mark of an observed task on which anything was chosen.
+         */
+        post: operations["finish_observed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/seats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Arrange Seats
+         * @description Say in what order a class sits.
+         */
+        put: operations["arrange_seats"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -5506,7 +5586,7 @@ export interface components {
          * @description What the marking desk says of one student.
          * @enum {string}
          */
-        DeskState: "waiting" | "started" | "changed" | "done" | "missing" | "not-yet" | "excused";
+        DeskState: "waiting" | "started" | "changed" | "done" | "missing" | "not-yet" | "excused" | "absent";
         /**
          * Direction
          * @description Now, against the point of the trail before.
@@ -5752,6 +5832,16 @@ export interface components {
          */
         FileKind: "text" | "markdown" | "table" | "document" | "pdf" | "picture" | "audio" | "video" | "other";
         /**
+         * FilesAtOut
+         * @description How many recordings and files there are on a criterion.
+         */
+        FilesAtOut: {
+            /** Criterion Id */
+            criterion_id: number;
+            /** Files */
+            files: number;
+        };
+        /**
          * FilledOut
          * @description A message as one student gets it.
          */
@@ -5764,6 +5854,14 @@ export interface components {
             subject: string;
             /** Text */
             text: string;
+        };
+        /**
+         * FinishedOut
+         * @description How many marks were finished.
+         */
+        FinishedOut: {
+            /** Finished */
+            finished: number;
         };
         /**
          * FirstStep
@@ -6595,6 +6693,46 @@ export interface components {
             rubric_id: number;
         };
         /**
+         * ObservationOut
+         * @description A class for one task that is observed, by name; `loaded_at` is the server's time, `day` the
+         *     day it is at the school; `seats` are students in the order they sit, `unfinished` is how many
+         *     marks would be finished now.
+         */
+        ObservationOut: {
+            /** Task Id */
+            task_id: number;
+            /** Title */
+            title: string;
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Is Set */
+            is_set: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Loaded At
+             * Format: date-time
+             */
+            loaded_at: string;
+            /** Criteria */
+            criteria: components["schemas"]["CriterionOut"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeAtHandOut"][];
+            /** Scales */
+            scales: components["schemas"]["ScaleOut"][];
+            /** Students */
+            students: components["schemas"]["StudentAtHandOut"][];
+            /** Seats */
+            seats: number[];
+            /** Unfinished */
+            unfinished: number;
+        };
+        /**
          * OfferIn
          * @description For what the bank is asked: a criterion (null: the whole), the level that is chosen there,
          *     and words to look for.
@@ -6644,6 +6782,20 @@ export interface components {
             simulated: boolean;
             /** Mail */
             mail: components["schemas"]["MailOut"][];
+        };
+        /**
+         * OutcomeAtHandOut
+         * @description An outcome that a task is about.
+         */
+        OutcomeAtHandOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Scale Id */
+            scale_id: number;
         };
         /**
          * OutcomeChange
@@ -7715,6 +7867,14 @@ export interface components {
             language?: string | null;
         };
         /**
+         * SeatsIn
+         * @description The students of a class in the order they sit.
+         */
+        SeatsIn: {
+            /** Student Ids */
+            student_ids: number[];
+        };
+        /**
          * SendingIn
          * @description A message, and to which of its audience it goes.
          */
@@ -8148,12 +8308,34 @@ export interface components {
             sessions: components["schemas"]["OwnSessionOut"][];
         };
         /**
+         * StudentAtHandOut
+         * @description A student in the room: `attempt` is the number of the attempt that a tap goes to now (null:
+         *     to none); what stands in it; `seen_before` is the day of the attempt before it; `glances` are
+         *     where they stand on each outcome (null: it is not expected of them).
+         */
+        StudentAtHandOut: {
+            student: components["schemas"]["StudentAtTaskOut"];
+            /** Attempt */
+            attempt: number | null;
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkOut"][];
+            /** Files */
+            files: components["schemas"]["FilesAtOut"][];
+            /** Seen Before */
+            seen_before: string | null;
+            /** Glances */
+            glances: (components["schemas"]["MasteryOut"] | null)[];
+        };
+        /**
          * StudentAtTaskOut
          * @description Where one student stands with a task: `attempt` is the number of the newest attempt, 1 where
          *     there is none yet; `waits` for the teacher, `left` criteria to mark, `finished` where a mark is
          *     (it may be open again); the work has so many `parts`; `done_at` is what the
          *     evidence is dated by, `dating` how that came about unless a teacher `corrected` it; `left_on`
-         *     is the first day no longer in the class, of those who have left and are in no count.
+         *     is the first day no longer in the class, of those who have left and are in no count;
+         *     `absent_on` the last day on which they were absent when others were observed.
          */
         StudentAtTaskOut: {
             /** Id */
@@ -8188,6 +8370,8 @@ export interface components {
             own_due_at: string | null;
             /** Own Closes At */
             own_closes_at: string | null;
+            /** Absent On */
+            absent_on: string | null;
         };
         /**
          * StudentIn
@@ -8322,6 +8506,52 @@ export interface components {
         TagsIn: {
             /** Tags */
             tags: string[];
+        };
+        /**
+         * TapChoice
+         * @description What a device chose on a criterion, or showed; nothing: no level and not “not assessed”.
+         */
+        TapChoice: {
+            /** Level Id */
+            level_id?: number | null;
+            /**
+             * Half Way
+             * @default false
+             */
+            half_way: boolean;
+            /**
+             * Not Assessed
+             * @default false
+             */
+            not_assessed: boolean;
+        };
+        /**
+         * TapIn
+         * @description A tap: a choice or a remark on a criterion, or whether the student is absent; none of these
+         *     only begins the attempt of the day. `key` is its own, `waited_ms` is how long ago it was made by
+         *     the clock of its device, `loaded_at` the server's time of the class it was made in. `before` (or
+         *     `said_before`) is what the device showed; null: it holds whatever stands there.
+         */
+        TapIn: {
+            /** Key */
+            key: string;
+            /**
+             * Waited Ms
+             * @default 0
+             */
+            waited_ms: number;
+            /** Loaded At */
+            loaded_at?: string | null;
+            /** Criterion Id */
+            criterion_id?: number | null;
+            choice?: components["schemas"]["TapChoice"] | null;
+            /** Remark */
+            remark?: string | null;
+            /** Absent */
+            absent?: boolean | null;
+            before?: components["schemas"]["TapChoice"] | null;
+            /** Said Before */
+            said_before?: string | null;
         };
         /**
          * TaskChange
@@ -9296,7 +9526,9 @@ export type FeedbackOut = components['schemas']['FeedbackOut'];
 export type FeedbackWordsIn = components['schemas']['FeedbackWordsIn'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FileKind = components['schemas']['FileKind'];
+export type FilesAtOut = components['schemas']['FilesAtOut'];
 export type FilledOut = components['schemas']['FilledOut'];
+export type FinishedOut = components['schemas']['FinishedOut'];
 export type FirstStep = components['schemas']['FirstStep'];
 export type FirstTeacherIn = components['schemas']['FirstTeacherIn'];
 export type FitOut = components['schemas']['FitOut'];
@@ -9355,10 +9587,12 @@ export type NextClassIn = components['schemas']['NextClassIn'];
 export type NextPieceOut = components['schemas']['NextPieceOut'];
 export type NotExpectedOut = components['schemas']['NotExpectedOut'];
 export type NoticeOut = components['schemas']['NoticeOut'];
+export type ObservationOut = components['schemas']['ObservationOut'];
 export type OfferIn = components['schemas']['OfferIn'];
 export type OfferOut = components['schemas']['OfferOut'];
 export type OrderIn = components['schemas']['OrderIn'];
 export type OutboxOut = components['schemas']['OutboxOut'];
+export type OutcomeAtHandOut = components['schemas']['OutcomeAtHandOut'];
 export type OutcomeChange = components['schemas']['OutcomeChange'];
 export type OutcomeCoverageOut = components['schemas']['OutcomeCoverageOut'];
 export type OutcomeIn = components['schemas']['OutcomeIn'];
@@ -9421,6 +9655,7 @@ export type ScaleInLibraryOut = components['schemas']['ScaleInLibraryOut'];
 export type ScaleLevelForStudentOut = components['schemas']['ScaleLevelForStudentOut'];
 export type ScaleOut = components['schemas']['ScaleOut'];
 export type SchoolIn = components['schemas']['SchoolIn'];
+export type SeatsIn = components['schemas']['SeatsIn'];
 export type SendingIn = components['schemas']['SendingIn'];
 export type SentOut = components['schemas']['SentOut'];
 export type SessionOut = components['schemas']['SessionOut'];
@@ -9451,6 +9686,7 @@ export type StrandIn = components['schemas']['StrandIn'];
 export type StrandOut = components['schemas']['StrandOut'];
 export type StrandTitleOut = components['schemas']['StrandTitleOut'];
 export type StudentAccountOut = components['schemas']['StudentAccountOut'];
+export type StudentAtHandOut = components['schemas']['StudentAtHandOut'];
 export type StudentAtTaskOut = components['schemas']['StudentAtTaskOut'];
 export type StudentIn = components['schemas']['StudentIn'];
 export type StudentOut = components['schemas']['StudentOut'];
@@ -9459,6 +9695,8 @@ export type StudentPageOut = components['schemas']['StudentPageOut'];
 export type StudentTaskOut = components['schemas']['StudentTaskOut'];
 export type StudentsIn = components['schemas']['StudentsIn'];
 export type TagsIn = components['schemas']['TagsIn'];
+export type TapChoice = components['schemas']['TapChoice'];
+export type TapIn = components['schemas']['TapIn'];
 export type TaskChange = components['schemas']['TaskChange'];
 export type TaskEffectOut = components['schemas']['TaskEffectOut'];
 export type TaskEffectsOut = components['schemas']['TaskEffectsOut'];
@@ -10371,6 +10609,109 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SpreadOut"][];
                 };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_observation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ObservationOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    take_tap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TapIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    finish_observed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinishedOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    arrange_seats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeatsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

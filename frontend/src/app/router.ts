@@ -1,6 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import { routes as classes } from '@/features/classes/routes'
-import { routes as marking } from '@/features/marking/routes'
+import { ownPages, routes as marking } from '@/features/marking/routes'
 import { routes as mastery } from '@/features/mastery/routes'
 import { routes as outcomes } from '@/features/outcomes/routes'
 import { routes as people } from '@/features/people/routes'
@@ -15,6 +15,7 @@ export const router = createRouter({
     { name: 'sign-in', path: '/sign-in', component: () => import('./SignIn.vue') },
     { name: 'join', path: '/join', component: () => import('./Join.vue') },
     { name: 'first-start', path: '/first-start', component: () => import('./FirstStart.vue') },
+    ...ownPages,
     { path: '/my', component: () => import('./StudentShell.vue'), children: student },
     {
       path: '/',

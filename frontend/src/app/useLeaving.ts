@@ -4,6 +4,7 @@ import { useForgetting } from '@/shared/session'
 import { forgetFiles } from '@/shared/files/partFiles'
 import { forgetAll } from '@/shared/forms/typed'
 import { dropAll } from '@/features/marking/recording/kept'
+import { forgetClasses } from '@/features/marking/observing/kept'
 import { useSaves } from '@/features/marking/saving/useSaves'
 
 /** Leaving this tab's person: nothing of theirs stays on the page, or in its memory. */
@@ -26,6 +27,7 @@ export function useLeaving() {
     const person = tabPerson.value
     saves.close(deleted)
     if (deleted && person !== null) void dropAll(person).catch(() => {})
+    if (person !== null) void forgetClasses(person).catch(() => {})
     forgetAll()
     leave()
     await router.push({ name: 'sign-in' })

@@ -18,6 +18,8 @@ export function stateWords(state: DeskState, left: number): { text: string; clay
       return { text: 'not yet', clay: false }
     case 'excused':
       return { text: 'excused', clay: false }
+    case 'absent':
+      return { text: 'absent', clay: false }
   }
 }
 

@@ -20,24 +20,30 @@ class DeskState(StrEnum):
     MISSING = "missing"
     NOT_YET = "not-yet"
     EXCUSED = "excused"
+    ABSENT = "absent"
 
 
 WAITS_FOR_TEACHER = frozenset({DeskState.WAITING, DeskState.STARTED, DeskState.CHANGED})
-"""What "to mark" counts: missing and excused work never does."""
+"""What "to mark" counts: missing and excused work never does, nor who was absent."""
 
 
 @dataclass(frozen=True, slots=True)
 class Progress:
-    """What is known of one student's work and mark: `version` is None before marking began."""
+    """What is known of one student's work and mark: `version` is None before marking began;
+    `absent` where they were, when others were observed.
+    """
 
     excused: bool
     has_work: bool
     version: int | None
     finished_version: int | None
+    absent: bool = False
 
 
 def desk_state(progress: Progress, observed: bool, due_passed: bool) -> DeskState:
-    """Say where a student stands. Observed work waits once it is due (or has no due time)."""
+    """Say where a student stands. Observed work waits once it is due (or has no due time), but not
+    that of who was absent.
+    """
     if progress.excused:
         return DeskState.EXCUSED
     if progress.finished_version is not None:
@@ -45,6 +51,8 @@ def desk_state(progress: Progress, observed: bool, due_passed: bool) -> DeskStat
         return DeskState.CHANGED if changed else DeskState.DONE
     if progress.version:
         return DeskState.STARTED
+    if observed and progress.absent:
+        return DeskState.ABSENT
     if progress.has_work or (observed and due_passed):
         return DeskState.WAITING
     return DeskState.MISSING if due_passed and not observed else DeskState.NOT_YET

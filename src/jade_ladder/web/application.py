@@ -45,6 +45,7 @@ from jade_ladder.web.mastery import coverage, set_aside, student_page, trail
 from jade_ladder.web.mastery import wall as mastery
 from jade_ladder.web.messages import messages, outbox
 from jade_ladder.web.messages.outbox import MailSender
+from jade_ladder.web.observing import observing
 from jade_ladder.web.outcomes import outcomes, scales, strands
 from jade_ladder.web.people import colleagues, log, notices, own_account, school
 from jade_ladder.web.people import sessions as session
@@ -75,6 +76,7 @@ SUBJECTS = (
     feedback_files,
     exemplars,
     spread,
+    observing,
     classes,
     students,
     class_list,

@@ -83,6 +83,20 @@ def open_attempt_after(
     _Opening(db, caller, task).open(row, words, None, carries=True)
 
 
+def carry_into_next(
+    db: sqlite3.Connection, caller: Teacher, task: TaskRow, student_id: int, attempt_id: int
+) -> None:
+    """Note what is carried over into the attempt after the newest one of a student, which begins
+    without having been opened: what was met in its finished mark. Part of a transaction.
+    """
+    there = hand_back_store.handed_back(db, task.id, caller.now)
+    found = next((one for one in there if one.student_id == student_id), None)
+    met: list[CarriedRow] = []
+    if found is not None and found.finished_version is not None:
+        met = _Opening(db, caller, task).met(found)[0]
+    store.set_carried(db, attempt_id, met)
+
+
 @dataclass(frozen=True, slots=True)
 class BelowMastery:
     """An outcome that a task is about, and who could do the task again for it: students with a
@@ -145,7 +159,7 @@ class _Opening:
     def open(self, row: HandedBackRow, words: str, due_at: datetime | None, carries: bool) -> None:
         """Open the attempt after one, and tell its student."""
         db, caller, task = self._db, self._caller, self._task
-        met, asked = self._met(row)
+        met, asked = self.met(row)
         store.set_carried(db, row.attempt_id, met if carries else ())
         hand_back_store.answer_wish(
             db, row.attempt_id, True, words, caller.now, caller.person_id, due_at
@@ -158,7 +172,7 @@ class _Opening:
         tell_of_attempt(db, caller, task, row.student_id, said)
         caller.log(db, "attempt-opened", row.attempt_id, None, {"due": due_at, "carries": carries})
 
-    def _met(self, row: HandedBackRow) -> tuple[list[CarriedRow], list[str]]:
+    def met(self, row: HandedBackRow) -> tuple[list[CarriedRow], list[str]]:
         """Give what was met in the finished version of a mark, and the titles of the rest."""
         version = row.finished_version or 0
         revision_id = hand_back_store.revision_of_mark(self._db, row.mark_id, version)

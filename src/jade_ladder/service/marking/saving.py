@@ -43,7 +43,7 @@ def choose(
     with caller.transaction() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         stored = criterion_of(marking, criterion_id)
-        _check_choice(stored, choice)
+        check_choice(stored, choice)
         mark_id = begin(marking)
         standing = marking.standing.choices.get(criterion_id)
         if choice_of(standing) != choice:
@@ -52,23 +52,7 @@ def choose(
                     f"“{stored.criterion.title}” was marked differently in another tab",
                     marking.place.version or 0,
                 )
-            version = store.append_choice(
-                db,
-                mark_id,
-                criterion_id,
-                choice.level_id,
-                choice.half_way,
-                choice.not_assessed,
-                choice.carried_from,
-                caller.now,
-                caller.person_id,
-            )
-            bank_store.level_chosen(db, mark_id, stored.criterion.key, choice.level_id)
-            chosen, carried = choice[:3], choice.carried_from
-            marking.standing.choices[criterion_id] = ChoiceRow(
-                criterion_id, *chosen, version, carried
-            )
-            marking.saved(version=version, changed_at=caller.now)
+            put_choice(marking, mark_id, stored, choice)
         return marking.state()
 
 
@@ -82,9 +66,7 @@ def remark(
     attempt: int = 1,
 ) -> MarkState:
     """Save a remark on a criterion, or (None) on the whole; an empty one takes it back."""
-    if len(text) > LONGEST_REMARK:
-        raise Refused(f"A remark has at most {LONGEST_REMARK} characters", "text")
-    text = text.strip()
+    text = checked_remark(text)
     with caller.transaction() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         stored = None if criterion_id is None else criterion_of(marking, criterion_id)
@@ -93,12 +75,7 @@ def remark(
         if (standing.text if standing else "") != text:
             if standing and standing.since_version > based_on:
                 raise Stale("This remark was changed in another tab", marking.place.version or 0)
-            version = store.append_remark(
-                db, mark_id, criterion_id, text, caller.now, caller.person_id
-            )
-            bank_remark(marking, stored, text)
-            marking.standing.remarks[criterion_id] = RemarkRow(criterion_id, text, version)
-            marking.saved(version=version, changed_at=caller.now)
+            put_remark(marking, mark_id, stored, text)
         return marking.state()
 
 
@@ -119,6 +96,46 @@ def finish(caller: Teacher, task_id: int, student_id: int, attempt: int = 1) -> 
                 first_finished_at=place.first_finished_at or caller.now,
             )
         return marking.state()
+
+
+def checked_remark(text: str) -> str:
+    """Give a remark as it is kept; Refused where it is too long."""
+    if len(text) > LONGEST_REMARK:
+        raise Refused(f"A remark has at most {LONGEST_REMARK} characters", "text")
+    return text.strip()
+
+
+def put_choice(marking: Marking, mark_id: int, stored: StoredCriterion, choice: Choice) -> None:
+    """Let a choice stand on a criterion, whatever stood there. Part of a transaction."""
+    db, caller = marking.db, marking.caller
+    version = store.append_choice(
+        db,
+        mark_id,
+        stored.id,
+        choice.level_id,
+        choice.half_way,
+        choice.not_assessed,
+        choice.carried_from,
+        caller.now,
+        caller.person_id,
+    )
+    bank_store.level_chosen(db, mark_id, stored.criterion.key, choice.level_id)
+    chosen, carried = choice[:3], choice.carried_from
+    marking.standing.choices[stored.id] = ChoiceRow(stored.id, *chosen, version, carried)
+    marking.saved(version=version, changed_at=caller.now)
+
+
+def put_remark(marking: Marking, mark_id: int, stored: StoredCriterion | None, text: str) -> None:
+    """Let a remark stand on a criterion or (None) on the whole, whatever stood there. Part of a
+    transaction.
+    """
+    caller, criterion_id = marking.caller, None if stored is None else stored.id
+    version = store.append_remark(
+        marking.db, mark_id, criterion_id, text, caller.now, caller.person_id
+    )
+    bank_remark(marking, stored, text)
+    marking.standing.remarks[criterion_id] = RemarkRow(criterion_id, text, version)
+    marking.saved(version=version, changed_at=caller.now)
 
 
 def begin(marking: Marking, choosing: bool = True) -> int:
@@ -180,7 +197,8 @@ def _was_carried(row: ChoiceRow) -> bool:
     return row.carried_from is not None and row.since_version == 1
 
 
-def _check_choice(stored: StoredCriterion, choice: Choice) -> None:
+def check_choice(stored: StoredCriterion, choice: Choice) -> None:
+    """Refuse a choice that the criterion does not have."""
     if choice.level_id is None:
         if choice.half_way:
             raise Refused("Half-way stands between two levels: choose the lower one", "half_way")

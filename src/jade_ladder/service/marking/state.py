@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from zoneinfo import ZoneInfo
@@ -27,6 +27,7 @@ from jade_ladder.store.marking import again as again_store
 from jade_ladder.store.marking import desk as store
 from jade_ladder.store.marking import marks as mark_store
 from jade_ladder.store.marking.adjustments import adjustments_of
+from jade_ladder.store.marking.again import CarriedRow
 from jade_ladder.store.marking.desk import DeskPlace
 from jade_ladder.store.marking.marks import ChoiceRow, RemarkRow, Standing
 from jade_ladder.store.rubrics import criteria as criterion_store
@@ -145,6 +146,7 @@ class Marking:
             place.left_on,
             place.own_due_at,
             place.own_closes_at,
+            place.absent_on,
         )
         setting = Setting(place.kind, place.due_at, place.set_at)
         found = student_at_task(row, setting, len(counting), self.caller.now)
@@ -203,9 +205,17 @@ def _carried(
     db: sqlite3.Connection, place: DeskPlace, criteria: Sequence[StoredCriterion]
 ) -> dict[int, ChoiceRow]:
     """Give what is carried over into an attempt whose mark is not begun, by these criteria."""
+    rows = again_store.carried_into(db, place.task_student_id or 0, place.number)
+    return carried_choices(rows, criteria)
+
+
+def carried_choices(
+    rows: Iterable[CarriedRow], criteria: Sequence[StoredCriterion]
+) -> dict[int, ChoiceRow]:
+    """Give what is carried over by the records of criteria, as far as they have it still."""
     by_key = {stored.criterion.key: stored for stored in criteria}
     found: dict[int, ChoiceRow] = {}
-    for row in again_store.carried_into(db, place.task_student_id or 0, place.number):
+    for row in rows:
         stored = by_key.get(row.criterion_key)
         if stored is None:
             continue

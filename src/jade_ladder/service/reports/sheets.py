@@ -31,6 +31,7 @@ _STATES = {
     DeskState.MISSING: "missing",
     DeskState.NOT_YET: "not yet",
     DeskState.EXCUSED: "excused",
+    DeskState.ABSENT: "absent",
 }
 _MASTERY_NOTE = "✓ is mastered; no figure: no evidence; in brackets: too little evidence yet."
 

@@ -60,7 +60,8 @@ def student_at_task(
     """Say where one student stands with a task, of which so many criteria need a choice; what is
     set for them alone holds over what is set for all.
     """
-    progress = Progress(row.excused, row.has_work, row.version, row.finished_version)
+    absent = row.absent_on is not None
+    progress = Progress(row.excused, row.has_work, row.version, row.finished_version, absent)
     if row.own_due_at is not None:
         setting = setting._replace(due_at=row.own_due_at)
     if (row.number or 1) > 1 and setting.kind is not TaskKind.OTHER_EVIDENCE:

@@ -144,7 +144,9 @@ def _due_passed(due_at: datetime | None, now: datetime) -> bool:
 
 
 def _state(group: TaskGroup, now: datetime) -> DeskState:
-    progress = Progress(group.excused, group.has_work, group.version, group.finished_version)
+    progress = Progress(
+        group.excused, group.has_work, group.version, group.finished_version, group.absent
+    )
     return state_of(progress, Setting(group.kind, group.due_at, group.set_at), now)
 
 

@@ -78,6 +78,7 @@ class DeskPlace(Named):
     carries: bool
     next_opened: bool
     outcomes_aside: str | None
+    absent_on: date | None
 
     @property
     def handed_in_at(self) -> datetime | None:
@@ -121,7 +122,8 @@ def desk_place(
                           WHERE n.task_student_id = ts.id AND w.granted = 1 AND n.number = (
                             SELECT max(number) FROM attempt WHERE task_student_id = ts.id)),
                   (SELECT json_group_array(outcome_id) FROM evidence_set_aside
-                   WHERE attempt_id = a.id AND counts_again_at IS NULL)
+                   WHERE attempt_id = a.id AND counts_again_at IS NULL),
+                  (SELECT max(day) FROM absence WHERE task_student_id = ts.id)
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN school_class k ON k.id = t.class_id

@@ -31,6 +31,7 @@ class TaskStudentRow(Named):
     `done_at` is what its evidence is dated by: `dated_at`, which came about as `dating` says, or
     what a teacher corrected it to at `corrected_at`. `left_on` is the first day no longer in the
     class, for those who have left. `own_due_at` and `own_closes_at` hold for them alone.
+    `absent_on` is the last day on which they were absent when others were observed.
     """
 
     student_id: int
@@ -51,6 +52,7 @@ class TaskStudentRow(Named):
     left_on: date | None
     own_due_at: datetime | None
     own_closes_at: datetime | None
+    absent_on: date | None
 
     @property
     def has_work(self) -> bool:
@@ -76,7 +78,8 @@ _STANDING = """p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id,
                (SELECT l.until FROM membership l
                 WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
                 ORDER BY l.id DESC LIMIT 1),
-               ts.due_at, ts.closes_at"""
+               ts.due_at, ts.closes_at,
+               (SELECT max(day) FROM absence WHERE task_student_id = ts.id)"""
 # How many criteria need a choice: those that are asked, but the bonus ones.
 _NEEDING = """(SELECT count(*) FROM criterion q
                WHERE q.revision_id = t.revision_id AND q.bonus = 0

@@ -86,7 +86,8 @@ class StudentAtTaskOut(BaseModel):
     there is none yet; `waits` for the teacher, `left` criteria to mark, `finished` where a mark is
     (it may be open again); the work has so many `parts`; `done_at` is what the
     evidence is dated by, `dating` how that came about unless a teacher `corrected` it; `left_on`
-    is the first day no longer in the class, of those who have left and are in no count.
+    is the first day no longer in the class, of those who have left and are in no count;
+    `absent_on` the last day on which they were absent when others were observed.
     """
 
     id: int
@@ -106,6 +107,7 @@ class StudentAtTaskOut(BaseModel):
     left_on: date | None
     own_due_at: datetime | None
     own_closes_at: datetime | None
+    absent_on: date | None
 
     @classmethod
     def of(cls, student: StudentAtTask) -> StudentAtTaskOut:
@@ -129,6 +131,7 @@ class StudentAtTaskOut(BaseModel):
             left_on=row.left_on,
             own_due_at=row.own_due_at,
             own_closes_at=row.own_closes_at,
+            absent_on=row.absent_on,
         )
 
 

@@ -1,7 +1,7 @@
 import { computed, onScopeDispose, reactive, ref, shallowRef } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { ChoiceOut, CriterionOut, DeskOut, MarkOut, WorkAtDeskOut } from '@/api/schema'
-import type { Save } from '@/features/marking/saving/saves'
+import { isTap, type Save } from '@/features/marking/saving/saves'
 import { useSaves } from '@/features/marking/saving/useSaves'
 import { fetchAhead } from '@/shared/files/partFiles'
 
@@ -134,7 +134,7 @@ export function useDesk(
 
   function lay(save: Save | Omit<Save, 'id'>) {
     const mark = marks.get(save.studentId)
-    if (!mark) return
+    if (!mark || isTap(save)) return
     if (save.kind === 'passage') return void layPassage(save)
     const { level_id, half_way, not_assessed } = save
     const others = <T extends { criterion_id: number | null }>(all: T[]) =>

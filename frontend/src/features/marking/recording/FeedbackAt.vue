@@ -14,6 +14,8 @@ const props = defineProps<{
   ready: boolean
   /** Something nearer is open: nothing new is begun here. */
   quiet?: boolean
+  /** In the room: a photograph, kept in this browser until the server has it. */
+  photo?: boolean
 }>()
 defineEmits<{ leave: [] }>()
 const recorder = computed(() => props.it.recorder)
@@ -38,7 +40,9 @@ function record() {
 }
 async function attach() {
   asked.value = true
-  await props.it.attach(props.place, [...(input.value?.files ?? [])])
+  const files = [...(input.value?.files ?? [])]
+  if (props.photo) await props.it.keepFiles(props.place, files)
+  else await props.it.attach(props.place, files)
   if (input.value) input.value.value = ''
 }
 </script>
@@ -60,7 +64,7 @@ async function attach() {
     </div>
     <p v-for="one in there.waiting" :key="one.key" class="small row" role="status">
       <template v-if="one.ended && !it.said.get(one.key)"
-        >Sending the recording ({{ clockOf(one.seconds) }}) …</template
+        >Sending {{ one.name ?? `the recording (${clockOf(one.seconds)})` }} …</template
       >
       <template v-else-if="one.ended"
         ><span class="clay">Not sent: {{ it.said.get(one.key) }}</span> It is kept in this
@@ -91,21 +95,33 @@ async function attach() {
         @click="recorder.state.value === 'paused' ? recorder.resume() : recorder.pause()"
         >{{ recorder.state.value === 'paused' ? 'Go on' : 'Pause' }}</NButton
       >
-      <NButton size="small" type="primary" @click="recorder.stop()">Stop <kbd>R</kbd></NButton>
+      <NButton size="small" type="primary" @click="recorder.stop()"
+        >Stop <kbd v-if="!photo">R</kbd></NButton
+      >
     </div>
-    <div v-else-if="!quiet" class="row">
+    <div v-else-if="!quiet" class="row" :class="{ photo }">
       <NButton
         v-if="canRecord()"
-        size="tiny"
+        :size="photo ? 'large' : 'tiny'"
         quaternary
         :disabled="!ready || recorder.state.value !== 'idle'"
         @click="record"
         >{{ recorder.state.value === 'asking' ? 'Asking for the microphone …' : 'Record'
-        }}<kbd>R</kbd></NButton
+        }}<kbd v-if="!photo">R</kbd></NButton
       >
       <label class="attach small">
-        <input ref="input" type="file" multiple :disabled="!ready" @change="attach" />
-        <span>{{ canRecord() ? 'Attach a file' : 'Attach a recording or a file' }}</span>
+        <input
+          ref="input"
+          type="file"
+          :multiple="!photo"
+          :accept="photo ? 'image/*' : undefined"
+          :capture="photo ? 'environment' : undefined"
+          :disabled="!ready"
+          @change="attach"
+        />
+        <span>{{
+          photo ? 'Photograph' : canRecord() ? 'Attach a file' : 'Attach a recording or a file'
+        }}</span>
       </label>
     </div>
     <p
@@ -166,6 +182,13 @@ kbd {
   outline: 2px solid var(--focus);
   outline-offset: 2px;
   border-radius: 4px;
+}
+.photo {
+  margin-left: -18px;
+}
+.photo .attach span {
+  display: inline-block;
+  padding: 12px 8px;
 }
 @media (pointer: coarse) {
   .attach span {

@@ -11,6 +11,8 @@ export interface Kept {
   attempt: number
   criterionId: number | null
   passageKey: string | null
+  /** A file that was chosen, by its name; else it is a recording. */
+  name?: string
   type: string
   startedAt: string
   seconds: number
@@ -51,6 +53,7 @@ export async function fileOf(one: Kept): Promise<File> {
 
 /** The file of a recording, named by when it was begun. */
 export function fileFrom(one: Kept, pieces: Blob[]): File {
+  if (one.name) return new File(pieces, one.name, { type: one.type })
   const ending = one.type.includes('mp4') ? 'm4a' : one.type.includes('ogg') ? 'ogg' : 'webm'
   const when = one.startedAt.slice(0, 16).replace('T', ' ').replace(':', '.')
   return new File(pieces, `Spoken remark ${when}.${ending}`, { type: one.type })

@@ -4,7 +4,7 @@ import type { FeedbackOut, MarkOut } from '@/api/schema'
 import { tabPerson } from '@/api/person'
 import { newKey, sendFile } from '@/api/upload'
 import { say } from '@/design/telling/messages'
-import { drop, fileOf, keepHead, keptBy, type Kept } from './kept'
+import { drop, fileOf, keepHead, keepPiece, keptBy, type Kept } from './kept'
 import { useRecorder } from './useRecorder'
 
 /** What of the desk recordings and files need. */
@@ -15,6 +15,8 @@ export interface FeedbackDesk {
   feedback: Readonly<Ref<readonly FeedbackOut[]>>
   /** Take what the server says of somebody's mark, and look at their work anew. */
   saved: (studentId: number, mark: MarkOut) => void
+  /** Where the attempt may still have to begin: begin it, and give its number. */
+  prepare?: (at: Kept) => Promise<number>
 }
 
 /** A place in a mark: a criterion, a passage, or neither. */
@@ -66,11 +68,13 @@ export function useFeedback(it: FeedbackDesk) {
   async function send(one: Kept) {
     try {
       const file = inMemory.get(one.key) ?? (await fileOf(one))
-      if (!file.size || one.seconds < 1) {
-        said.set(one.key, 'This recording is empty.')
+      if (!file.size || (!one.name && one.seconds < 1)) {
+        said.set(one.key, one.name ? 'This file is empty.' : 'This recording is empty.')
         return
       }
-      await put(one, one.key, file, 'recording', one.seconds, (why) => {
+      const attempt = it.prepare ? await it.prepare(one) : one.attempt
+      const kind = one.name ? 'file' : 'recording'
+      await put({ ...one, attempt }, one.key, file, kind, one.seconds, (why) => {
         if (why) said.set(one.key, why)
         else said.delete(one.key)
       })
@@ -142,6 +146,28 @@ export function useFeedback(it: FeedbackDesk) {
     void recorder.start({ key: newKey(), person: tabPerson.value, ...here(place) })
   }
 
+  /** Keep files in this browser first, and send them when the server answers. */
+  async function keepFiles(place: Place, files: Iterable<File>) {
+    problem.value = ''
+    if (tabPerson.value === null) return
+    for (const file of files) {
+      const one: Kept = {
+        ...{ key: newKey(), person: tabPerson.value, ...here(place) },
+        ...{ name: file.name, type: file.type },
+        ...{ startedAt: new Date().toISOString(), seconds: 0, ended: true },
+      }
+      try {
+        await keepHead(one)
+        await keepPiece(one.key, 0, file)
+      } catch {
+        inMemory.set(one.key, file)
+        problem.value = 'This browser has no room left: keep this page open until the file is sent.'
+      }
+      waiting.value = [...waiting.value, one]
+    }
+    await sendAll()
+  }
+
   async function attach(place: Place, files: Iterable<File>) {
     problem.value = ''
     const at = here(place)
@@ -200,6 +226,7 @@ export function useFeedback(it: FeedbackDesk) {
     at,
     record,
     attach,
+    keepFiles,
     keep,
     forget,
     write: (one: FeedbackOut, words: string) => change(one, words, false),

@@ -3,7 +3,7 @@ import Notice from '@/design/telling/Notice.vue'
 import { NButton } from 'naive-ui'
 import { clock, several } from '@/design/format'
 import { useSession } from '@/shared/session'
-import type { Save } from './saves'
+import { isTap, type Save } from './saves'
 import { useSaves } from './useSaves'
 
 /** What was marked and is not saved yet, and what a teacher has to decide: at the desk, where `mine`
@@ -53,6 +53,15 @@ const when = (save: Save) =>
         {{ save.refused?.stale ? 'Use mine' : 'Try again' }}
       </NButton>
     </template>
+    <RouterLink
+      v-else-if="isTap(save)"
+      :to="{
+        name: 'observe',
+        params: { classId: save.classId, taskId: save.taskId },
+        query: { student: save.studentId },
+      }"
+      >Decide where it was observed</RouterLink
+    >
     <RouterLink
       v-else
       :to="{

@@ -1,6 +1,12 @@
 /** Saves that wait: kept in the browser until the server has them, sent one after the other. */
 import { asProblem, type Problem } from '@/api/client'
-import type { PassageIn } from '@/api/schema'
+import type { PassageIn, TapChoice } from '@/api/schema'
+
+/** A level, words or an absence that was tapped in the room: each is sent, in order. */
+export type TapKind = 'seen' | 'said' | 'absent'
+const TAPS: readonly string[] = ['seen', 'said', 'absent'] satisfies TapKind[]
+
+export const isTap = (save: Pick<Save, 'kind'>) => TAPS.includes(save.kind)
 
 export interface Save {
   /** Sorts as it was made. */
@@ -12,7 +18,7 @@ export interface Save {
   studentId: number
   /** Which attempt at the task, from 1. */
   attempt: number
-  kind: 'choice' | 'remark' | 'passage' | 'finish'
+  kind: 'choice' | 'remark' | 'passage' | 'finish' | TapKind
   /** null: the remark on the whole. */
   criterionId: number | null
   level_id: number | null
@@ -21,6 +27,12 @@ export interface Save {
   text: string
   /** Of a passage: what stands there from now on. */
   passage?: Omit<PassageIn, 'version'>
+  /** Of a tap in the room: whether the student is absent; what the page showed before (null: it holds
+   * whatever stands there); the server's time of the class it was made in. */
+  absent?: boolean
+  before?: TapChoice | null
+  saidBefore?: string | null
+  loadedAt?: string
   /** When it was made, by the browser's clock; not known of those kept by an earlier version. */
   madeAt?: string
   /** The version of the mark that was seen when it was made; of a passage, since when that stood. */
@@ -81,6 +93,11 @@ export class SaveQueue<Answer> {
     return this.saves.filter((save) => save.refused)
   }
 
+  /** How many are in this page only: the browser's storage did not take them. */
+  get unkept(): number {
+    return this.shelf.unkept
+  }
+
   /** Add a save; one for the same place that is not on its way yet is replaced by it. */
   add(made: Omit<Save, 'id'>): void {
     const save = { ...made, madeAt: made.madeAt ?? new Date().toISOString(), id: nextId() }
@@ -118,7 +135,8 @@ export class SaveQueue<Answer> {
   /** Decide what was refused: send it again, over what stands in `version`, or let it go. */
   decide(save: Save, again: boolean, version: number): void {
     this.drop(save)
-    if (again) this.add({ ...save, refused: undefined, version })
+    if (!again) return
+    this.add({ ...save, refused: undefined, version, before: null, saidBefore: null })
   }
 
   /** Send nothing more; what waits stays in the browser. */
@@ -176,9 +194,13 @@ export class SaveQueue<Answer> {
 /** Where saves wait: a record each, so that two tabs never write over each other's. */
 class Shelf {
   /** What a full or closed storage did not take, and only this page holds. */
-  private readonly unkept = new Set<string>()
+  private readonly inPage = new Set<string>()
 
   constructor(private readonly prefix: string) {}
+
+  get unkept(): number {
+    return this.inPage.size
+  }
 
   all(): Save[] {
     const keys = Object.keys(localStorage).filter((key) => key.startsWith(this.prefix))
@@ -186,20 +208,20 @@ class Shelf {
   }
 
   has(save: Save): boolean {
-    return this.unkept.has(save.id) || localStorage.getItem(this.prefix + save.id) !== null
+    return this.inPage.has(save.id) || localStorage.getItem(this.prefix + save.id) !== null
   }
 
   put(save: Save): void {
     try {
       localStorage.setItem(this.prefix + save.id, JSON.stringify(save))
-      this.unkept.delete(save.id)
+      this.inPage.delete(save.id)
     } catch {
-      this.unkept.add(save.id)
+      this.inPage.add(save.id)
     }
   }
 
   drop(save: Save): void {
-    this.unkept.delete(save.id)
+    this.inPage.delete(save.id)
     localStorage.removeItem(this.prefix + save.id)
   }
 }
@@ -227,6 +249,7 @@ function sameMark(one: Save, other: Save): boolean {
 }
 
 function samePlace(one: Save, other: Save): boolean {
+  if (isTap(one)) return false
   const same = one.kind === other.kind && one.criterionId === other.criterionId
   return same && sameMark(one, other) && one.passage?.key === other.passage?.key
 }

@@ -1,11 +1,11 @@
 import { useQueryCache } from '@pinia/colada'
 import { defineStore } from 'pinia'
-import { shallowRef } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { api, ask } from '@/api/client'
 import { keys, useRefresh } from '@/shared/queries'
-import type { ClassOut, MarkOut } from '@/api/schema'
+import type { ClassOut, MarkOut, TapIn } from '@/api/schema'
 import { PERSON_HEADER } from '@/api/person'
-import { dropSaves, SaveQueue, type Save, type SaveState } from './saves'
+import { dropSaves, isTap, SaveQueue, type Save, type SaveState } from './saves'
 
 /** What a desk does when the server has answered one of its saves. */
 export interface SaveListener {
@@ -23,6 +23,8 @@ export const useSaves = defineStore('saves', () => {
   const state = shallowRef<SaveState>('idle')
   const waiting = shallowRef<readonly Save[]>([])
   const refused = shallowRef<readonly Save[]>([])
+  /** How many of them only this page holds: the browser's storage is full. */
+  const unkept = ref(0)
   const listeners = new Set<SaveListener>()
   let person = 0
   let queue: SaveQueue<MarkOut> | null = null
@@ -61,6 +63,7 @@ export const useSaves = defineStore('saves', () => {
     state.value = to
     waiting.value = queue?.waiting ?? []
     refused.value = queue?.refused ?? []
+    unkept.value = queue?.unkept ?? 0
     if (to !== 'idle' || !saved) return
     saved = false
     void refresh.marks()
@@ -85,7 +88,9 @@ export const useSaves = defineStore('saves', () => {
     state,
     waiting,
     refused,
+    unkept,
     open,
+    run: () => void queue?.run(),
     close,
     listen,
     add: (save: Omit<Save, 'id'>) => queue?.add(save),
@@ -101,6 +106,16 @@ function send(save: Save, personId: number): Promise<MarkOut> {
   const { taskId, studentId, attempt } = save
   const path = { task_id: taskId, student_id: studentId, attempt }
   const { version, text } = save
+  if (isTap(save)) {
+    const { task_id, student_id } = path
+    return ask(
+      api.POST('/api/tasks/{task_id}/students/{student_id}/taps', {
+        params: { path: { task_id, student_id } },
+        headers,
+        body: tapOf(save),
+      }),
+    )
+  }
   if (save.kind === 'finish') {
     return ask(
       api.POST('/api/tasks/{task_id}/students/{student_id}/attempts/{attempt}/finish', {
@@ -151,3 +166,23 @@ function send(save: Save, personId: number): Promise<MarkOut> {
     ),
   )
 }
+
+/** A tap as the server takes it, with how long it waited by this device's own clock. */
+function tapOf(save: Save): TapIn {
+  const waited = Date.now() - Date.parse(save.madeAt ?? '')
+  const { level_id, half_way, not_assessed } = save
+  return {
+    key: save.id,
+    waited_ms: Math.min(Math.max(0, waited || 0), LONGEST_WAIT),
+    loaded_at: save.loadedAt ?? null,
+    criterion_id: save.criterionId,
+    choice: save.kind === 'seen' ? { level_id, half_way, not_assessed } : null,
+    remark: save.kind === 'said' ? save.text : null,
+    absent: save.kind === 'absent' ? Boolean(save.absent) : null,
+    before: save.before ?? null,
+    said_before: save.saidBefore ?? null,
+  }
+}
+
+/** What the server takes at most, in milliseconds: beyond it a clock was set. */
+const LONGEST_WAIT = 400 * 24 * 3_600_000

@@ -189,7 +189,17 @@ usePageTitle(() => task.value?.title)
             Hand back{{ back.ready.value ? ` ${back.ready.value}` : '' }}
           </NButton>
           <NButton v-if="task.set_at === null" type="primary" @click="setNow">Set the task</NButton>
-          <LinkButton v-else main :to="{ name: 'desk', params: { classId, taskId } }">
+          <LinkButton
+            v-if="task.set_at && task.kind === 'observed'"
+            main
+            :to="{ name: 'observe', params: { classId, taskId } }"
+            >Observe</LinkButton
+          >
+          <LinkButton
+            v-if="task.set_at"
+            :main="task.kind !== 'observed'"
+            :to="{ name: 'desk', params: { classId, taskId } }"
+          >
             {{ task.to_mark ? `Mark ${task.to_mark}` : 'Open the desk' }}
           </LinkButton>
         </div>

@@ -2,7 +2,7 @@
 import type { StudentAtTaskOut } from '@/api/schema'
 
 export type Group =
-  'all' | 'done' | 'begun' | 'waiting' | 'missing' | 'not-yet' | 'excused' | 'late'
+  'all' | 'done' | 'begun' | 'waiting' | 'missing' | 'not-yet' | 'absent' | 'excused' | 'late'
 
 /** Those with a tone are the parts of the bar; everybody is in one of them. */
 export const GROUPS: { name: Group; label: string; tone?: string }[] = [
@@ -12,6 +12,7 @@ export const GROUPS: { name: Group; label: string; tone?: string }[] = [
   { name: 'waiting', label: 'Waiting', tone: 'edge' },
   { name: 'missing', label: 'Missing', tone: 'clay' },
   { name: 'not-yet', label: 'Not yet', tone: 'sunk' },
+  { name: 'absent', label: 'Absent', tone: 'line' },
   { name: 'excused', label: 'Excused', tone: 'line' },
   { name: 'late', label: 'Late' },
 ]
@@ -36,7 +37,7 @@ export const ORDERS: { name: Order; label: string }[] = [
   { name: 'oldest', label: 'oldest first' },
   { name: 'state', label: 'what is to do' },
 ]
-const TO_DO = ['changed', 'started', 'waiting', 'missing', 'not-yet', 'done', 'excused']
+const TO_DO = ['changed', 'started', 'waiting', 'missing', 'not-yet', 'absent', 'done', 'excused']
 
 /** Put students, who stand by name, in an order; those without a time come last. */
 export function inOrder(students: StudentAtTaskOut[], order: Order): StudentAtTaskOut[] {

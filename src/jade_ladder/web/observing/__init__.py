@@ -1,0 +1,1 @@
+"""Observing in the room."""
