@@ -28,6 +28,7 @@ from jade_ladder.service.changes import (
     revision_effects,
     revisions,
     task_effects,
+    times,
 )
 from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.changes import scales as scale_changes
@@ -65,6 +66,8 @@ from jade_ladder.service.mastery import (
     trail,
 )
 from jade_ladder.service.mastery import wall as mastery
+from jade_ladder.service.notes import note_files, notes
+from jade_ladder.service.notes.notes import NoteWords
 from jade_ladder.service.observing import class_at_hand, finishing, taps
 from jade_ladder.service.observing.taps import Tap
 from jade_ladder.service.outcomes import methods, outcomes, scales, strands
@@ -118,6 +121,23 @@ LINE = StudentLine(1, "Kai", "Nord")
 
 Operation = Callable[[Teacher, Small], object]
 OPERATIONS: dict[str, Operation] = {
+    "write notes": lambda c, s: notes.write_notes(
+        c, s.class_id, "a-new-note", s.students, s.outcomes[0], NoteWords(1)
+    ),
+    "note": lambda c, s: notes.get_note(c, NOTE),
+    "change note": lambda c, s: notes.change_note(c, NOTE, NoteWords(3), 1),
+    "withdraw note": lambda c, s: notes.withdraw_note(c, NOTE, 1),
+    "set note aside": lambda c, s: notes.set_note_aside(c, NOTE, "Mixed up"),
+    "show note": lambda c, s: notes.show_note(c, NOTE, True),
+    "attach to note": lambda c, s: note_files.attach_to_note(
+        c, NOTE, "another-file", UPLOAD, recording=False
+    ),
+    "delete note file": lambda c, s: note_files.delete_note_file(c, NOTE, NOTE_FILE),
+    "note file": lambda c, s: note_files.note_file(c, NOTE_FILE),
+    "note effects": lambda c, s: times.note_effects(
+        c, s.class_id, s.students, s.outcomes[0], NoteWords(1)
+    ),
+    "time effects": lambda c, s: times.time_effects(c, PAPER, s.students[1:], None),
     "class at hand": lambda c, s: class_at_hand.class_at_hand(c, WALK),
     "seats": lambda c, s: class_at_hand.arrange_seats(c, s.class_id, s.students),
     "tap": lambda c, s: taps.tap(
@@ -427,6 +447,7 @@ OWN = {
     *("task_page", "own_result", "own_marked_work", "read_result", "ask_again", "student_account"),
     *("change_own_email", "own_messages", "see_message", "kinds_off", "set_kind_off", "outbox"),
     *("begin_upload", "standing_upload", "receive", "give_up", "bring_in", "end_upload"),
+    "bring_in_recording",
     *("archive_in", "bring_in_entry"),
     *("add_own_file", "add_own_link", "remove_own_part", "write_on", "part_picture"),
     *("bank", "add_to_bank"),
@@ -448,7 +469,8 @@ def sample_number(caller: Teacher, made: Small) -> int:
 
 
 STRAND, DRAFT = 1, 2
-PART, FILE, FEEDBACK, EXEMPLAR, UPLOAD = 1, 1, 1, 1, 4
+PART, FILE, FEEDBACK, EXEMPLAR, UPLOAD = 1, 1, 1, 1, 5
+NOTE, NOTE_FILE = 1, 1
 PAPER, TALKS, WALK, BANKED = 2, 3, 4, 2
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
@@ -493,6 +515,12 @@ def prepared(caller: Teacher) -> Small:
         made.students[0],
         Tap("a-first-tap", timedelta(), criterion_id=seen.id, choice=choice),
     )
+    note = notes.write_notes(
+        caller, made.class_id, "a-first-note", made.students[:1], made.outcomes[0], NoteWords(2)
+    )[0]
+    assert note.id == NOTE
+    photograph = arrived(caller, "beacon.txt", b"The beacon")
+    note_files.attach_to_note(caller, NOTE, "a-note-file", photograph, recording=False)
     assert arrived(caller, "map.txt", b"North is up") == UPLOAD
     return made
 
@@ -500,6 +528,7 @@ def prepared(caller: Teacher) -> Small:
 READS = {
     *("task file", "part file", "part shown", "arrived files", "parts of task", "work archive"),
     *("marked work", "below mastery", "set aside at task", "class at hand"),
+    *("note", "note file", "note effects", "time effects"),
     *("preview reminder", "sent"),
     *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),

@@ -51,7 +51,7 @@ LOOKS: dict[str, Callable[[Teacher, Small], object]] = {
     "a student's tasks": lambda c, s: handing_in.own_tasks(student(c, s)),
     "a student's ladder": lambda c, s: own_ladder.own_ladder(student(c, s)),
 }
-SAVE_AT_MOST = 12
+SAVE_AT_MOST = 13
 """With the one by which the session is read, twelve."""
 
 

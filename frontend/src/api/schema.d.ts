@@ -668,6 +668,170 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Notes
+         * @description Write a note of one student or several; sent twice, it is one.
+         */
+        post: operations["write_notes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Note
+         * @description Give a note with its history.
+         */
+        get: operations["read_note"];
+        /**
+         * Change Note
+         * @description Let a note say something else.
+         */
+        put: operations["change_note"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes/{note_id}/withdrawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Withdraw Note
+         * @description Withdraw a note, or restore it; it stays on record.
+         */
+        put: operations["withdraw_note"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes/{note_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Note Aside
+         * @description Set a note aside, or let it count again.
+         */
+        put: operations["set_note_aside"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes/{note_id}/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Show Note
+         * @description Show a note to its student, or not any more.
+         */
+        put: operations["show_note"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes/{note_id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Attach To Note
+         * @description Give a note a recording or a file that has arrived; sent twice, it is one.
+         */
+        post: operations["attach_to_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes/{note_id}/files/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Note File
+         * @description Delete a recording or a file of a note.
+         */
+        delete: operations["delete_note_file"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/note-files/{file_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Note File
+         * @description Give a recording or a file of a note.
+         */
+        get: operations["read_note_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -2000,6 +2164,46 @@ export interface paths {
         get: operations["read_excuse_effects"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/times/effects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Time Effects
+         * @description Say whose mastery would move if times were corrected so; nothing is changed.
+         */
+        post: operations["read_time_effects"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/notes/effects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Note Effects
+         * @description Say whose mastery such a note would move; nothing is changed.
+         */
+        post: operations["read_note_effects"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3400,6 +3604,26 @@ export interface paths {
          * @description Give one's own ladder in each class, those one is in first.
          */
         get: operations["read_own_ladder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/note-files/{file_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Own Note File
+         * @description Give a recording or a file of a note that was shown to one.
+         */
+        get: operations["read_own_note_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6676,6 +6900,206 @@ export interface components {
             since: string;
         };
         /**
+         * NoteAsideIn
+         * @description Why a note does not count (null: it counts again).
+         */
+        NoteAsideIn: {
+            /** Reason */
+            reason: string | null;
+        };
+        /**
+         * NoteChange
+         * @description A change, with the version it was based on.
+         */
+        NoteChange: {
+            /** Level */
+            level: number;
+            /**
+             * Half Way
+             * @default false
+             */
+            half_way: boolean;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Seen At */
+            seen_at?: string | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * NoteEffectsIn
+         * @description A note of some students on an outcome as it would be, or the note that it `changes`.
+         */
+        NoteEffectsIn: {
+            /** Level */
+            level: number;
+            /**
+             * Half Way
+             * @default false
+             */
+            half_way: boolean;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Seen At */
+            seen_at?: string | null;
+            /** Student Ids */
+            student_ids: number[];
+            /**
+             * Outcome Id
+             * @default 0
+             */
+            outcome_id: number;
+            /** Changes */
+            changes?: number | null;
+        };
+        /**
+         * NoteFileIn
+         * @description A recording (so many seconds long) or a file that has arrived, under a key of its own.
+         */
+        NoteFileIn: {
+            /** Key */
+            key: string;
+            /** Upload Id */
+            upload_id: number;
+            /** Recording */
+            recording: boolean;
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds: number;
+        };
+        /**
+         * NoteFileOut
+         * @description A recording (so many seconds long) or a file of a note.
+         */
+        NoteFileOut: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Seconds */
+            seconds: number;
+            /** Size */
+            size: number;
+            file_kind: components["schemas"]["FileKind"];
+        };
+        /**
+         * NoteForStudentOut
+         * @description A note that a student sees: what was seen of them, when and by whom.
+         */
+        NoteForStudentOut: {
+            /** Id */
+            id: number;
+            /** Level */
+            level: string;
+            /** Half Way */
+            half_way: boolean;
+            /** Words */
+            words: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** By */
+            by: string;
+            /** Files */
+            files: components["schemas"]["NoteFileOut"][];
+        };
+        /**
+         * NoteOut
+         * @description A note as it stands: its level counts from 0, of so many `levels` as the scale had when it
+         *     was written; `shown_at` is since when its student sees it.
+         */
+        NoteOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Class Id */
+            class_id: number;
+            /** Student Id */
+            student_id: number;
+            /** Outcome Id */
+            outcome_id: number;
+            /** Level */
+            level: number;
+            /** Levels */
+            levels: number;
+            /** Half Way */
+            half_way: boolean;
+            /** Words */
+            words: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** Written At */
+            written_at: string | null;
+            /** By */
+            by: string;
+            /** Shown At */
+            shown_at: string | null;
+            /** Withdrawn */
+            withdrawn: boolean;
+            /** Files */
+            files: components["schemas"]["NoteFileOut"][];
+        };
+        /**
+         * NoteShownIn
+         * @description Whether a note is shown to its student.
+         */
+        NoteShownIn: {
+            /** Shown */
+            shown: boolean;
+        };
+        /**
+         * NoteVersionIn
+         * @description Whether a note is withdrawn, with the version that this was based on.
+         */
+        NoteVersionIn: {
+            /** Withdrawn */
+            withdrawn: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
+         * NotesIn
+         * @description The same note of one student or several, under a key of its own.
+         */
+        NotesIn: {
+            /** Level */
+            level: number;
+            /**
+             * Half Way
+             * @default false
+             */
+            half_way: boolean;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Seen At */
+            seen_at?: string | null;
+            /** Key */
+            key: string;
+            /** Student Ids */
+            student_ids: number[];
+            /** Outcome Id */
+            outcome_id: number;
+        };
+        /**
          * NoticeOut
          * @description A notice, and the rubric it is about.
          */
@@ -7292,6 +7716,35 @@ export interface components {
             version: number;
         };
         /**
+         * PastNoteOut
+         * @description What a note said in a version, who made it and when.
+         */
+        PastNoteOut: {
+            /** Version */
+            version: number;
+            /** Level */
+            level: number;
+            /** Levels */
+            levels: number;
+            /** Half Way */
+            half_way: boolean;
+            /** Words */
+            words: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** Withdrawn */
+            withdrawn: boolean;
+            /** Aside */
+            aside: string | null;
+            /** At */
+            at: string | null;
+            /** By */
+            by: string;
+        };
+        /**
          * PictureOut
          * @description Where the class stood after a task: students at each level, lowest first.
          */
@@ -7671,7 +8124,8 @@ export interface components {
         };
         /**
          * RungOut
-         * @description An outcome, and where the student stands with it by what was handed back.
+         * @description An outcome, and where the student stands with it by what was handed back and shown; `aside`
+         *     is how many pieces are set aside.
          */
         RungOut: {
             /** Id */
@@ -7707,6 +8161,10 @@ export interface components {
             /** Points */
             points: components["schemas"]["TrailPointOut"][];
             next_piece: components["schemas"]["NextPieceOut"] | null;
+            /** Notes */
+            notes: components["schemas"]["NoteForStudentOut"][];
+            /** Aside */
+            aside: number;
         };
         /**
          * SaidOut
@@ -9023,8 +9481,10 @@ export interface components {
         };
         /**
          * TrailPieceOut
-         * @description A piece of evidence and where it came from: which attempt at which task; `class_id` only
-         *     where one teaches that class. One that is set aside (`aside`) does not count.
+         * @description A piece of evidence and where it came from: which attempt at which task, or a `note` (then
+         *     the task is null); `class_id` only where one teaches that class. One that is set aside (`aside`)
+         *     does not count. `own_time` is the time it had by itself, where that was corrected; `carried` are
+         *     the attempts that something in it is carried over from.
          */
         TrailPieceOut: {
             /**
@@ -9035,12 +9495,17 @@ export interface components {
             /** Value */
             value: string;
             /** Task Id */
-            task_id: number;
+            task_id: number | null;
             /** Task */
             task: string;
-            kind: components["schemas"]["TaskKind"];
+            kind: components["schemas"]["TaskKind"] | null;
             /** Attempt */
             attempt: number;
+            note: components["schemas"]["NoteOut"] | null;
+            /** Own Time */
+            own_time: string | null;
+            /** Carried */
+            carried: number[];
             /** Class Name */
             class_name: string;
             /** Class Id */
@@ -9210,9 +9675,22 @@ export interface components {
             class_name: string;
         };
         /**
+         * WallAsideOut
+         * @description How many pieces of evidence of a student on an outcome are set aside.
+         */
+        WallAsideOut: {
+            /** Student Id */
+            student_id: number;
+            /** Outcome Id */
+            outcome_id: number;
+            /** Pieces */
+            pieces: number;
+        };
+        /**
          * WallOut
          * @description Students by outcomes; the cells stand in columns of their own, row by row. `slipped`: was
          *     mastered before, is not now; not `expected`: lifted for the student, who is not counted.
+         *     `aside` are the cells of which something is set aside.
          */
         WallOut: {
             /** Class Id */
@@ -9245,6 +9723,8 @@ export interface components {
             slipped: boolean[];
             /** Expected */
             expected: boolean[];
+            /** Aside */
+            aside: components["schemas"]["WallAsideOut"][];
         };
         /**
          * WallOutcomeOut
@@ -9300,6 +9780,15 @@ export interface components {
             without: number;
             /** Needing */
             needing: number;
+        };
+        /**
+         * WholeNoteOut
+         * @description A note with all of its versions, the newest first.
+         */
+        WholeNoteOut: {
+            note: components["schemas"]["NoteOut"];
+            /** History */
+            history: components["schemas"]["PastNoteOut"][];
         };
         /**
          * WishIn
@@ -9586,6 +10075,16 @@ export type NewColleaguesIn = components['schemas']['NewColleaguesIn'];
 export type NextClassIn = components['schemas']['NextClassIn'];
 export type NextPieceOut = components['schemas']['NextPieceOut'];
 export type NotExpectedOut = components['schemas']['NotExpectedOut'];
+export type NoteAsideIn = components['schemas']['NoteAsideIn'];
+export type NoteChange = components['schemas']['NoteChange'];
+export type NoteEffectsIn = components['schemas']['NoteEffectsIn'];
+export type NoteFileIn = components['schemas']['NoteFileIn'];
+export type NoteFileOut = components['schemas']['NoteFileOut'];
+export type NoteForStudentOut = components['schemas']['NoteForStudentOut'];
+export type NoteOut = components['schemas']['NoteOut'];
+export type NoteShownIn = components['schemas']['NoteShownIn'];
+export type NoteVersionIn = components['schemas']['NoteVersionIn'];
+export type NotesIn = components['schemas']['NotesIn'];
 export type NoticeOut = components['schemas']['NoticeOut'];
 export type ObservationOut = components['schemas']['ObservationOut'];
 export type OfferIn = components['schemas']['OfferIn'];
@@ -9619,6 +10118,7 @@ export type PartKind = components['schemas']['PartKind'];
 export type PartOfTaskOut = components['schemas']['PartOfTaskOut'];
 export type PassageIn = components['schemas']['PassageIn'];
 export type PassageOut = components['schemas']['PassageOut'];
+export type PastNoteOut = components['schemas']['PastNoteOut'];
 export type PictureOut = components['schemas']['PictureOut'];
 export type PieceModelInput = components['schemas']['PieceModel-Input'];
 export type PieceModelOutput = components['schemas']['PieceModel-Output'];
@@ -9725,9 +10225,11 @@ export type VersionIn = components['schemas']['VersionIn'];
 export type VersionOut = components['schemas']['VersionOut'];
 export type WaitingStudentOut = components['schemas']['WaitingStudentOut'];
 export type WaitingTaskOut = components['schemas']['WaitingTaskOut'];
+export type WallAsideOut = components['schemas']['WallAsideOut'];
 export type WallOut = components['schemas']['WallOut'];
 export type WallOutcomeOut = components['schemas']['WallOutcomeOut'];
 export type WallStudentOut = components['schemas']['WallStudentOut'];
+export type WholeNoteOut = components['schemas']['WholeNoteOut'];
 export type WishIn = components['schemas']['WishIn'];
 export type WishOut = components['schemas']['WishOut'];
 export type WorkAtDeskOut = components['schemas']['WorkAtDeskOut'];
@@ -10708,6 +11210,245 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    write_notes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeNoteOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeNoteOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    withdraw_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteVersionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeNoteOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    set_note_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteAsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeNoteOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    show_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteShownIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeNoteOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    attach_to_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteFileIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeNoteOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    delete_note_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeNoteOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_note_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12732,6 +13473,62 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    read_time_effects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovesOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_note_effects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteEffectsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovesOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     choose_before: {
         parameters: {
             query?: never;
@@ -14645,6 +15442,28 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OwnLadderOut"][];
                 };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_own_note_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

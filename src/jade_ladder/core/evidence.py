@@ -88,6 +88,18 @@ def is_met(
     return bool(given) and all(scale.is_mastery(round_half_up(value)) for value, scale in given)
 
 
+def note_value(level: int, levels: int, half_way: bool, values: Sequence[Hundredths]) -> Hundredths:
+    """Give the evidence that an observation note is: its level (0 the lowest) of so many `levels`,
+    on a scale with these values (“Observation note”).
+    """
+    if len(values) == levels:
+        if half_way:
+            return half_up(values[level] + values[level + 1], 2)
+        return values[level]
+    # As on a line from one end to the other, in half steps.
+    return values[half_up((2 * level + half_way) * (len(values) - 1), 2 * (levels - 1))]
+
+
 class AttemptEvidence(NamedTuple):
     """What one attempt (or note) says about one outcome for one student, and all that the filters
     ask. `source` is the task, or the note's own number: pieces of one source are not "different
@@ -106,9 +118,12 @@ class AttemptEvidence(NamedTuple):
     set_aside: bool = False
 
     @property
-    def order(self) -> tuple[datetime, datetime, int]:
-        """The order of evidence: when it was done, when first finished, the record's number."""
-        return self.done_at, self.finished_at, self.key.source
+    def order(self) -> tuple[datetime, datetime, bool, int]:
+        """The order of evidence: when it was done, when first finished, notes after attempts, the
+        record's number.
+        """
+        is_note = self.key.kind is SourceKind.NOTE
+        return self.done_at, self.finished_at, is_note, self.key.source
 
 
 @dataclass(frozen=True, slots=True)

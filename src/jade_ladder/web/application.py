@@ -18,7 +18,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from jade_ladder import __version__
 from jade_ladder.service.messages.outbox import Mailer
 from jade_ladder.store.shared.connection import Database
-from jade_ladder.web.changes import excusing, revisions
+from jade_ladder.web.changes import excusing, revisions, times
 from jade_ladder.web.changes import methods as method_changes
 from jade_ladder.web.changes import outcomes as outcome_changes
 from jade_ladder.web.changes import scales as scale_changes
@@ -45,6 +45,7 @@ from jade_ladder.web.mastery import coverage, set_aside, student_page, trail
 from jade_ladder.web.mastery import wall as mastery
 from jade_ladder.web.messages import messages, outbox
 from jade_ladder.web.messages.outbox import MailSender
+from jade_ladder.web.notes import notes
 from jade_ladder.web.observing import observing
 from jade_ladder.web.outcomes import outcomes, scales, strands
 from jade_ladder.web.people import colleagues, log, notices, own_account, school
@@ -77,6 +78,7 @@ SUBJECTS = (
     exemplars,
     spread,
     observing,
+    notes,
     classes,
     students,
     class_list,
@@ -95,6 +97,7 @@ SUBJECTS = (
     revisions,
     tasks,
     excusing,
+    times,
     earlier_pages,
     mastery,
     trail,

@@ -59,13 +59,14 @@ def test_it_is_out_of_everything_until_it_counts_again(made: Small) -> None:
     assert [piece.counted for piece in told.pieces] == [True, True, False]
     aside = told.pieces[-1].aside
     assert aside is not None
-    assert (aside.reason, aside.given_name) == ("The room was noisy", "Ilse")
+    assert (aside.reason, aside.by.split()[0]) == ("The room was noisy", "Ilse")
     assert told.pieces[-1].evidence.value == 100
     assert told.trail.points[-1].value == 400
     # Neither the desk nor the student's own ladder takes it.
     assert desk.work_at_desk(made.caller, others[1], student).mark.moves == ()
     (ladder,) = own_ladder(Student(made.caller.database, student, made.caller.now))
     assert [rung.mastery.value for rung in ladder.rungs] == [None, None]
+    assert [rung.aside for rung in ladder.rungs] == [1, 1], "but they are told of it"
     # As of an earlier day it is as it is recorded today, too.
     assert [one.outcome_id for _, one in set_aside_at_task(made.caller, others[1])] == list(
         made.outcomes

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import Refused
-from jade_ladder.core.evidence import AttemptEvidence
+from jade_ladder.core.evidence import AttemptEvidence, SourceKind
 from jade_ladder.core.mastery import Mastery
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import task_points
@@ -152,6 +152,8 @@ class _Sight:
         self._of_attempt: dict[int, dict[int, AttemptEvidence]] = {}
         for (_, outcome_id), attempts in evidence.found.attempts.items():
             for piece in attempts:
+                if piece.key.kind is SourceKind.NOTE:
+                    continue
                 self._of_attempt.setdefault(piece.key.source, {})[outcome_id] = piece
 
     def moves(self, marks: Iterable[CarriedMark]) -> list[LevelChange]:
@@ -211,7 +213,11 @@ class _Sight:
         self, student: StudentRow, outcome: OutcomeRow, new: dict[int, AttemptEvidence | None]
     ) -> LevelChange | None:
         now = self.evidence.attempts(student.id, outcome.id)
-        then = [piece for piece in now if piece.key.source not in new]
+        then = [
+            piece
+            for piece in now
+            if piece.key.kind is SourceKind.NOTE or piece.key.source not in new
+        ]
         then += [piece for piece in new.values() if piece is not None]
         before = self._before.get((student.id, outcome.id))
         if before is None:

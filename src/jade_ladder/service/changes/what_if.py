@@ -72,12 +72,12 @@ class _MasteryAt:
     scale: StoredScale
     mastery: Mastery
 
-    def changed_to(self, after: _MasteryAt) -> LevelChange | None:
+    def changed_to(self, after: _MasteryAt, values: bool = False) -> LevelChange | None:
         was, will = self.mastery, after.mastery
         names = [_level_name(one.scale, one.mastery) for one in (self, after)]
         levels = len(self.scale.scale.levels), len(after.scale.scale.levels)
         same = was.level == will.level if levels[0] == levels[1] else names[0] == names[1]
-        if same and was.state == will.state:
+        if same and was.state == will.state and (not values or was.value == will.value):
             return None
         return LevelChange(
             self.klass, self.student, self.outcome, self.scale, after.scale, was, will
@@ -109,9 +109,14 @@ def level_changes(
 
 
 def what_if_changes(
-    db: sqlite3.Connection, caller: Teacher, outcome_ids: Iterable[int], what: WhatIf
+    db: sqlite3.Connection,
+    caller: Teacher,
+    outcome_ids: Iterable[int],
+    what: WhatIf,
+    values: bool = False,
 ) -> Effects:
-    """Say whose level on these outcomes would change in any class if something were otherwise.
+    """Say whose level on these outcomes, or (`values`) whose value, would change in any class if
+    something were otherwise.
 
     Nothing is written: the marks are loaded once, and worked out as they are and as they would be.
     A property test holds what is told against what happens. Part of a transaction or a reading.
@@ -126,7 +131,7 @@ def what_if_changes(
         changes = tuple(
             moved
             for place, mastery_at in was.items()
-            if place in will and (moved := mastery_at.changed_to(will[place]))
+            if place in will and (moved := mastery_at.changed_to(will[place], values))
         )
         if klass.id in own:
             found.append((klass, changes))

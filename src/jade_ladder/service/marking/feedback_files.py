@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import re
 import sqlite3
 from dataclasses import dataclass, replace
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
-from jade_ladder.formats.files.kind import FileKind
+from jade_ladder.service.files.recordings import bring_in_recording, check_key, check_length
 from jade_ladder.service.files.uploads import bring_in, end_upload
 from jade_ladder.service.marking.saving import LONGEST_REMARK, begin, criterion_of
 from jade_ladder.service.marking.state import Marking, MarkState
@@ -17,10 +16,7 @@ from jade_ladder.store.files.contents import Contents
 from jade_ladder.store.marking import feedback_files as store
 from jade_ladder.store.marking.feedback_files import FeedbackFile, FeedbackKind
 
-LONGEST_SECONDS = 600
-LARGEST_RECORDING = 30_000_000
 MOST_FILES = 40
-_KEY = re.compile(r"[a-z0-9-]{8,64}", re.ASCII)
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,27 +45,15 @@ def attach(
     one. Refused for a recording that is none, is empty or too long.
     """
     _check(key, new.words)
-    if new.kind is FeedbackKind.RECORDING and not 1 <= new.seconds <= LONGEST_SECONDS:
-        raise Refused(
-            "This recording is empty"
-            if new.seconds < 1
-            else f"A recording lasts at most {LONGEST_SECONDS // 60} minutes",
-            "seconds",
-        )
+    if new.kind is FeedbackKind.RECORDING:
+        check_length(new.seconds)
     with caller.reading() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         if _there(db, marking, key):
             return marking.state()
         criterion = None if new.criterion_id is None else criterion_of(marking, new.criterion_id)
-    brought = bring_in(caller, new.upload_id)
-    if new.kind is FeedbackKind.RECORDING:
-        # A browser's recording may be told as a film without pictures.
-        if brought.type.kind not in (FileKind.AUDIO, FileKind.VIDEO):
-            raise Refused("This is no recording that browsers can play", "upload_id")
-        if brought.size > LARGEST_RECORDING:
-            raise Refused(
-                f"A recording has at most {LARGEST_RECORDING // 1_000_000} MB", "upload_id"
-            )
+    is_recording = new.kind is FeedbackKind.RECORDING
+    brought = (bring_in_recording if is_recording else bring_in)(caller, new.upload_id)
     with caller.transaction() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         if _there(db, marking, key):
@@ -126,8 +110,7 @@ def change_feedback(
 
 
 def _check(key: str, words: str) -> None:
-    if not _KEY.fullmatch(key):
-        raise Refused("A key is 8 to 64 small letters, digits and dashes", "key")
+    check_key(key)
     if len(words) > LONGEST_REMARK:
         raise Refused(f"At most {LONGEST_REMARK} characters", "words")
 

@@ -8,7 +8,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
-from operator import itemgetter
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.alignment import chosen_value
@@ -24,7 +23,7 @@ from jade_ladder.core.methods import Method
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.scale import Scale, ScaleLevel
 from jade_ladder.service.marking.choices import Choice
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence
+from jade_ladder.service.mastery.kept_evidence import KeptEvidence, order_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import end_of
 from jade_ladder.store.marking.desk import DeskPlace, OutcomeAtDesk, outcomes_at_desk
@@ -110,7 +109,7 @@ def moves(
             said[outcome.id],
         )
         counts = done_at < until
-        with_own = sorted([*others, own], key=itemgetter(2, 3, 4)) if counts else others
+        with_own = sorted([*others, own], key=order_of) if counts else others
         rules = _rules(place, outcome)
         before, after = kept.mastery(others, rules), kept.mastery(with_own, rules)
         result.append(Move(outcome, rules, before, after))

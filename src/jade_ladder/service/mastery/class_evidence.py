@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import date
+from datetime import date, datetime
 
 from jade_ladder.core.evidence import AttemptEvidence, View, gather
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of
@@ -20,6 +20,8 @@ from jade_ladder.store.mastery import choices as evidence_store
 from jade_ladder.store.mastery.choices import ChoiceOfAttempt
 from jade_ladder.store.mastery.expectation import not_expected
 from jade_ladder.store.mastery.set_aside import set_aside_of_students
+from jade_ladder.store.notes import notes as note_store
+from jade_ladder.store.notes.notes import NoteEvidence
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
@@ -29,8 +31,9 @@ from jade_ladder.store.outcomes.scales import StoredScale
 @dataclass(frozen=True, slots=True)
 class WhatIf:
     """What would be otherwise: scales by number, which scale an outcome is on, how a class teaches
-    an outcome (by both numbers), values of cells of alignments, attempts that do not count, and by
-    which rules tasks count.
+    an outcome (by both numbers), values of cells of alignments, attempts that do not count, by
+    which rules tasks count, when attempts were done, and notes (by number) that say something else,
+    or are new.
     """
 
     scales: Mapping[int, StoredScale] = field(default_factory=dict)
@@ -39,6 +42,8 @@ class WhatIf:
     cells: Cells = field(default_factory=dict)
     without: frozenset[int] = frozenset()
     tasks: Mapping[int, TaskRule] = field(default_factory=dict)
+    times: Mapping[int, datetime] = field(default_factory=dict)
+    notes: Mapping[int, NoteEvidence] = field(default_factory=dict)
 
     def outcome(self, class_id: int, row: OutcomeRow) -> OutcomeRow:
         """Give an outcome of a class as it would be."""
@@ -64,6 +69,7 @@ class ClassEvidence:
     _views: Mapping[int, View]
     _lifted: Container[tuple[int, int]]
     _aside: Container[tuple[int, int]]
+    _notes: Sequence[NoteEvidence]
 
     @classmethod
     def load(
@@ -81,6 +87,7 @@ class ClassEvidence:
         views = _views(db, students, day)
         alignments = Alignments.load(db, (outcome.id for outcome in outcomes))
         choices = evidence_store.finished_choices(db, views)
+        notes = note_store.note_evidence(db, views, (outcome.id for outcome in outcomes))
         aside = {(one.attempt_id, one.outcome_id) for one in set_aside_of_students(db, views)}
         return cls(
             klass,
@@ -90,24 +97,37 @@ class ClassEvidence:
             scales,
             {outcome.id: rules_of(klass, outcome, scales) for outcome in outcomes},
             alignments,
-            evidence_of(choices, alignments, aside),
+            evidence_of(choices, alignments, aside).with_notes(notes, {}),
             choices,
             views,
             not_expected(db, views, day),
             aside,
+            notes,
         )
 
     def otherwise(self, what: WhatIf) -> ClassEvidence:
         """Give the same marks as evidence if something were otherwise; nothing is loaded."""
-        rows = (what.outcome(self.klass.id, outcome) for outcome in self.outcomes)
+        rows = [what.outcome(self.klass.id, outcome) for outcome in self.outcomes]
         outcomes = tuple(outcome for outcome in rows if is_taught(outcome, self.day))
         scales = {**self.scales, **what.scales}
         alignments, found = self.alignments, self.found
-        if what.cells:
+        notes = [
+            *(one for one in self._notes if one.id not in what.notes),
+            *(one for one in what.notes.values() if one.student_id in self._views),
+        ]
+        moves_notes = what.notes or (notes and (what.scales or what.on_scale))
+        if what.cells or moves_notes:
             alignments = alignments.otherwise(what.cells)
+            on_scales = {
+                outcome.id: [level.value for level in scales[outcome.scale_id].scale.levels]
+                for outcome in rows
+            }
             found = evidence_of(self._choices, alignments, self._aside)
+            found = found.with_notes(notes, on_scales)
         if what.without:
             found = found.without(what.without)
+        if what.times:
+            found = found.at_times(what.times)
         if what.tasks:
             found = found.by_rules(what.tasks)
         return replace(

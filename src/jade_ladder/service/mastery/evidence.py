@@ -19,8 +19,11 @@ from jade_ladder.core.evidence import (
     Part,
     SourceKind,
     combine,
+    note_value,
 )
+from jade_ladder.core.numbers import Hundredths
 from jade_ladder.store.mastery import choices as store
+from jade_ladder.store.notes.notes import NoteEvidence
 
 AttemptsRules: TypeAlias = dict[tuple[SourceKind, int], AttemptsRule]
 ChosenLevel: TypeAlias = tuple[int, int, int]
@@ -58,10 +61,55 @@ class Evidence(NamedTuple):
         """Leave the evidence of some attempts out."""
         return self._replace(
             attempts={
-                place: [one for one in attempts if one.key.source not in attempt_ids]
+                place: [
+                    one
+                    for one in attempts
+                    if one.key.kind is SourceKind.NOTE or one.key.source not in attempt_ids
+                ]
                 for place, attempts in self.attempts.items()
             }
         )
+
+    def at_times(self, times: Mapping[int, datetime]) -> Evidence:
+        """Let some attempts have been done at other times."""
+
+        def timed(one: AttemptEvidence) -> AttemptEvidence:
+            when = times.get(one.key.source) if one.key.kind is SourceKind.ATTEMPT else None
+            return one if when is None else one._replace(done_at=when)
+
+        return self._replace(
+            attempts={
+                place: sorted(map(timed, of), key=lambda one: one.order)
+                for place, of in self.attempts.items()
+            }
+        )
+
+    def with_notes(
+        self, notes: Iterable[NoteEvidence], scales: Mapping[int, Sequence[Hundredths]]
+    ) -> Evidence:
+        """Give it with observation notes, each at its place in the order; `scales` are the values
+        of the scales that outcomes are on, by outcome, where it is not the one they have now.
+        """
+        attempts = dict(self.attempts)
+        for note in notes:
+            values = scales.get(note.outcome_id)
+            value = (
+                note.value
+                if values is None
+                else note_value(note.level, note.levels, bool(note.half_way), values)
+            )
+            piece = AttemptEvidence(
+                EvidenceKey(SourceKind.NOTE, note.id, note.outcome_id),
+                (SourceKind.NOTE, note.id),
+                1,
+                value,
+                datetime.fromisoformat(note.seen_at),
+                datetime.fromisoformat(note.written_at),
+            )
+            place = note.student_id, note.outcome_id
+            there = sorted([*attempts.get(place, ()), piece], key=lambda one: one.order)
+            attempts[place] = there
+        return self._replace(attempts=attempts)
 
     def by_rules(self, tasks: Mapping[int, TaskRule]) -> Evidence:
         """Let what comes of some tasks count by other rules."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from bisect import bisect_left
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from itertools import groupby
@@ -28,6 +28,8 @@ from jade_ladder.service.shared.days import end_of, school_zone, start_of
 from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.mastery import evidence as store
 from jade_ladder.store.mastery.evidence import EvidenceRow
+from jade_ladder.store.notes import notes as note_store
+from jade_ladder.store.notes.notes import NoteEvidence
 from jade_ladder.store.shared.connection import write_time
 from jade_ladder.store.work import tasks as task_store
 
@@ -49,9 +51,10 @@ class KeptEvidence:
         outcome_ids: Iterable[int],
     ) -> KeptEvidence:
         """Load it, of each student until a time. Part of a transaction or a reading."""
+        wanted = list(outcome_ids)
         found: dict[tuple[int, int], Sequence[EvidenceRow]] = {}
-        for place, group in groupby(store.evidence(db, limits, outcome_ids), itemgetter(0, 1)):
-            rows = list(group)
+        notes = _notes(note_store.note_evidence(db, limits, wanted))
+        for place, rows in _with_notes(store.evidence(db, limits, wanted), notes):
             limit = limits[place[0]]
             # In the order of time: where the last one counts, all do.
             if rows[-1][2] >= limit:
@@ -73,9 +76,11 @@ class KeptEvidence:
         Part of a reading.
         """
         found: dict[tuple[int, int], Sequence[EvidenceRow]] = {}
-        rows = store.shown_evidence(db, student_id, outcome_ids, now)
-        for place, group in groupby(rows, itemgetter(0, 1)):
-            counting = [row for row in group if row[2] < limit]
+        wanted = list(outcome_ids)
+        shown = store.shown_evidence(db, student_id, wanted, now)
+        notes = _notes(note_store.note_evidence(db, [student_id], wanted, now))
+        for place, rows in _with_notes(shown, notes):
+            counting = [row for row in rows if row[2] < limit]
             if counting:
                 found[place] = counting
         return cls(task_store.attempts_rules(db), found)
@@ -123,6 +128,42 @@ class KeptEvidence:
         if len({row[5] for row in rows}) < len(rows):
             return glance_of(gathered(rows, self.rules), rules)
         return glance_at([row[2] for row in rows], [row[7] for row in rows], rules)
+
+
+def order_of(row: EvidenceRow) -> tuple[str, str, bool, int]:
+    """The order of evidence (docs/calculations.md, “Time and order”): notes after attempts."""
+    return row[2], row[3], row[4] < 0, abs(row[4])
+
+
+def note_row(note: NoteEvidence) -> EvidenceRow:
+    """Give a note as a row of evidence."""
+    return EvidenceRow(
+        *(note.student_id, note.outcome_id, note.seen_at, note.written_at),
+        *(-note.id, -note.id, 1, note.value),
+    )
+
+
+_Notes = dict[tuple[int, int], list[EvidenceRow]]
+
+
+def _notes(notes: Iterable[NoteEvidence]) -> _Notes:
+    found: _Notes = {}
+    for note in notes:
+        found.setdefault((note.student_id, note.outcome_id), []).append(note_row(note))
+    return found
+
+
+def _with_notes(
+    rows: Iterable[EvidenceRow], notes: _Notes
+) -> Iterator[tuple[tuple[int, int], list[EvidenceRow]]]:
+    """Give evidence by student and outcome, each with its notes in their order."""
+    for place, group in groupby(rows, itemgetter(0, 1)):
+        there = list(group)
+        if place in notes:
+            there = sorted([*there, *notes.pop(place)], key=order_of)
+        yield place, there
+    for place, alone in notes.items():
+        yield place, sorted(alone, key=order_of)
 
 
 class Replay:
@@ -174,9 +215,10 @@ def gathered(rows: Iterable[EvidenceRow], rules: AttemptsRules) -> Gathered:
 def attempt_evidence(row: EvidenceRow) -> AttemptEvidence:
     """Give one piece of it as the core takes it."""
     _, outcome_id, done_at, finished_at, attempt_id, task_id, number, value = row
+    kind = SourceKind.NOTE if attempt_id < 0 else SourceKind.ATTEMPT
     return AttemptEvidence(
-        EvidenceKey(SourceKind.ATTEMPT, attempt_id, outcome_id),
-        (SourceKind.ATTEMPT, task_id),
+        EvidenceKey(kind, abs(attempt_id), outcome_id),
+        (kind, abs(task_id)),
         number,
         value,
         datetime.fromisoformat(done_at),

@@ -69,7 +69,9 @@ def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage
         last: dict[int, str] = {}
         for student_id in there:
             for row in kept.rows(student_id, outcome_id):
-                last[row[5]] = max(row[2], last.get(row[5], ""))
+                # A note is of one student, and no picture of the class.
+                if row[5] > 0:
+                    last[row[5]] = max(row[2], last.get(row[5], ""))
         days = {
             task_id: datetime.fromisoformat(at).astimezone(zone).date()
             for task_id, at in last.items()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 
 from jade_ladder.core.mastery import Mastery, Rules, State, Trail, mastery_of, trail_of
 from jade_ladder.core.next_piece import NextPiece, next_new_piece
@@ -18,6 +18,10 @@ from jade_ladder.service.shared.guards import own_class, own_student
 from jade_ladder.store.classes import own_classes as class_store
 from jade_ladder.store.classes.own_classes import OwnClassRow
 from jade_ladder.store.mastery.expectation import not_expected
+from jade_ladder.store.mastery.set_aside import pieces_aside
+from jade_ladder.store.notes import notes as note_store
+from jade_ladder.store.notes.note_files import NoteFileRow, note_files
+from jade_ladder.store.notes.notes import NoteRow
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes import strands as strand_store
@@ -27,9 +31,18 @@ from jade_ladder.store.shared.connection import write_time
 
 
 @dataclass(frozen=True, slots=True)
+class ShownNote:
+    """An observation note that a student sees, with its files."""
+
+    row: NoteRow
+    files: tuple[NoteFileRow, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Rung:
     """An outcome, and where the student stands with it: now, over time, and at the start of an
-    earlier day where one was asked for.
+    earlier day where one was asked for; with the notes that were shown to them, and how many pieces
+    are set aside.
     """
 
     outcome: OutcomeRow
@@ -39,6 +52,8 @@ class Rung:
     trail: Trail
     next_piece: NextPiece | None
     before: Mastery | None
+    notes: tuple[ShownNote, ...]
+    aside: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,7 +150,19 @@ def _ladder(
 ) -> ClassLadder:
     shown = shown_outcomes(db, caller, student_id, klass)
     limit = None if since is None else write_time(start_of(since, school_zone(db)))
-    rungs = tuple(_rung(shown, student_id, outcome, limit) for outcome in shown.outcomes)
+    notes = _notes(db, student_id, caller.now)
+    aside = pieces_aside(db, [student_id], caller.now)
+    rungs = tuple(
+        _rung(
+            shown,
+            student_id,
+            outcome,
+            limit,
+            notes.get(outcome.id, ()),
+            aside.get((student_id, outcome.id), 0),
+        )
+        for outcome in shown.outcomes
+    )
     wanted = {one.outcome.strand_id for one in rungs}
     strands = dict(strand_store.strands_by_id(db, wanted))
     before = [one.before for one in rungs if one.before is not None]
@@ -148,7 +175,30 @@ def _ladder(
     )
 
 
-def _rung(shown: ShownOutcomes, student_id: int, outcome: OutcomeRow, limit: str | None) -> Rung:
+def _notes(
+    db: sqlite3.Connection, student_id: int, now: datetime
+) -> dict[int, tuple[ShownNote, ...]]:
+    """Give the notes that a student sees by now, by outcome, the newest first."""
+    rows = note_store.shown_notes(db, student_id, now)
+    files: dict[int, list[NoteFileRow]] = {}
+    if rows:
+        for file in note_files(db, (row.id for row in rows)):
+            files.setdefault(file.note_id, []).append(file)
+    found: dict[int, tuple[ShownNote, ...]] = {}
+    for row in rows:
+        note = ShownNote(row, tuple(files.get(row.id, ())))
+        found[row.outcome_id] = (*found.get(row.outcome_id, ()), note)
+    return found
+
+
+def _rung(
+    shown: ShownOutcomes,
+    student_id: int,
+    outcome: OutcomeRow,
+    limit: str | None,
+    notes: tuple[ShownNote, ...],
+    aside: int,
+) -> Rung:
     rules = shown.rules[outcome.id]
     gathered = shown.kept.gathered(student_id, outcome.id)
     mastery = mastery_of(gathered.pieces(), rules)
@@ -161,4 +211,6 @@ def _rung(shown: ShownOutcomes, student_id: int, outcome: OutcomeRow, limit: str
         trail_of(gathered, rules),
         None if done else next_new_piece(gathered, rules, half_steps=True),
         None if limit is None else shown.kept.replay(student_id, outcome.id, rules).until(limit),
+        notes,
+        aside,
     )

@@ -3,17 +3,23 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from typing import TypeVar
 
 from jade_ladder.core.errors import NotFound
-from jade_ladder.core.evidence import AttemptEvidence, Gathered
+from jade_ladder.core.evidence import AttemptEvidence, Gathered, SourceKind
 from jade_ladder.core.mastery import Mastery, Rules, State, Trail, mastery_of, trail_of
 from jade_ladder.core.methods import Method, MethodKind, mastery_value, written_steps, written_sum
 from jade_ladder.core.next_piece import NextPiece, next_new_piece
 from jade_ladder.core.numbers import Hundredths
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, attempt_evidence, limits_of
+from jade_ladder.service.mastery.kept_evidence import (
+    KeptEvidence,
+    attempt_evidence,
+    limits_of,
+    note_row,
+)
 from jade_ladder.service.mastery.rules import MethodHistory, rules_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day
@@ -23,7 +29,10 @@ from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.mastery import evidence as store
 from jade_ladder.store.mastery import sources
 from jade_ladder.store.mastery.expectation import NotExpected, not_expected
-from jade_ladder.store.mastery.set_aside import SetAsideRow, set_aside_of_students
+from jade_ladder.store.mastery.set_aside import set_aside_of_students
+from jade_ladder.store.notes import notes as note_store
+from jade_ladder.store.notes.note_files import NoteFileRow, note_files
+from jade_ladder.store.notes.notes import NoteRow
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
@@ -34,20 +43,41 @@ Row = TypeVar("Row", StudentRow, OutcomeRow)
 
 
 @dataclass(frozen=True, slots=True)
+class Aside:
+    """Why, when and by whom a piece of evidence was set aside."""
+
+    reason: str
+    at: datetime
+    by: str
+
+
+@dataclass(frozen=True, slots=True)
+class TrailNote:
+    """An observation note that a piece is, with its files."""
+
+    row: NoteRow
+    files: tuple[NoteFileRow, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class TrailPiece:
-    """A piece of evidence with where it came from, the class only where the caller teaches it;
-    `counted` is false for one that an attempts rule left out, and `aside` says why, when and by
-    whom one was set aside.
+    """A piece of evidence with where it came from: a task, or a `note` (then the title is empty);
+    the class only where the caller teaches it. `counted` is false for one that an attempts rule
+    left out. `own_time` is the time that it had by itself, where that was corrected; `carried` are
+    the attempts that what was carried over into it is from.
     """
 
     evidence: AttemptEvidence
     task_title: str
-    task_kind: TaskKind
+    task_kind: TaskKind | None
     class_name: str
     class_id: int | None
     remarks: tuple[str, ...]
     counted: bool
-    aside: SetAsideRow | None = None
+    aside: Aside | None = None
+    note: TrailNote | None = None
+    own_time: datetime | None = None
+    carried: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,32 +157,92 @@ def _trail_pieces(
     caller: Teacher,
 ) -> list[TrailPiece]:
     aside = {
-        one.attempt_id: one
+        one.attempt_id: Aside(
+            one.reason, one.set_aside_at, f"{one.given_name} {one.family_name}".strip()
+        )
         for one in set_aside_of_students(db, [student_id])
         if one.outcome_id == outcome_id
     }
-    attempts = list(gathered.attempts)
+    notes = {one.id: one for one in note_store.notes_of(db, student_id, outcome_id)}
+    every = list(gathered.attempts)
     if aside:
         rows = store.evidence_aside(db, student_id, outcome_id)
-        attempts += [attempt_evidence(row) for row in rows if row.done_at < limit]
-        attempts.sort(key=lambda one: one.order)
-    task_ids = {a.source[1] for a in attempts}
-    tasks = sources.task_titles(db, task_ids, caller.person_id)
-    remarks: dict[int, list[str]] = {}
-    attempt_ids = [attempt.key.source for attempt in attempts]
-    for attempt_id, text in sources.finished_remarks(db, attempt_ids, outcome_id):
-        remarks.setdefault(attempt_id, []).append(text)
+        every += [attempt_evidence(row) for row in rows if row.done_at < limit]
+    if any(one.aside for one in notes.values()):
+        kept_aside = note_store.evidence_aside(db, student_id, outcome_id)
+        every += [attempt_evidence(note_row(one)) for one in kept_aside if one.seen_at < limit]
+    every.sort(key=lambda one: one.order)
     counted = {piece.key for piece in pieces}
+    from_tasks = _FromTasks.load(db, every, outcome_id, caller)
+    from_notes = _from_notes(db, notes, caller)
     return [
-        TrailPiece(
-            attempt,
-            *tasks[attempt.source[1]],
-            tuple(remarks.get(attempt.key.source, ())),
-            attempt.key in counted,
-            aside.get(attempt.key.source),
-        )
-        for attempt in attempts
+        from_notes(one, one.key in counted)
+        if one.key.kind is SourceKind.NOTE
+        else from_tasks.piece(one, one.key in counted, aside.get(one.key.source))
+        for one in every
     ]
+
+
+@dataclass(frozen=True, slots=True)
+class _FromTasks:
+    """What is told of attempts beside their evidence."""
+
+    tasks: Mapping[int, tuple[str, TaskKind, str, int | None]]
+    remarks: Mapping[int, list[str]]
+    times: Mapping[int, datetime]
+    carried: Mapping[int, list[int]]
+
+    @classmethod
+    def load(
+        cls,
+        db: sqlite3.Connection,
+        every: Iterable[AttemptEvidence],
+        outcome_id: int,
+        caller: Teacher,
+    ) -> _FromTasks:
+        attempts = [one for one in every if one.key.kind is SourceKind.ATTEMPT]
+        tasks = sources.task_titles(db, {one.source[1] for one in attempts}, caller.person_id)
+        numbers = [one.key.source for one in attempts]
+        remarks: dict[int, list[str]] = {}
+        for attempt_id, text in sources.finished_remarks(db, numbers, outcome_id):
+            remarks.setdefault(attempt_id, []).append(text)
+        carried: dict[int, list[int]] = {}
+        for attempt_id, number in sources.carried_into(db, numbers, outcome_id):
+            carried.setdefault(attempt_id, []).append(number)
+        return cls(tasks, remarks, sources.times_by_themselves(db, numbers), carried)
+
+    def piece(self, evidence: AttemptEvidence, counted: bool, aside: Aside | None) -> TrailPiece:
+        number = evidence.key.source
+        return TrailPiece(
+            evidence,
+            *self.tasks[evidence.source[1]],
+            tuple(self.remarks.get(number, ())),
+            counted,
+            aside,
+            own_time=self.times.get(number),
+            carried=tuple(self.carried.get(number, ())),
+        )
+
+
+def _from_notes(
+    db: sqlite3.Connection, notes: Mapping[int, NoteRow], caller: Teacher
+) -> Callable[[AttemptEvidence, bool], TrailPiece]:
+    files: dict[int, list[NoteFileRow]] = {}
+    for file in note_files(db, notes):
+        files.setdefault(file.note_id, []).append(file)
+    wanted = {row.class_id for row in notes.values()}
+    classes = sources.class_names(db, wanted, caller.person_id)
+
+    def piece(evidence: AttemptEvidence, counted: bool) -> TrailPiece:
+        row = notes[evidence.key.source]
+        name, class_id = classes[row.class_id]
+        aside = None
+        if row.aside is not None and row.aside_at is not None:
+            aside = Aside(row.aside, row.aside_at, row.set_aside_by or "")
+        note = TrailNote(row, tuple(files.get(row.id, ())))
+        return TrailPiece(evidence, "", None, name, class_id, (), counted, aside, note)
+
+    return piece
 
 
 def _under_each_method(

@@ -18,6 +18,7 @@ from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.mastery.expectation import not_expected
+from jade_ladder.store.mastery.set_aside import pieces_aside
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes import strands as strand_store
@@ -39,7 +40,9 @@ class WallCell(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Wall:
-    """A class's students by outcomes as of a day: `cells` row by row, in the order of both."""
+    """A class's students by outcomes as of a day: `cells` row by row, in the order of both; `aside`
+    is how many pieces are set aside, by student and outcome.
+    """
 
     klass: ClassRow
     as_of: date
@@ -51,6 +54,7 @@ class Wall:
     cells: tuple[tuple[WallCell, ...], ...]
     roll_ups: tuple[StudentRollUp, ...]
     pictures: tuple[ClassPicture, ...]
+    aside: dict[tuple[int, int], int]
 
     @property
     def class_method(self) -> Method:
@@ -79,6 +83,7 @@ def wall(
         )
         strands = strand_store.strands(db, caller.person_id)
         lifted = not_expected(db, (student.id for student in students), day)
+        aside = pieces_aside(db, (student.id for student in students))
     cells = tuple(
         tuple(
             WallCell(
@@ -104,4 +109,5 @@ def wall(
             )
             for column, rule in enumerate(rules)
         ),
+        aside,
     )

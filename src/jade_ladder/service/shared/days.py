@@ -61,6 +61,24 @@ def in_utc(moment: datetime, zone: ZoneInfo) -> datetime:
     return local.astimezone(UTC)
 
 
+def time_of_evidence(
+    db: sqlite3.Connection, caller: Caller, klass: ClassRow, moment: datetime, field: str
+) -> datetime:
+    """Give a time that a teacher says work of a class was done at, in UTC; refuse one that has not
+    come yet, or that is before the class began (docs/calculations.md, “Time and order”).
+    """
+    check_day(moment.date(), field, klass)
+    zone = school_zone(db)
+    when = in_utc(moment, zone)
+    if when > caller.now:
+        raise Refused("This time has not come yet", field)
+    if when < start_of(klass.first_day, zone):
+        raise Refused(
+            f"{klass.name} began on {klass.first_day.isoformat()}: choose a later time", field
+        )
+    return when
+
+
 def as_of_day(db: sqlite3.Connection, caller: Caller, as_of: date | None) -> date:
     """Give the day that is asked for, or today; refuse one that is insane or has not come yet."""
     now = today(db, caller)

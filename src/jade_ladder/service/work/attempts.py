@@ -4,20 +4,21 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.marking import time_on_paper
 from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.shared.days import check_day, in_utc, school_zone
+from jade_ladder.service.shared.days import check_day, in_utc, school_zone, time_of_evidence
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
 from jade_ladder.store.work import attempts as store
 from jade_ladder.store.work import parts as part_store
 from jade_ladder.store.work import tasks as task_store
-from jade_ladder.store.work.attempts import Dating, EntryRow
+from jade_ladder.store.work.attempts import AttemptRow, Dating, EntryRow
 from jade_ladder.store.work.parts import PartKind
 from jade_ladder.store.work.tasks import TaskKind, TaskRow
 
@@ -178,33 +179,51 @@ def correct_times(
     None, the time stands again that it had by itself. No work is entered, nothing is called late
     by it, and the log keeps who said so.
     """
+    with caller.transaction() as db:
+        found = attempts_to_correct(db, caller, task_id, student_ids, done_at)
+        for one in found:
+            attempt = one.attempt
+            store.correct_attempt(db, attempt.id, one.when, caller.now, caller.person_id)
+            caller.log(db, "attempt-time", attempt.id, attempt.done_at, one.when)
+        renew_evidence_of_attempts(db, [one.attempt.id for one in found])
+
+
+@dataclass(frozen=True, slots=True)
+class TimeToCorrect:
+    """An attempt whose time is to be corrected, to `when` (None: the time it had by itself)."""
+
+    student_id: int
+    attempt: AttemptRow
+    when: datetime | None
+
+
+def attempts_to_correct(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    task_id: int,
+    student_ids: Sequence[int],
+    done_at: datetime | None,
+) -> list[TimeToCorrect]:
+    """Give the newest attempts of these students, whose time can be corrected to this one; Refused
+    where that of one cannot. Part of a transaction or a reading.
+    """
     if not student_ids:
         raise Refused("Choose the students whose time is to be corrected", "student_ids")
-    with caller.transaction() as db:
-        row, klass = own_task(db, caller, task_id)
-        if row.kind is TaskKind.OTHER_EVIDENCE:
-            raise Refused("Each entry has a time of its own: change it with the entry", "done_at")
-        when = None if done_at is None else _past_time(db, caller, klass, done_at)
-        corrected: list[int] = []
-        for student_id in dict.fromkeys(student_ids):
-            person = own_student(db, row.class_id, student_id)
-            attempt = store.newest_attempt(db, task_store.task_student(db, task_id, student_id))
-            if attempt is None:
-                raise Refused(f"{person.name} has nothing on this task yet", "student_ids")
-            if when is not None and attempt.after is not None and when < attempt.after:
-                raise Refused(
-                    f"The attempt of {person.name} before this one was done later", "done_at"
-                )
-            store.correct_attempt(db, attempt.id, when, caller.now, caller.person_id)
-            corrected.append(attempt.id)
-            caller.log(
-                db,
-                "attempt-time",
-                attempt.id,
-                attempt.done_at,
-                when,
-            )
-        renew_evidence_of_attempts(db, corrected)
+    row, klass = own_task(db, caller, task_id)
+    if row.kind is TaskKind.OTHER_EVIDENCE:
+        raise Refused("Each entry has a time of its own: change it with the entry", "done_at")
+    when = None if done_at is None else time_of_evidence(db, caller, klass, done_at, "done_at")
+    found = []
+    for student_id in dict.fromkeys(student_ids):
+        person = own_student(db, row.class_id, student_id)
+        record = task_store.record_of(db, task_id, student_id)
+        attempt = None if record is None else store.newest_attempt(db, record)
+        if attempt is None:
+            raise Refused(f"{person.name} has nothing on this task yet", "student_ids")
+        if when is not None and attempt.after is not None and when < attempt.after:
+            raise Refused(f"The attempt of {person.name} before this one was done later", "done_at")
+        found.append(TimeToCorrect(student_id, attempt, when))
+    return found
 
 
 def excuse(caller: Teacher, task_id: int, student_id: int, excused: bool) -> None:

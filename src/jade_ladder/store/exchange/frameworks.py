@@ -136,14 +136,15 @@ def forget_outcomes(db: sqlite3.Connection, class_id: int, outcome_ids: Iterable
 
 
 def unused_outcomes(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> list[int]:
-    """Give which of these outcomes nothing is aligned to, no class teaches, and no student was
-    excepted from.
+    """Give which of these outcomes nothing is aligned to, no class teaches, no student was excepted
+    from, and no note is on.
     """
     rows = db.execute(
         """SELECT o.id FROM json_each(?) n JOIN outcome o ON o.id = n.value
            WHERE NOT EXISTS (SELECT 1 FROM alignment WHERE outcome_id = o.id)
              AND NOT EXISTS (SELECT 1 FROM class_outcome WHERE outcome_id = o.id)
              AND NOT EXISTS (SELECT 1 FROM not_expected WHERE outcome_id = o.id)
+             AND NOT EXISTS (SELECT 1 FROM note WHERE outcome_id = o.id)
            ORDER BY o.id""",
         (json.dumps(list(outcome_ids)),),
     )

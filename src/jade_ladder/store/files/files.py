@@ -166,6 +166,7 @@ def forget_unnamed(db: sqlite3.Connection, before: datetime) -> None:
         AND NOT EXISTS (SELECT 1 FROM task_file p WHERE p.file_id = file.id)
         AND NOT EXISTS (SELECT 1 FROM hand_in_part p WHERE p.file_id = file.id)
         AND NOT EXISTS (SELECT 1 FROM mark_file p WHERE p.file_id = file.id)
+        AND NOT EXISTS (SELECT 1 FROM note_file p WHERE p.file_id = file.id)
         AND NOT EXISTS (SELECT 1 FROM document_picture p WHERE p.picture_id = file.id)"""
     # Documents first, whose pictures nothing names after that.
     db.execute(unnamed, (before,))

@@ -50,7 +50,9 @@ _INSERT = f"INSERT INTO evidence ({_COLUMNS}) SELECT * FROM ("
 
 
 class EvidenceRow(NamedTuple):
-    """The evidence of one attempt for one outcome; times as they are stored, in text order."""
+    """The evidence of one attempt for one outcome; times as they are stored, in text order. That of
+    an observation note has the note's number, negative, for attempt and task.
+    """
 
     student_id: int
     outcome_id: int

@@ -112,3 +112,30 @@ def set_aside_of_task(db: sqlite3.Connection, task_id: int) -> list[tuple[int, S
     students = dict(rows.fetchall())
     found = fetch(db, SetAsideRow, f"{_SET_ASIDE} WHERE ts.task_id = ? ORDER BY x.id", (task_id,))
     return [(students[one.attempt_id], one) for one in found]
+
+
+def pieces_aside(
+    db: sqlite3.Connection, student_ids: Iterable[int], shown_by: datetime | None = None
+) -> dict[tuple[int, int], int]:
+    """Count what is set aside of students, notes too, by student and outcome; with `shown_by` only
+    what they see by then: of marks that were handed back and notes that were shown to them.
+    """
+    rows = db.execute(
+        """SELECT student_id, outcome_id, count(*) FROM (
+             SELECT ts.student_id, x.outcome_id
+             FROM evidence_set_aside x CROSS JOIN attempt a ON a.id = x.attempt_id
+             CROSS JOIN task_student ts ON ts.id = a.task_student_id
+             WHERE x.counts_again_at IS NULL AND (:shown_by IS NULL OR EXISTS (
+               SELECT 1 FROM mark m JOIN hand_back h ON h.mark_id = m.id
+               WHERE m.attempt_id = a.id AND m.role = 'teacher' AND h.taken_back_at IS NULL
+                 AND h.visible_at <= :shown_by))
+             UNION ALL
+             SELECT n.student_id, n.outcome_id
+             FROM note n JOIN note_version v ON v.note_id = n.id AND v.version = n.version
+             WHERE v.aside IS NOT NULL AND v.withdrawn = 0
+               AND (:shown_by IS NULL OR n.shown_at <= :shown_by))
+           WHERE student_id IN (SELECT value FROM json_each(:students))
+           GROUP BY student_id, outcome_id ORDER BY student_id, outcome_id""",
+        {"students": json.dumps(list(student_ids)), "shown_by": shown_by},
+    )
+    return {(student, outcome): count for student, outcome, count in rows}

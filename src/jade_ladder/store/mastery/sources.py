@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Iterable
+from datetime import datetime
 
 from jade_ladder.store.work.tasks import TaskKind
 
@@ -29,6 +30,50 @@ def task_titles(
         number: (title, TaskKind(kind), class_name, class_id)
         for number, title, kind, class_name, class_id in rows
     }
+
+
+def class_names(
+    db: sqlite3.Connection, class_ids: Iterable[int], teacher_id: int
+) -> dict[int, tuple[str, int | None]]:
+    """Give the names of classes, by number; the number only where the teacher teaches it."""
+    rows = db.execute(
+        """SELECT c.id, c.name,
+                  (SELECT m.class_id FROM membership m
+                   WHERE m.class_id = c.id AND m.person_id = ? AND m.role = 'teacher'
+                     AND m.until IS NULL LIMIT 1)
+           FROM json_each(?) n JOIN school_class c ON c.id = n.value ORDER BY c.id""",
+        (teacher_id, json.dumps(list(class_ids))),
+    )
+    return {number: (name, own) for number, name, own in rows}
+
+
+def times_by_themselves(db: sqlite3.Connection, attempt_ids: Iterable[int]) -> dict[int, datetime]:
+    """Give the time that attempts had by themselves, of those whose time was corrected."""
+    rows = db.execute(
+        """SELECT id, done_at FROM attempt
+           WHERE id IN (SELECT value FROM json_each(?)) AND corrected_done_at IS NOT NULL
+           ORDER BY id""",
+        (json.dumps(list(attempt_ids)),),
+    )
+    return {number: datetime.fromisoformat(done_at) for number, done_at in rows}
+
+
+def carried_into(
+    db: sqlite3.Connection, attempt_ids: Iterable[int], outcome_id: int
+) -> list[tuple[int, int]]:
+    """List from which attempts (by number) something about an outcome is carried over into the
+    finished marks of these attempts.
+    """
+    return db.execute(
+        """SELECT DISTINCT m.attempt_id, c.carried_from FROM json_each(?1) n
+           JOIN mark m ON m.attempt_id = n.value AND m.role = 'teacher'
+           JOIN mark_choice c ON c.mark_id = m.id AND c.carried_from IS NOT NULL
+             AND c.since_version <= m.finished_version
+             AND (c.until_version IS NULL OR c.until_version > m.finished_version)
+           JOIN alignment a ON a.criterion_id = c.criterion_id AND a.outcome_id = ?2
+           ORDER BY 1, 2""",
+        (json.dumps(list(attempt_ids)), outcome_id),
+    ).fetchall()
 
 
 def finished_remarks(

@@ -71,6 +71,7 @@ def delete_class(db: sqlite3.Connection, class_id: int, came_with: Iterable[int]
     ]
     gone = json.dumps(people)
     db.execute("DELETE FROM task WHERE class_id = ?", (class_id,))
+    db.execute("DELETE FROM note WHERE class_id = ?", (class_id,))
     db.execute(
         """DELETE FROM not_expected WHERE student_id IN (
              SELECT p.id FROM json_each(?) n JOIN person p ON p.id = n.value

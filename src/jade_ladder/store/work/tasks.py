@@ -241,6 +241,15 @@ def task_student(db: sqlite3.Connection, task_id: int, student_id: int) -> int:
     return row[0]
 
 
+def record_of(db: sqlite3.Connection, task_id: int, student_id: int) -> int | None:
+    """Give the number of a student's record at a task, where there is one."""
+    return fetch_number(
+        db,
+        "SELECT id FROM task_student WHERE task_id = ? AND student_id = ?",
+        (task_id, student_id),
+    )
+
+
 def set_excused(db: sqlite3.Connection, task_student_id: int, excused: bool) -> None:
     """Excuse a student from a task, or take that back."""
     db.execute("UPDATE task_student SET excused = ? WHERE id = ?", (excused, task_student_id))

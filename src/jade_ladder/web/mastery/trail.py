@@ -13,6 +13,7 @@ from jade_ladder.service.mastery import trail as service
 from jade_ladder.service.mastery.trail import EvidenceTrail
 from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.mastery.models import MasteryOut
+from jade_ladder.web.notes.models import NoteOut
 from jade_ladder.web.outcomes.methods import MethodOut
 from jade_ladder.web.outcomes.scales import ScaleOut
 from jade_ladder.web.shared.bodies import router_of
@@ -40,16 +41,21 @@ class AsideOut(BaseModel):
 
 
 class TrailPieceOut(BaseModel):
-    """A piece of evidence and where it came from: which attempt at which task; `class_id` only
-    where one teaches that class. One that is set aside (`aside`) does not count.
+    """A piece of evidence and where it came from: which attempt at which task, or a `note` (then
+    the task is null); `class_id` only where one teaches that class. One that is set aside (`aside`)
+    does not count. `own_time` is the time it had by itself, where that was corrected; `carried` are
+    the attempts that something in it is carried over from.
     """
 
     at: datetime
     value: Value
-    task_id: int
+    task_id: int | None
     task: str
-    kind: TaskKind
+    kind: TaskKind | None
     attempt: int
+    note: NoteOut | None
+    own_time: datetime | None
+    carried: list[int]
     class_name: str
     class_id: int | None
     remarks: list[str]
@@ -143,7 +149,7 @@ class TrailOut(BaseModel):
                 TrailPieceOut(
                     at=piece.evidence.done_at,
                     value=piece.evidence.value,
-                    task_id=piece.evidence.source[1],
+                    task_id=None if piece.note else piece.evidence.source[1],
                     task=piece.task_title,
                     kind=piece.task_kind,
                     attempt=piece.evidence.number,
@@ -152,11 +158,10 @@ class TrailOut(BaseModel):
                     remarks=list(piece.remarks),
                     counted=piece.counted,
                     aside=piece.aside
-                    and AsideOut(
-                        reason=piece.aside.reason,
-                        at=piece.aside.set_aside_at,
-                        by=f"{piece.aside.given_name} {piece.aside.family_name}".strip(),
-                    ),
+                    and AsideOut(reason=piece.aside.reason, at=piece.aside.at, by=piece.aside.by),
+                    note=piece.note and NoteOut.of(piece.note.row, piece.note.files),
+                    own_time=piece.own_time,
+                    carried=list(piece.carried),
                 )
                 for piece in reversed(found.pieces)
             ],

@@ -53,9 +53,18 @@ class WallOutcomeOut(BaseModel):
     mean: Value | None
 
 
+class WallAsideOut(BaseModel):
+    """How many pieces of evidence of a student on an outcome are set aside."""
+
+    student_id: int
+    outcome_id: int
+    pieces: int
+
+
 class WallOut(BaseModel):
     """Students by outcomes; the cells stand in columns of their own, row by row. `slipped`: was
     mastered before, is not now; not `expected`: lifted for the student, who is not counted.
+    `aside` are the cells of which something is set aside.
     """
 
     class_id: int
@@ -72,6 +81,7 @@ class WallOut(BaseModel):
     direction: list[Direction]
     slipped: list[bool]
     expected: list[bool]
+    aside: list[WallAsideOut]
 
     @classmethod
     def of(cls, wall: Wall) -> WallOut:
@@ -93,6 +103,10 @@ class WallOut(BaseModel):
             direction=[cell.direction for cell in cells],
             slipped=[cell.slipped for cell in cells],
             expected=[cell.expected for cell in cells],
+            aside=[
+                WallAsideOut(student_id=student, outcome_id=outcome, pieces=pieces)
+                for (student, outcome), pieces in wall.aside.items()
+            ],
         )
 
 

@@ -6,25 +6,63 @@ from datetime import date, datetime
 from typing import Annotated
 
 from fastapi import Query
+from fastapi.responses import FileResponse
 from pydantic import BaseModel
 
+from jade_ladder.core.evidence import note_value
+from jade_ladder.core.scale import Scale
 from jade_ladder.service.mastery import own_ladder as service
-from jade_ladder.service.mastery.own_ladder import ClassLadder, Rung
+from jade_ladder.service.mastery.own_ladder import ClassLadder, Rung, ShownNote
+from jade_ladder.service.notes.note_files import note_file
 from jade_ladder.web.mastery.models import MasteryOut
 from jade_ladder.web.mastery.trail import NextPieceOut, TrailPointOut
+from jade_ladder.web.notes.models import NoteFileOut
 from jade_ladder.web.outcomes.methods import MethodOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsStudent, AsTeacher
 from jade_ladder.web.shared.fields import Day
 from jade_ladder.web.shared.numbers import Value
 from jade_ladder.web.student.models import ScaleForStudentOut
+from jade_ladder.web.work.parts import sent
 
 router = router_of("own ladder")
 Since = Annotated[Day | None, Query(description="Also where one stood at the start of this day")]
 
 
+class NoteForStudentOut(BaseModel):
+    """A note that a student sees: what was seen of them, when and by whom."""
+
+    id: int
+    level: str
+    half_way: bool
+    words: str
+    seen_at: datetime
+    by: str
+    files: list[NoteFileOut]
+
+    @classmethod
+    def of(cls, note: ShownNote, scale: Scale) -> NoteForStudentOut:
+        """Show a note."""
+        row = note.row
+        same = len(scale.levels) == row.levels
+        values = [level.value for level in scale.levels]
+        value = note_value(row.level, row.levels, row.half_way, values)
+        level = row.level if same else scale.level_of(value)
+        return cls(
+            id=row.id,
+            level=scale.levels[level].name,
+            half_way=same and row.half_way,
+            words=row.words,
+            seen_at=row.seen_at,
+            by=row.writer,
+            files=NoteFileOut.several(note.files),
+        )
+
+
 class RungOut(BaseModel):
-    """An outcome, and where the student stands with it by what was handed back."""
+    """An outcome, and where the student stands with it by what was handed back and shown; `aside`
+    is how many pieces are set aside.
+    """
 
     id: int
     code: str
@@ -45,6 +83,8 @@ class RungOut(BaseModel):
     slipped_at: datetime | None
     points: list[TrailPointOut]
     next_piece: NextPieceOut | None
+    notes: list[NoteForStudentOut]
+    aside: int
 
     @classmethod
     def of(cls, rung: Rung) -> RungOut:
@@ -81,6 +121,8 @@ class RungOut(BaseModel):
                 smallest=rung.next_piece.smallest,
                 or_better=rung.next_piece.or_better,
             ),
+            notes=[NoteForStudentOut.of(note, scale) for note in rung.notes],
+            aside=rung.aside,
         )
 
 
@@ -125,6 +167,12 @@ class OwnLadderOut(BaseModel):
 def read_own_ladder(caller: AsStudent, since: Since = None) -> list[OwnLadderOut]:
     """Give one's own ladder in each class, those one is in first."""
     return [OwnLadderOut.shown(one) for one in service.own_ladder(caller, since)]
+
+
+@router.get("/my/note-files/{file_id:int}/file", response_class=FileResponse)
+def read_own_note_file(file_id: int, caller: AsStudent) -> FileResponse:
+    """Give a recording or a file of a note that was shown to one."""
+    return sent(note_file(caller, file_id))
 
 
 @router.get("/classes/{class_id:int}/students/{student_id:int}/own-ladder")
