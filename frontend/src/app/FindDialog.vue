@@ -8,6 +8,7 @@ import { keys } from '@/shared/queries'
 import type { FoundOut } from '@/api/schema'
 import TextField from '@/design/controls/TextField.vue'
 import { vOpens } from '@/design/focus'
+import { useNoting } from '@/shared/notes/useNoting'
 import { sheetPage, type SheetKind } from '@/shared/sheets'
 import Modal from '@/design/telling/Modal.vue'
 import { plain } from '@/design/format'
@@ -20,6 +21,7 @@ const wanted = ref('')
 const at = ref(0)
 const list = ref<HTMLElement | null>(null)
 const MOST = 40
+const NOTE = 'note'
 /** What can be handed out of a class, by the detail of its command. */
 const SHEETS: Record<string, SheetKind> = {
   'class-list': 'class-list',
@@ -28,6 +30,7 @@ const SHEETS: Record<string, SheetKind> = {
 }
 
 const here = computed(() => Number(route.params.classId) || null)
+const noting = useNoting()
 const commands = computed<FoundOut[]>(() =>
   here.value === null
     ? []
@@ -36,6 +39,7 @@ const commands = computed<FoundOut[]>(() =>
           title: `Go to ${title.toLowerCase()}`,
           detail: title.toLowerCase(),
         })),
+        { title: 'Write a note of what you saw', detail: NOTE },
         { title: 'Print or export the class list', detail: 'class-list' },
         { title: 'Print or export the mastery wall', detail: 'mastery-sheet' },
         { title: 'Print or export what is assessed when', detail: 'coverage-sheet' },
@@ -76,8 +80,17 @@ function place(one: FoundOut): RouteLocationRaw {
   }
 }
 
+/** Write a note: of the student that is found, or of whom one chooses then. */
+function note(one: FoundOut | undefined) {
+  if (!one) return
+  const isStudent = one.kind === 'student'
+  show.value = false
+  noting.open(one.class_id ?? here.value ?? 0, isStudent ? [one.id] : [])
+}
+
 function go(one: FoundOut | undefined) {
   if (!one) return
+  if (one.detail === NOTE) return note(one)
   show.value = false
   void router.push(place(one))
 }
@@ -103,7 +116,8 @@ function step(by: number) {
       autofocus
       @keydown.down.prevent="step(1)"
       @keydown.up.prevent="step(-1)"
-      @keydown.enter.prevent="go(found[at])"
+      @keydown.enter.exact.prevent="go(found[at])"
+      @keydown.shift.enter.prevent="found[at]?.kind === 'student' && note(found[at])"
     />
     <p v-if="!found.length" class="quiet none" role="status">Nothing has these words in it.</p>
     <ul id="found" ref="list" role="listbox" tabindex="-1" aria-label="Found">
@@ -123,7 +137,11 @@ function step(by: number) {
       </li>
     </ul>
     <p class="small quiet">
-      <kbd>↑</kbd> <kbd>↓</kbd> choose · <kbd>Enter</kbd> go · <kbd>Esc</kbd> close
+      <kbd>↑</kbd> <kbd>↓</kbd> choose · <kbd>Enter</kbd> go ·
+      <template v-if="found[at]?.kind === 'student'"
+        ><kbd>Shift Enter</kbd> note on {{ found[at]!.title }} ·
+      </template>
+      <kbd>Esc</kbd> close
     </p>
   </Modal>
 </template>

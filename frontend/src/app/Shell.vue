@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { Search, Users } from '@lucide/vue'
+import { NotebookPen, Search, Users } from '@lucide/vue'
 import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import WaitingSaves from '@/features/marking/saving/WaitingSaves.vue'
@@ -8,15 +8,17 @@ import { useSaves } from '@/features/marking/saving/useSaves'
 import Brand from './Brand.vue'
 import { useClasses } from '@/shared/classes'
 import { useKeys } from '@/design/keys'
+import { useNoting } from '@/shared/notes/useNoting'
 import { useSession } from '@/shared/session'
 import FirstSteps from './FirstSteps.vue'
 import SampleStrip from './SampleStrip.vue'
 import Notices from './Notices.vue'
-import { keptBy } from '@/features/marking/recording/kept'
+import { keptBy } from '@/shared/recording/kept'
 import { useLeaving } from './useLeaving'
 
 const FindDialog = defineAsyncComponent(() => import('./FindDialog.vue'))
 const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'))
+const NoteDialog = defineAsyncComponent(() => import('@/shared/notes/NoteDialog.vue'))
 const SignOutDialog = defineAsyncComponent(() => import('./SignOutDialog.vue'))
 
 const route = useRoute()
@@ -46,6 +48,7 @@ watch(
 )
 const finding = ref(false)
 const listing = ref(false)
+const noting = useNoting()
 
 const classId = computed(() => Number(route.params.classId) || null)
 const klass = computed(() => classes.value?.find((one) => one.id === classId.value))
@@ -78,6 +81,11 @@ useKeys('Everywhere', [
     does: 'Find any student, outcome, rubric or task',
     typing: true,
     run: () => void (finding.value = true),
+  },
+  {
+    keys: ['w'],
+    does: 'Write a note of what you saw',
+    run: () => noting.open(classId.value ?? 0),
   },
   { keys: ['?'], does: 'List the keys that work here', run: () => void (listing.value = true) },
 ])
@@ -127,6 +135,16 @@ useKeys('Everywhere', [
         <Search :size="15" aria-hidden="true" />
         <span class="visually-hidden">Find anything</span> <kbd>Ctrl K</kbd>
       </button>
+      <button
+        v-if="listed.length"
+        class="find"
+        type="button"
+        aria-keyshortcuts="W"
+        @click="noting.open(classId ?? 0)"
+      >
+        <NotebookPen :size="15" aria-hidden="true" />
+        <span class="visually-hidden">Write a note</span> <kbd>W</kbd>
+      </button>
       <span class="who who-am-i small">
         <RouterLink :to="{ name: 'account' }">{{ session?.person?.name }}</RouterLink>
         <NButton class="link" text @click="signOut">Sign out</NButton>
@@ -157,6 +175,7 @@ useKeys('Everywhere', [
       :recordings="recordings"
       @leave="leaving.signOut"
     />
+    <NoteDialog v-if="noting.show" />
     <FindDialog v-if="finding" v-model:show="finding" />
     <KeysDialog v-if="listing" v-model:show="listing" />
   </div>
@@ -250,11 +269,7 @@ main:focus {
   cursor: pointer;
   white-space: nowrap;
 }
-.steps + .find,
-.klass + .find {
-  margin-left: 0;
-}
-.top > .find:not(.steps + .find) {
+.top > .find:not(.steps + .find, .find + .find) {
   margin-left: auto;
 }
 .who .link {
@@ -272,7 +287,7 @@ main:focus {
     overflow-x: auto;
     height: 44px;
   }
-  .find {
+  .find:not(.find + .find) {
     margin-left: auto !important;
   }
 }

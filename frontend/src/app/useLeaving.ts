@@ -3,7 +3,7 @@ import { leave, tabPerson } from '@/api/person'
 import { useForgetting } from '@/shared/session'
 import { forgetFiles } from '@/shared/files/partFiles'
 import { forgetAll } from '@/shared/forms/typed'
-import { dropAll } from '@/features/marking/recording/kept'
+import { dropAll } from '@/shared/recording/kept'
 import { forgetClasses } from '@/features/marking/observing/kept'
 import { useSaves } from '@/features/marking/saving/useSaves'
 

@@ -4,6 +4,7 @@ import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
 import { useSession } from '@/shared/session'
+import { useNoting } from '@/shared/notes/useNoting'
 import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
 import Ladder from '@/design/Ladder.vue'
@@ -18,6 +19,7 @@ import { ladderWords } from './useWall'
 const props = defineProps<{ classId: number; studentId: number; outcomeId: number; asOf: string }>()
 defineEmits<{ close: [] }>()
 const { timeZone } = useSession()
+const noting = useNoting()
 const {
   data: trail,
   error,
@@ -50,7 +52,8 @@ const history = computed(() => {
   const found = trail.value
   if (!found) return ''
   const when = (iso: string) => longDay(iso, timeZone.value)
-  if (found.mastery.state === 'needs-evidence') return `needs evidence from ${found.minimum} tasks`
+  if (found.mastery.state === 'needs-evidence')
+    return `needs evidence from ${found.minimum} tasks or notes`
   if (found.held_since && found.back) return `back since ${when(found.held_since)}`
   if (found.held_since) return `reached ${when(found.held_since)}`
   if (found.slipped_at) return `slipped ${when(found.slipped_at)}`
@@ -63,9 +66,15 @@ const history = computed(() => {
   <div v-else>
     <div class="row">
       <span class="small quiet">Evidence trail</span>
-      <NButton class="push" quaternary size="small" @click="$emit('close')">
-        Close <kbd>Esc</kbd>
+      <NButton
+        class="push"
+        quaternary
+        size="small"
+        @click="noting.open(classId, [studentId], outcomeId)"
+      >
+        Write a note
       </NButton>
+      <NButton quaternary size="small" @click="$emit('close')"> Close <kbd>Esc</kbd> </NButton>
     </div>
     <h2 dir="auto">
       <RouterLink :to="{ name: 'student', params: { classId, studentId } }">{{

@@ -5,7 +5,8 @@ import { day } from '@/design/format'
 
 /**
  * The trail as a step line: mastery as it stood, against the pieces of evidence (circles handed in,
- * squares observed). The list beside it says the same in words.
+ * squares observed, diamonds notes; a line under those with something carried over, a cross through
+ * those that are set aside). The list beside it says the same in words.
  */
 const props = defineProps<{ trail: TrailOut; timeZone: string }>()
 const WIDTH = 346
@@ -54,6 +55,17 @@ const dates = computed(() => {
   }
   return found
 })
+/** What the signs stand for, as far as they are there. */
+const signs = computed(() => {
+  const all = props.trail.pieces
+  return [
+    ...(all.some((one) => one.kind === 'handed-in') ? ['○ handed in'] : []),
+    ...(all.some((one) => one.kind && one.kind !== 'handed-in') ? ['□ observed'] : []),
+    ...(all.some((one) => one.note) ? ['◇ note'] : []),
+    ...(all.some((one) => one.carried.length) ? ['_ with carried over'] : []),
+    ...(all.some((one) => one.aside) ? ['✕ set aside'] : []),
+  ]
+})
 const words = computed(() => {
   const points = props.trail.points.map(
     (point) => `${day(point.at, props.timeZone)} ${point.value}`,
@@ -78,9 +90,17 @@ const words = computed(() => {
     <line :x1="LEFT" :x2="WIDTH - RIGHT" :y1="cut" :y2="cut" class="cut" />
     <text :x="LEFT + 4" :y="cut - 4" class="cut-text">mastery, {{ trail.scale.mastery_cut }}</text>
     <path :d="path" class="line" />
-    <template v-for="piece in trail.pieces" :key="`${piece.task_id} ${piece.attempt}`">
+    <template
+      v-for="piece in trail.pieces"
+      :key="`${piece.note?.id} ${piece.task_id} ${piece.attempt}`"
+    >
+      <path
+        v-if="piece.note"
+        :d="`M${x(piece.at)} ${y(piece.value) - 6.5} l6.5 6.5 l-6.5 6.5 l-6.5 -6.5 z`"
+        class="piece"
+      />
       <rect
-        v-if="piece.kind !== 'handed-in'"
+        v-else-if="piece.kind !== 'handed-in'"
         :x="x(piece.at) - 4.5"
         :y="y(piece.value) - 4.5"
         width="9"
@@ -97,6 +117,11 @@ const words = computed(() => {
         :class="{ out: !piece.counted }"
       />
       <path
+        v-if="piece.carried.length"
+        :d="`M${x(piece.at) - 5} ${y(piece.value) + 9} h10`"
+        class="carried"
+      />
+      <path
         v-if="piece.aside"
         :d="`M${x(piece.at) - 7} ${y(piece.value) - 7} l14 14 m0 -14 l-14 14`"
         class="aside"
@@ -106,9 +131,23 @@ const words = computed(() => {
       {{ one.text }}
     </text>
   </svg>
+  <p v-if="signs.length > 1" class="legend" aria-hidden="true">
+    <span v-for="sign in signs" :key="sign">{{ sign }}</span>
+  </p>
 </template>
 
 <style scoped>
+.carried {
+  stroke: var(--ink);
+  stroke-width: 1.6;
+}
+.legend {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  color: var(--ink-3);
+  font-size: 12px;
+}
 /* Set aside: crossed out. */
 .aside {
   stroke: var(--clay);

@@ -6,7 +6,7 @@ import type { TrailOut } from '@/api/schema'
 import Tag from '@/design/controls/Tag.vue'
 import TextField from '@/design/controls/TextField.vue'
 import { vOpens } from '@/design/focus'
-import { day } from '@/design/format'
+import { day, dayAndTime } from '@/design/format'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import { say } from '@/design/telling/messages'
 import { useSending } from '@/shared/forms/useSending'
@@ -14,6 +14,7 @@ import KindTag from '@/shared/KindTag.vue'
 import { useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import { attemptWord } from '@/shared/states'
+import NotePiece from './NotePiece.vue'
 
 /** Where evidence came from, the newest first; a piece is set aside, and counts again. */
 const props = defineProps<{ classId: number; trail: TrailOut; now: boolean }>()
@@ -24,10 +25,15 @@ const { problem, busy, send } = useSending(useRefresh().marks)
 /** The piece that is being set aside, and why. */
 const open = ref<string | null>(null)
 const reason = ref('')
-const keyOf = (piece: Piece) => `${piece.task_id} ${piece.attempt}`
+const keyOf = (piece: Piece) =>
+  piece.note ? `note ${piece.note.id}` : `${piece.task_id} ${piece.attempt}`
 const several = (piece: Piece) =>
-  piece.attempt > 1 ||
-  props.trail.pieces.some((one) => one.task_id === piece.task_id && one.attempt !== piece.attempt)
+  !piece.note &&
+  (piece.attempt > 1 ||
+    props.trail.pieces.some(
+      (one) => one.task_id === piece.task_id && one.attempt !== piece.attempt,
+    ))
+const nameOf = (piece: Piece) => (piece.note ? 'the note' : piece.task)
 
 function which(piece: Piece) {
   return {
@@ -36,17 +42,27 @@ function which(piece: Piece) {
     outcome_ids: [props.trail.outcome_id],
   }
 }
-const path = (piece: Piece) => ({ params: { path: { task_id: piece.task_id } } })
+const path = (piece: Piece) => ({ params: { path: { task_id: piece.task_id ?? 0 } } })
+/** Of a note: why it does not count, or (null) that it counts again. */
+const noteAside = (id: number, reason: string | null) =>
+  ask(
+    api.PUT('/api/notes/{note_id}/aside', {
+      params: { path: { note_id: id } },
+      body: { reason },
+    }),
+  )
 
 async function setAside(piece: Piece) {
   const body = { ...which(piece), reason: reason.value }
   const done = await send(() =>
-    ask(api.POST('/api/tasks/{task_id}/set-aside', { ...path(piece), body })),
+    piece.note
+      ? noteAside(piece.note.id, reason.value)
+      : ask(api.POST('/api/tasks/{task_id}/set-aside', { ...path(piece), body })),
   )
   if (!done) return
   open.value = null
   reason.value = ''
-  say(`Set aside: ${piece.task} does not count here`, {
+  say(`Set aside: ${nameOf(piece)} does not count here`, {
     work: () => countAgain(piece),
     undone: 'It counts again',
   })
@@ -56,7 +72,9 @@ async function setAside(piece: Piece) {
 async function countAgain(piece: Piece) {
   const body = which(piece)
   const done = await send(() =>
-    ask(api.POST('/api/tasks/{task_id}/counted-again', { ...path(piece), body })),
+    piece.note
+      ? noteAside(piece.note.id, null)
+      : ask(api.POST('/api/tasks/{task_id}/counted-again', { ...path(piece), body })),
   )
   if (done) emit('changed')
   return done
@@ -75,8 +93,17 @@ async function countAgain(piece: Piece) {
     >
       <span class="quiet small">{{ day(piece.at, timeZone) }}</span>
       <span>
+        <NotePiece
+          v-if="piece.note"
+          :note="piece.note"
+          :class-id="piece.class_id"
+          :scale="trail.scale"
+          :value="piece.value"
+          :now="now"
+          @changed="emit('changed')"
+        />
         <RouterLink
-          v-if="piece.class_id"
+          v-else-if="piece.class_id"
           :to="{
             name: 'desk',
             params: {
@@ -90,12 +117,12 @@ async function countAgain(piece: Piece) {
         >
         <template v-else>{{ piece.task }}</template>
         <span v-if="several(piece)" class="small quiet">
-          {{ attemptWord(piece.kind).toLowerCase() }} {{ piece.attempt }}</span
+          {{ attemptWord(piece.kind ?? 'handed-in').toLowerCase() }} {{ piece.attempt }}</span
         >
         <span v-if="piece.class_id !== classId" class="small quiet">
           in {{ piece.class_name }}</span
         >
-        <KindTag class="beside" :kind="piece.kind" />
+        <KindTag v-if="piece.kind" class="beside" :kind="piece.kind" />
         <Tag v-if="piece.aside" class="beside" tone="clay">set aside</Tag>
         <Tag v-else-if="!piece.counted">a later attempt counts</Tag>
         <span v-if="piece.aside" class="small remark"
@@ -103,6 +130,12 @@ async function countAgain(piece: Piece) {
           <span class="quiet"
             >({{ piece.aside.by }}, {{ day(piece.aside.at, timeZone) }})</span
           ></span
+        >
+        <span v-if="piece.carried.length" class="small quiet remark"
+          >with what was met in attempt {{ piece.carried.join(' and ') }} carried over</span
+        >
+        <span v-if="piece.own_time" class="small quiet remark"
+          >time corrected; by itself {{ dayAndTime(piece.own_time, timeZone) }}</span
         >
         <span v-for="remark in piece.remarks" :key="remark" class="small quiet remark"
           >“{{ remark }}”</span

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ScaleOut } from '@/api/schema'
+import { several } from '@/design/format'
 import { ladderRungs } from '@/design/rungs'
 import { ladderWords, tight, type Cell } from './useWall'
 
@@ -19,11 +20,12 @@ const background = computed(() => ({
 const words = computed(() => {
   const { cell } = props
   if (!cell.expected) return 'not expected'
-  if (cell.state === 'no-evidence') return 'no evidence'
+  const aside = cell.aside ? [`${several(cell.aside, 'piece')} set aside`] : []
+  if (cell.state === 'no-evidence') return ['no evidence', ...aside].join(', ')
   const parts = [cell.value, ladderWords(cell, props.scale)]
   if (cell.direction !== 'level') parts.push(cell.direction)
   if (cell.slipped) parts.push('slipped')
-  return parts.join(', ')
+  return [...parts, ...aside].join(', ')
 })
 const ARROWS = { up: '↗', down: '↘', level: '' }
 </script>
@@ -50,6 +52,7 @@ const ARROWS = { up: '↗', down: '↘', level: '' }
       <span v-else class="sign">{{ ARROWS[cell.direction] }}</span>
     </span>
     <span v-else>–</span>
+    <span v-if="cell.aside && cell.expected" class="aside" title="Evidence is set aside">✕</span>
   </td>
 </template>
 
@@ -107,6 +110,16 @@ td:focus-visible {
 }
 .number.mastered {
   color: var(--jade-deep);
+}
+td {
+  position: relative;
+}
+.aside {
+  position: absolute;
+  top: 0;
+  right: 2px;
+  font-size: 9px;
+  color: var(--clay);
 }
 .sign {
   width: 8px;

@@ -14,6 +14,8 @@ export interface Cell {
   slipped: boolean
   /** False where the outcome is lifted for the student, who is not counted. */
   expected: boolean
+  /** How many pieces of evidence are set aside. */
+  aside: number
 }
 
 export interface WallColumn {
@@ -48,12 +50,16 @@ export function useWall(classId: MaybeRefOrGetter<number>, asOf: MaybeRefOrGette
     const wall = query.data.value
     if (!wall) return []
     const width = wall.outcomes.length
+    const aside = new Map(
+      wall.aside.map((one) => [`${one.student_id} ${one.outcome_id}`, one.pieces]),
+    )
     const rowOf = new Map(wall.students.map((student, row) => [student.id, row]))
     return byName(wall.students).map((student) => ({
       student,
-      cells: wall.outcomes.map((_, column) =>
-        cellAt(wall, rowOf.get(student.id)! * width + column),
-      ),
+      cells: wall.outcomes.map((outcome, column) => ({
+        ...cellAt(wall, rowOf.get(student.id)! * width + column),
+        aside: aside.get(`${student.id} ${outcome.id}`) ?? 0,
+      })),
     }))
   })
   const columns = computed<WallColumn[]>(() => {
@@ -78,7 +84,7 @@ export function useWall(classId: MaybeRefOrGetter<number>, asOf: MaybeRefOrGette
   return { ...query, rows, columns, spans }
 }
 
-function cellAt(wall: WallOut, at: number): Cell {
+function cellAt(wall: WallOut, at: number): Omit<Cell, 'aside'> {
   return {
     state: wall.state[at]!,
     value: wall.value[at] ?? null,

@@ -54,7 +54,7 @@ usePageTitle('My ladder')
         >
       </h2>
       <p v-if="!one.rungs.length" class="quiet">This class teaches no outcomes yet.</p>
-      <LadderView :ladder="one" />
+      <LadderView :ladder="one" own />
     </template>
   </div>
 </template>

@@ -2,12 +2,17 @@
 import { computed } from 'vue'
 import type { OwnLadderOut, RungOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
-import { longDay } from '@/design/format'
+import { longDay, several } from '@/design/format'
+import NoteFiles from '@/shared/notes/NoteFiles.vue'
 import { useSession } from '@/shared/session'
 import TrailSpark from './TrailSpark.vue'
 
 /** A student's own ladder in a class: every outcome in words, by strand, and what climbs it next. */
-const props = defineProps<{ ladder: OwnLadderOut }>()
+const props = defineProps<{
+  ladder: OwnLadderOut
+  /** The student looks at it, and not a teacher. */
+  own?: boolean
+}>()
 const { timeZone } = useSession()
 const groups = computed(() => {
   const strands = [
@@ -72,6 +77,21 @@ function next(rung: RungOut): string {
             >
           </p>
           <p v-if="next(rung)" class="small">{{ next(rung) }}</p>
+          <p v-if="rung.aside" class="small quiet">
+            {{ several(rung.aside, 'piece of evidence is', 'pieces of evidence are') }} set aside
+            and {{ rung.aside === 1 ? 'does' : 'do' }} not count.
+          </p>
+          <details v-if="rung.notes.length" class="small">
+            <summary>{{ several(rung.notes.length, 'note') }} of what was seen</summary>
+            <ul class="notes">
+              <li v-for="note in rung.notes" :key="note.id">
+                <b>{{ note.level }}{{ note.half_way ? ' ½' : '' }}</b>
+                <span class="quiet"> {{ longDay(note.seen_at, timeZone) }}, {{ note.by }}</span>
+                <p v-if="note.words" dir="auto">{{ note.words }}</p>
+                <NoteFiles :files="note.files" :own="own" />
+              </li>
+            </ul>
+          </details>
         </div>
         <TrailSpark v-if="rung.points.length > 1" class="push" :rung="rung" />
       </li>
@@ -99,6 +119,9 @@ li {
   padding: 9px 0;
   border-bottom: 1px solid var(--line);
   break-inside: avoid;
+}
+.notes li {
+  display: block;
 }
 .words {
   min-width: 0;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { ChevronLeft } from '@lucide/vue'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, asProblem } from '@/api/client'
 import { meet, tabPerson } from '@/api/person'
@@ -13,6 +13,7 @@ import QueryState from '@/design/telling/QueryState.vue'
 import { say } from '@/design/telling/messages'
 import { clock, dayAndTime, longDay, several } from '@/design/format'
 import { useSending } from '@/shared/forms/useSending'
+import { useNoting } from '@/shared/notes/useNoting'
 import { useNameOrder } from '@/shared/order'
 import { usePageTitle } from '@/shared/pageTitle'
 import { useRefresh } from '@/shared/queries'
@@ -28,6 +29,8 @@ import { keepObserver, observer } from './kept'
 import { bySeats, isThere, type Choice } from './seen'
 import { keepShell, newVersion, opensWithout, useNewVersion } from './shell'
 import { useObservation } from './useObservation'
+
+const NoteDialog = defineAsyncComponent(() => import('@/shared/notes/NoteDialog.vue'))
 
 /** Observing a class for one task, on a phone: with a server and without one. */
 const props = defineProps<{ classId: number; taskId: number }>()
@@ -165,6 +168,7 @@ async function arrange(ids: number[]) {
   inSeats.value = true
 }
 
+const noting = useNoting()
 const finishing = ref(false)
 const absent = computed(() => [...it.shown.value.values()].filter((one) => one.absent).length)
 const canFinish = computed(() => !it.waiting.value && saves.state !== 'gone')
@@ -188,6 +192,10 @@ const more = computed(() => [
       if (!inSeats.value && !found.value?.seats.length) arranging.value = true
       else inSeats.value = !inSeats.value
     },
+  },
+  {
+    text: 'Write a note',
+    act: () => noting.open(props.classId, studentId.value ? [studentId.value] : []),
   },
   { text: 'Arrange the seats', act: () => (arranging.value = true) },
   {
@@ -378,6 +386,7 @@ function undo() {
         >
       </div>
     </footer>
+    <NoteDialog v-if="noting.show" />
   </div>
 </template>
 

@@ -4,7 +4,7 @@ import { computed, ref, useTemplateRef, watch } from 'vue'
 import FeedbackItem from '@/shared/student/FeedbackItem.vue'
 import RemarkField from '@/features/marking/desk/RemarkField.vue'
 import { clockOf } from '@/design/format'
-import { canRecord, MOST_SECONDS } from './useRecorder'
+import { canRecord, MOST_SECONDS } from '@/shared/recording/useRecorder'
 import type { Place, useFeedback } from './useFeedback'
 
 /** Spoken remarks and files at a place of the mark. */

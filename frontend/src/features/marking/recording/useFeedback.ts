@@ -4,8 +4,8 @@ import type { FeedbackOut, MarkOut } from '@/api/schema'
 import { tabPerson } from '@/api/person'
 import { newKey, sendFile } from '@/api/upload'
 import { say } from '@/design/telling/messages'
-import { drop, fileOf, keepHead, keepPiece, keptBy, type Kept } from './kept'
-import { useRecorder } from './useRecorder'
+import { drop, fileOf, keepHead, keepPiece, keptBy, type Kept } from '@/shared/recording/kept'
+import { useRecorder } from '@/shared/recording/useRecorder'
 
 /** What of the desk recordings and files need. */
 export interface FeedbackDesk {

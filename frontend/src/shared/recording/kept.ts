@@ -11,6 +11,8 @@ export interface Kept {
   attempt: number
   criterionId: number | null
   passageKey: string | null
+  /** For an observation note that is not written yet, and no mark. */
+  note?: boolean
   /** A file that was chosen, by its name; else it is a recording. */
   name?: string
   type: string
@@ -31,8 +33,14 @@ export const keepHead = (one: Kept) => set(headOf(one.key), one, store())
 export const keepPiece = (key: string, number: number, piece: Blob) =>
   set(pieceOf(key, number), piece, store())
 
-/** All recordings of a person that are still here, the oldest first. */
-export async function keptBy(person: number): Promise<Kept[]> {
+/** All recordings for marks of a person that are still here, the oldest first. */
+export const keptBy = async (person: number) => (await everyKept(person)).filter((one) => !one.note)
+
+/** Those for observation notes. */
+export const keptNotes = async (person: number) =>
+  (await everyKept(person)).filter((one) => one.note)
+
+async function everyKept(person: number): Promise<Kept[]> {
   const all = await entries<string, unknown>(store())
   return all
     .flatMap(([key, value]) => (key.endsWith(' head') ? [value as Kept] : []))
@@ -68,5 +76,5 @@ export async function drop(key: string): Promise<void> {
 
 /** Forget all recordings of a person. */
 export async function dropAll(person: number): Promise<void> {
-  for (const one of await keptBy(person)) await drop(one.key)
+  for (const one of await everyKept(person)) await drop(one.key)
 }
