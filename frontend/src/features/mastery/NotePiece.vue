@@ -30,7 +30,8 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ changed: [] }>()
 const { timeZone } = useSession()
-const { problem, busy, send } = useSending(useRefresh().marks)
+const refresh = useRefresh().marks
+const { problem, busy, send } = useSending(refresh)
 const path = computed(() => ({ params: { path: { note_id: props.note.id } } }))
 
 const levelName = (level: number, levels: number, halfWay: boolean) =>
@@ -93,7 +94,8 @@ async function withdraw() {
   if (!(await send(() => put(true, version)))) return
   const work = async () => {
     await put(false, version + 1)
-    emit('changed')
+    // By then it stands on the trail no more, and nobody hears what it tells.
+    await refresh()
   }
   say('The note is withdrawn: it does not count any more', { work, undone: 'It counts again' })
   emit('changed')
