@@ -4,12 +4,22 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import datetime, timedelta
+from fractions import Fraction
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jade_ladder.core.evidence import AttemptEvidence, AttemptsRule, Gathered, View, gather
+from jade_ladder.core.evidence import (
+    AttemptEvidence,
+    AttemptsRule,
+    Combining,
+    Gathered,
+    Part,
+    View,
+    combine,
+    gather,
+)
 from jade_ladder.core.mastery import (
     Direction,
     Judgement,
@@ -24,13 +34,21 @@ from jade_ladder.core.mastery import (
     trail_of,
 )
 from jade_ladder.core.methods import Method, MethodKind
-from jade_ladder.core.next_piece import NextPiece, next_attempt, next_new_piece
+from jade_ladder.core.next_piece import (
+    Asked,
+    NextChoice,
+    NextPiece,
+    next_attempt,
+    next_choice,
+    next_new_piece,
+)
 from jade_ladder.core.rollup import (
     StrandRollup,
     class_picture,
     roll_up_student,
     strand_value,
 )
+from jade_ladder.core.total import over_attempts
 from tests.strategies import START, four_at_values, four_levels, methods, piece, pieces
 
 DECAYING = Rules(Method(MethodKind.DECAYING_AVERAGE), four_levels)
@@ -207,6 +225,71 @@ def test_another_attempt_replaces_where_a_new_piece_adds() -> None:
     now = gather(attempts, LATER, {})
     assert next_new_piece(now, rules, half_steps=False) == NextPiece(3, False, 400, 324, True)
     assert next_attempt(now, rules, 2, half_steps=True) == NextPiece(0, True, 150, 149, True)
+
+
+@pytest.mark.parametrize(
+    ("carried", "cells", "half_way", "found"),
+    [
+        # The document's example: with 4 carried, half-way up from 1.
+        ([400], (100, 200, 300, 400), True, NextChoice(0, True, 149)),
+        ([400], (100, 200, 300, 400), False, NextChoice(1, False, 149)),
+        ([], (100, 200, 300, 400), True, NextChoice(2, False, 275)),
+        ([300, 300], (None, 200, 300, 400), True, NextChoice(1, True, 224)),
+        # Two that were met need not help: a yes that gives nothing does not.
+        ([300], (None, 200), False, None),
+        ([], (100, 200), True, None),
+    ],
+)
+def test_what_a_criterion_that_is_asked_has_to_give(
+    carried: list[int], cells: tuple[int | None, ...], half_way: bool, found: NextChoice | None
+) -> None:
+    rules = Rules(Method(MethodKind.LATEST), four_levels)
+    now = gather([piece(200, 1, source=1)], LATER, {})
+    parts = [Part(Fraction(value, 100), carried=True) for value in carried]
+    asked = Asked(cells, 1, half_way, parts, Combining.MEAN)
+    assert next_choice(now, rules, 1, asked) == found
+
+
+@given(
+    st.lists(st.integers(100, 400), max_size=3),
+    st.lists(st.integers(100, 400), max_size=4),
+    methods,
+    st.sampled_from(Combining),
+)
+def test_what_it_has_to_give_does_and_nothing_lower_of_it_does(
+    earlier: list[int], carried: list[int], method: Method, combining: Combining
+) -> None:
+    rules = Rules(method, four_levels)
+    now = gather([piece(one, at, source=at) for at, one in enumerate(earlier, 1)], LATER, {})
+    parts = [Part(Fraction(value, 100), carried=True) for value in carried]
+    cells = (100, 200, 300, 400)
+    found = next_choice(now, rules, 50, Asked(cells, 1, True, parts, combining))
+
+    def mastered_with(value: Fraction) -> bool:
+        whole = combine([*parts, Part(value)], combining) or 0
+        extra = piece(whole, 500, source=50, record=10_000)
+        return mastery_of([*now.pieces(), extra], rules).state is State.MASTERED
+
+    steps = [Fraction(100 + 50 * step, 100) for step in range(7)]
+    working = [step for step in steps if mastered_with(step)]
+    assert (found is None) == (not working)
+    if found:
+        assert Fraction(cells[found.level] + 50 * found.half_way, 100) == working[0]
+
+
+@pytest.mark.parametrize(
+    ("rule", "total"),
+    [
+        (AttemptsRule.LATEST, 1200),
+        (AttemptsRule.HIGHEST, 1500),
+        (AttemptsRule.MEAN, 1317),
+        (AttemptsRule.EVERY, 1200),
+    ],
+)
+def test_totals_over_attempts(rule: AttemptsRule, total: int) -> None:
+    assert over_attempts([1250, 1500, 1200], rule) == total
+    assert over_attempts([], rule) is None
+    assert over_attempts([1200, 1500], AttemptsRule.MEAN) == 1350, "the document's example"
 
 
 def mastery(state: State, value: int | None = None) -> Mastery:

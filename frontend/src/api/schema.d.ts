@@ -5709,6 +5709,23 @@ export interface components {
             descriptor: string;
         };
         /**
+         * CriterionNeedsOut
+         * @description What a criterion that is asked has to give so that an outcome is mastered, with what is
+         *     carried over: its level (0 the lowest), or half-way up from it; null: no level of it does alone.
+         */
+        CriterionNeedsOut: {
+            /** Criterion Id */
+            criterion_id: number;
+            /** Code */
+            code: string;
+            /** Level */
+            level: number | null;
+            /** Half Way */
+            half_way: boolean;
+            /** Smallest */
+            smallest: string | null;
+        };
+        /**
          * CriterionOut
          * @description A criterion, its levels lowest first.
          */
@@ -6656,7 +6673,8 @@ export interface components {
          * @description What the mark of an attempt comes to as it stands (null: nothing to total); `out_of` is less
          *     than the task's points while it is not marked as a whole. `adjusted` where the teacher changed
          *     what it comes to. `not_yet` are the titles of what was not met in its finished version: none
-         *     where all was, null where nothing is said.
+         *     where all was, null where nothing is said. `over_attempts` is the task's total over several
+         *     finished attempts of the student (null: there are not several).
          */
         MarkTotalOut: {
             /** Student Id */
@@ -6671,6 +6689,8 @@ export interface components {
             adjusted: boolean;
             /** Not Yet */
             not_yet: string[] | null;
+            /** Over Attempts */
+            over_attempts: string | null;
         };
         /**
          * MasteryOut
@@ -7608,7 +7628,8 @@ export interface components {
          * OwnTaskPageOut
          * @description A task's page. `instructions` are HTML that is safe to show; no criteria: the rubric is not
          *     shown beforehand. `put_in` are the files and links that are not handed in yet, `handed_in` the
-         *     parts of the newest attempt.
+         *     parts of the newest attempt. Of a further attempt that is open, `carried` and `asked_again` are
+         *     the titles of the criteria that were met and of the others, once that was handed back.
          */
         OwnTaskPageOut: {
             task: components["schemas"]["OwnTaskOut"];
@@ -7627,6 +7648,10 @@ export interface components {
             receipts: components["schemas"]["ReceiptOut"][];
             /** Files */
             files: components["schemas"]["TaskFileOut"][];
+            /** Carried */
+            carried: string[];
+            /** Asked Again */
+            asked_again: string[];
         };
         /**
          * OwnTimesIn
@@ -8009,8 +8034,9 @@ export interface components {
         /**
          * ResultOut
          * @description What a student gets back of one attempt; `attempts` are all that they see. No total: only the
-         *     levels are shown. `not_yet` are the titles of what was not met: none where all was, null where
-         *     nothing is said.
+         *     levels are shown; `over_attempts` is the task's over several attempts, by its `attempts_rule`
+         *     (null: they do not see several). `not_yet` are the titles of what was not met: none where all
+         *     was, null where nothing is said.
          */
         ResultOut: {
             task: components["schemas"]["OwnTaskOut"];
@@ -8040,6 +8066,9 @@ export interface components {
             /** Feedback */
             feedback: components["schemas"]["FeedbackOut"][];
             total: components["schemas"]["TotalOut"] | null;
+            /** Over Attempts */
+            over_attempts: string | null;
+            attempts_rule: components["schemas"]["AttemptsRule"];
             /** Not Yet */
             not_yet: string[] | null;
             /** Moved */
@@ -9821,7 +9850,8 @@ export interface components {
         /**
          * WorkAtDeskOut
          * @description One attempt of a student: the parts of the work in order, how late it was, the mark, the
-         *     remarks on passages of the work, and the recordings and files that the mark is given back with.
+         *     remarks on passages of the work, and the recordings and files that the mark is given back with;
+         *     of a further attempt, what the criteria that it asks have to give (`needs`).
          */
         WorkAtDeskOut: {
             /** Parts */
@@ -9833,6 +9863,8 @@ export interface components {
             passages: components["schemas"]["PassageOut"][];
             /** Feedback */
             feedback: components["schemas"]["FeedbackOut"][];
+            /** Needs */
+            needs: components["schemas"]["CriterionNeedsOut"][];
         };
         /**
          * WorkFileIn
@@ -9987,6 +10019,7 @@ export type CriterionIn = components['schemas']['CriterionIn'];
 export type CriterionKind = components['schemas']['CriterionKind'];
 export type CriterionLevelIn = components['schemas']['CriterionLevelIn'];
 export type CriterionLevelOut = components['schemas']['CriterionLevelOut'];
+export type CriterionNeedsOut = components['schemas']['CriterionNeedsOut'];
 export type CriterionOut = components['schemas']['CriterionOut'];
 export type CutPreset = components['schemas']['CutPreset'];
 export type CutsIn = components['schemas']['CutsIn'];

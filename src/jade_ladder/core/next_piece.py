@@ -5,11 +5,22 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from fractions import Fraction
+from typing import NamedTuple
 
-from jade_ladder.core.evidence import AttemptEvidence, EvidenceKey, Gathered, SourceKind
+from jade_ladder.core.alignment import chosen_value
+from jade_ladder.core.evidence import (
+    AttemptEvidence,
+    Combining,
+    EvidenceKey,
+    Gathered,
+    Part,
+    SourceKind,
+    combine,
+)
 from jade_ladder.core.mastery import Rules, State, mastery_of
 from jade_ladder.core.methods import MethodKind
-from jade_ladder.core.numbers import Hundredths, half_up
+from jade_ladder.core.numbers import Hundredths, half_up, round_half_up, to_fraction
 from jade_ladder.core.scale import Scale
 
 
@@ -48,6 +59,53 @@ def next_attempt(gathered: Gathered, rules: Rules, task: int, half_steps: bool) 
         return _mastered(Gathered(attempts, gathered.rules).pieces(), rules)
 
     return _lowest_that(reaches, rules, half_steps)
+
+
+class NextChoice(NamedTuple):
+    """What a criterion has to give: its lowest level (an index) or half-step up from it that
+    reaches mastery, and the smallest value that would.
+    """
+
+    level: int
+    half_way: bool
+    smallest: Hundredths
+
+
+class Asked(NamedTuple):
+    """A criterion that is asked in a further attempt, as one outcome knows it: the values of its
+    levels, its alignment's weight, whether it can be half-way, and what is carried over beside it.
+    """
+
+    cells: Sequence[Hundredths | None]
+    weight: int
+    half_way: bool
+    carried: Sequence[Part]
+    combining: Combining
+
+
+def next_choice(gathered: Gathered, rules: Rules, task: int, asked: Asked) -> NextChoice | None:
+    """Say what a criterion that is asked in another attempt at `task` would have to give, with what
+    is carried over; None where no level of it reaches mastery. `gathered` is without that attempt.
+    """
+    source = (SourceKind.ATTEMPT, task)
+    numbers = [attempt.number for attempt in gathered.attempts if attempt.source == source]
+    template = _new_piece(gathered)._replace(source=source, number=max(numbers, default=0) + 1)
+
+    def reaches(exact: Fraction) -> bool:
+        value = combine([*asked.carried, Part(exact, asked.weight)], asked.combining) or 0
+        attempts = (*gathered.attempts, template._replace(value=value))
+        return _mastered(Gathered(attempts, gathered.rules).pieces(), rules)
+
+    for level in range(len(asked.cells)):
+        for half in (False, True) if asked.half_way and level + 1 < len(asked.cells) else (False,):
+            exact = chosen_value(asked.cells, level, half)
+            if exact is None or not reaches(exact):
+                continue
+            by_level = rules.method.kind is MethodKind.MOST_FREQUENT
+            search = _smallest_by_level if by_level else _smallest_by_halving
+            smallest = search(lambda value: reaches(to_fraction(value)), rules.scale)
+            return NextChoice(level, half, round_half_up(exact) if smallest is None else smallest)
+    return None
 
 
 def _new_piece(gathered: Gathered) -> AttemptEvidence:

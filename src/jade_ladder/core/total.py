@@ -9,7 +9,8 @@ from enum import StrEnum
 from fractions import Fraction
 from zoneinfo import ZoneInfo
 
-from jade_ladder.core.numbers import Hundredths, round_half_up, to_fraction, write_short
+from jade_ladder.core.evidence import AttemptsRule
+from jade_ladder.core.numbers import Hundredths, half_up, round_half_up, to_fraction, write_short
 from jade_ladder.core.rubric import Weight
 
 
@@ -90,9 +91,27 @@ class Total:
     by_hand: ByHand | None = None
 
     @property
+    def final(self) -> Hundredths | None:
+        """What the total comes to once it is finished; None where nothing can be totalled."""
+        return self.calculated if self.by_hand is None else self.by_hand.amount
+
+    @property
     def value(self) -> Hundredths:
         """What counts as the total."""
         return (self.calculated or 0) if self.by_hand is None else self.by_hand.amount
+
+
+def over_attempts(totals: Sequence[Hundredths], rule: AttemptsRule) -> Hundredths | None:
+    """Give a task's total over the final totals of its attempts, in order (“Over attempts”); None
+    where there is none.
+    """
+    if not totals:
+        return None
+    if rule is AttemptsRule.HIGHEST:
+        return max(totals)
+    if rule is AttemptsRule.MEAN:
+        return half_up(sum(totals), len(totals))
+    return totals[-1]
 
 
 def total_of(

@@ -11,14 +11,23 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.evidence import AttemptsRule
+from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.numbers import round_half_up
-from jade_ladder.service.marking import again, desk, handing_back, saving
+from jade_ladder.core.total import Adjustments, ByHand
+from jade_ladder.service.changes.task_effects import task_effects
+from jade_ladder.service.marking import adjusting, again, desk, handing_back, saving
 from jade_ladder.service.marking.choices import NOTHING, Choice
 from jade_ladder.service.marking.history import go_back
+from jade_ladder.service.marking.task_marks import totals_of_task
 from jade_ladder.service.mastery.evidence import Alignments, evidence_of
 from jade_ladder.service.mastery.wall import wall
+from jade_ladder.service.outcomes import methods
+from jade_ladder.service.reports.sheets import task_sheet
 from jade_ladder.service.shared.caller import Student, Teacher
-from jade_ladder.service.work import attempts, handing_in
+from jade_ladder.service.student.results import own_result
+from jade_ladder.service.work import attempts, handing_in, tasks
+from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.mastery.choices import finished_choices
 from jade_ladder.store.mastery.evidence import EvidenceRow, evidence, evidence_faults
 from jade_ladder.store.messages import messages as message_store
@@ -271,3 +280,82 @@ def test_any_attempts_give_what_exact_fractions_give(
                     said = [Fraction(level or 0) for level, _ in parts]
                     pieces[outcome] = sum(said, Fraction(0)) / len(said)
             assert values(now, now.caller) == [round_half_up(one) for one in pieces]
+
+
+def needs(made: Small, attempt: int) -> list[tuple[str, str, tuple[int, bool, int] | None]]:
+    """What the criteria that an attempt asks have to give: by criterion and outcome."""
+    work = desk.work_at_desk(made.caller, made.task_id, made.students[0], attempt)
+    titles = {stored.id: stored.criterion.key for stored in work.criteria}
+    return [
+        (titles[one.criterion_id], one.outcome.code, one.choice and tuple(one.choice))  # type: ignore[misc]
+        for one in work.needs
+    ]
+
+
+def test_what_reaches_mastery_is_said_per_criterion_that_is_asked(made: Small) -> None:
+    latest = Method(MethodKind.LATEST)
+    methods.change_class_method(made.caller, made.class_id, 1, latest)
+    made.mark(made.students[0], 4, 1)
+    assert needs(made, 1) == [], "a first attempt asks for all"
+    open_it(made)
+    # W1 is of both, with 4 carried: half-way is not of criterion b; W2 of the other one alone.
+    assert needs(made, 2) == [("b", "W1", (1, False, 149)), ("b", "W2", (2, False, 275))]
+    choose(made, 2, 1, 2)
+    saving.finish(made.caller, made.task_id, made.students[0], 2)
+    # By now W1 is mastered; what this very attempt gives is left out of what it needs.
+    assert needs(made, 2) == [("b", "W1", (1, False, 149)), ("b", "W2", (2, False, 275))]
+    assert values(made, made.caller) == [300, 200]
+
+
+@pytest.mark.parametrize(
+    ("rule", "total"),
+    [
+        (AttemptsRule.LATEST, 600),
+        (AttemptsRule.HIGHEST, 700),
+        (AttemptsRule.MEAN, 650),
+        (AttemptsRule.EVERY, 600),
+    ],
+)
+def test_a_total_over_attempts_follows_the_tasks_rule_and_is_previewed(
+    made: Small, rule: AttemptsRule, total: int
+) -> None:
+    student = made.students[0]
+    made.mark(student, 4, 3)
+    totals = totals_of_task(made.caller, made.task_id)
+    assert totals.over_attempts == {}, "there are not several"
+    open_it(made, carries=False)
+    made.mark(student, 2, 3, attempt=2)
+    by_hand = Adjustments(by_hand=ByHand(600, "Agreed"))
+    adjusting.adjust_total(made.caller, made.task_id, student, by_hand, 99, 2)
+    assert totals_of_task(made.caller, made.task_id).over_attempts == {student: 500}, "not yet"
+    saving.finish(made.caller, made.task_id, student, 2)
+    row = tasks.get_task(made.caller, made.task_id).row
+    words = TaskWords(row.title, "", row.kind, row.rubric_id, None, None, False, attempts_rule=rule)
+    told = task_effects(made.caller, made.task_id, words).totals
+    moved = [(one.before and one.before.value, one.after and one.after.value) for one in told]
+    assert moved == ([] if total == 600 else [(600, total)])
+    tasks.change_task(made.caller, made.task_id, row.version, words)
+    assert totals_of_task(made.caller, made.task_id).over_attempts == {student: total}
+    # What the student sees is of what was handed back to them, with its total.
+    who = Student(made.caller.database, student, made.caller.now)
+    handing_back.hand_back(made.caller, made.task_id, None, True)
+    assert own_result(who, made.task_id).over_attempts is None, "they see the second one only"
+    sheet = task_sheet(made.caller, made.task_id)
+    assert sheet.headings[-1] == "Over attempts"
+
+
+def test_a_further_attempt_can_begin_as_a_copy_of_the_last(made: Small) -> None:
+    student = made.students[0]
+    who = Student(made.caller.database, student, made.caller.now)
+    handing_in.hand_in(who, made.task_id, "By the gully", 0)
+    made.mark(student, 2, 2)
+    open_it(made)
+    assert handing_in.draft(who, made.task_id) is None
+    copied = handing_in.write_on(who, made.task_id)
+    assert copied.text == "By the gully"
+    handing_in.hand_in(who, made.task_id, "By the ridge", copied.version)
+    parts = [
+        desk.work_at_desk(made.caller, made.task_id, student, number).parts[0].text
+        for number in (1, 2)
+    ]
+    assert parts == ["By the gully", "By the ridge"]

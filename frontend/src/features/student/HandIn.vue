@@ -139,6 +139,13 @@ async function begin() {
     </template>
     <template v-else>
       <h2>{{ task.granted ? `Attempt ${task.attempt}` : 'Your work' }}</h2>
+      <p v-if="task.granted && page.carried.length" class="small gap">
+        <b>Asked again:</b> {{ page.asked_again.join(', ') || 'nothing' }}.
+        <span class="quiet">Met before, and carried over: {{ page.carried.join(', ') }}.</span>
+      </p>
+      <p v-if="task.granted && page.handed_in.length && !something" class="row wrap gap">
+        <NButton :disabled="busy" @click="begin">Begin with a copy of what you handed in</NButton>
+      </p>
       <Notice v-if="late" clay class="gap">
         It is {{ late }} past the due time. You can still hand it in; it is marked as late<template
           v-if="task.late_percent"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { attemptWord } from '@/shared/states'
 import { computed, provide, reactive, ref } from 'vue'
-import type { CriterionForStudentOut, ResultOut } from '@/api/schema'
+import type { AttemptsRule, CriterionForStudentOut, ResultOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { dayAndTime } from '@/design/format'
 import { useSession } from '@/shared/session'
@@ -43,6 +43,13 @@ const rows = computed(() =>
     }
   }),
 )
+/** Which of several attempts the task's total is of. */
+const RULE_WORDS = {
+  latest: 'the latest',
+  highest: 'the highest',
+  mean: 'the mean',
+  every: 'the latest',
+} satisfies Record<AttemptsRule, string>
 /** There is more to say of the total than what the criteria come to. */
 const told = computed(() => {
   const total = props.result.total
@@ -142,6 +149,10 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
       </section>
       <p v-if="result.total?.by_hand" class="small">
         {{ own ? 'Your teacher set the total' : 'Total set by hand' }}: “{{ result.total.by_hand }}”
+      </p>
+      <p v-if="result.over_attempts" class="small">
+        Over {{ own ? 'your' : 'all' }} attempts, {{ RULE_WORDS[result.attempts_rule] }} counts:
+        <b>{{ result.over_attempts }}</b>
       </p>
       <details v-if="result.total && told" class="small lines">
         <summary>How the total comes about</summary>

@@ -29,6 +29,8 @@ const props = defineProps<{
   taskId: number
   student: StudentAtTaskOut
   entry?: { number: number; doneAt: string | null }
+  /** Another attempt is open: what is entered is its work, and not that of the one before. */
+  further?: boolean
 }>()
 const emit = defineEmits<{ done: []; cancel: [] }>()
 const { timeZone } = useSession()
@@ -53,9 +55,8 @@ const { data: there, refetch } = useQuery({
 const place = `work ${props.taskId} ${props.student.id} ${props.entry?.number ?? ''}`
 const typed = ref((kept(place)?.body as { text: string } | undefined)?.text ?? null)
 watch(typed, (now) => now !== null && keep(place, { version: 0, body: { text: now } }))
-const textThere = computed(
-  () => there.value?.parts.find((part) => part.kind === 'text')?.text ?? '',
-)
+const lastText = computed(() => there.value?.parts.find((part) => part.kind === 'text')?.text ?? '')
+const textThere = computed(() => (props.further ? '' : lastText.value))
 /** The text that stood there when typing began: another one that came meanwhile is not written over. */
 const over = ref<string | null>(null)
 const text = computed({
@@ -65,7 +66,9 @@ const text = computed({
     typed.value = now
   },
 })
-const files = computed(() => there.value?.parts.filter((part) => part.kind !== 'text') ?? [])
+const files = computed(() =>
+  props.further ? [] : (there.value?.parts.filter((part) => part.kind !== 'text') ?? []),
+)
 const handedIn = props.student.dating === 'handed-in' ? props.student.done_at : null
 const before = localInput(props.entry ? props.entry.doneAt : handedIn, timeZone.value)
 const doneAt = ref(before)
@@ -144,6 +147,12 @@ async function save() {
       :rows="entry ? 3 : 6"
       multiline
     />
+    <p v-if="further" class="row small">
+      <span class="quiet">This is the work of attempt {{ student.attempt + 1 }}.</span>
+      <NButton v-if="lastText && !text" size="small" @click="text = lastText"
+        >Begin with a copy of attempt {{ student.attempt }}</NButton
+      >
+    </p>
     <Notice v-if="other !== null" class="other"
       >Entered meanwhile: <span class="meanwhile">{{ other }}</span></Notice
     >

@@ -8,9 +8,11 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import TypeAlias
 
+from jade_ladder.core.rubric import task_points
+from jade_ladder.core.total import Total
 from jade_ladder.service.changes.totals import TotalMove, moves
 from jade_ladder.service.changes.what_if import Effects, what_if_changes
-from jade_ladder.service.marking.task_marks import TaskMarks
+from jade_ladder.service.marking.task_marks import TaskMarks, over_attempts_of
 from jade_ladder.service.mastery.class_evidence import WhatIf
 from jade_ladder.service.mastery.evidence import TaskRule
 from jade_ladder.service.shared.caller import Teacher
@@ -93,13 +95,30 @@ def _effects(
     students = standing_store.task_students(db, row.id, row.class_id, today(db, caller))
     own_due = {one.student_id: one.own_due_at for one in students}
     there = TaskMarks.load(db, row)
-    will_be = there.totals(
-        after, lambda mark: due_after(mark.student_id, own_due.get(mark.student_id))
+    now = list(there.totals())
+    then = list(
+        there.totals(after, lambda mark: due_after(mark.student_id, own_due.get(mark.student_id)))
     )
     moved = [
         (was.mark, TotalMove(was.mark.name, was.total, will.total))
-        for was, will in zip(there.totals(), will_be, strict=True)
+        for was, will in zip(now, then, strict=True)
         if moves(was.total, will.total)
+    ]
+    points = task_points(after.points, [stored.criterion for stored in there.criteria])
+    over_now = over_attempts_of(now, row.attempts_rule)
+    over_then = over_attempts_of(then, after.attempts_rule)
+    last = {one.mark.student_id: one.mark for one in now}
+    moved += [
+        (
+            last[student_id],
+            TotalMove(
+                f"{last[student_id].name}, over attempts",
+                Total((), before, points, True),
+                Total((), over_then[student_id], points, True),
+            ),
+        )
+        for student_id, before in over_now.items()
+        if over_then[student_id] != before
     ]
     seen = hand_back_store.seen_with_total(db, row.id, caller.now)
     late: list[str] = []

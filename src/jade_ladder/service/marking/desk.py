@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jade_ladder.core.errors import NotFound
+from jade_ladder.service.marking.moves import CriterionNeeds, needs
 from jade_ladder.service.marking.passages import NumberedPassage, numbered, with_replaced
 from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.rubrics.rubrics import as_shares
@@ -41,7 +42,8 @@ class Desk:
 @dataclass(frozen=True, slots=True)
 class WorkAtDesk:
     """One attempt of a student: the parts of the work, how late it was, the mark, the passages of
-    the work that are remarked on, and the recordings and files of the mark; by these criteria.
+    the work that are remarked on, the recordings and files of the mark, and what the criteria that
+    a further attempt asks have to give; by these criteria.
     """
 
     attempt: int
@@ -50,6 +52,7 @@ class WorkAtDesk:
     mark: MarkState
     passages: tuple[NumberedPassage, ...]
     feedback: tuple[FeedbackRow, ...]
+    needs: tuple[CriterionNeeds, ...]
     criteria: tuple[StoredCriterion, ...]
 
 
@@ -91,5 +94,6 @@ def work_at_desk(caller: Teacher, task_id: int, student_id: int, attempt: int = 
             marking.state(),
             passages,
             tuple(feedback),
+            tuple(needs(db, caller, place, marking.criteria, marking.choices)),
             tuple(marking.criteria),
         )

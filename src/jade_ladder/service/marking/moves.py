@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
+from typing import NamedTuple
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.alignment import chosen_value
@@ -18,8 +19,9 @@ from jade_ladder.core.evidence import (
     SourceKind,
     combine,
 )
-from jade_ladder.core.mastery import Mastery, Rules
+from jade_ladder.core.mastery import Mastery, Rules, State, mastery_of
 from jade_ladder.core.methods import Method
+from jade_ladder.core.next_piece import Asked, NextChoice, next_choice
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.scale import Scale, ScaleLevel
 from jade_ladder.service.marking.choices import Choice
@@ -116,10 +118,86 @@ def moves(
     return result
 
 
+class CriterionNeeds(NamedTuple):
+    """What a criterion that is asked has to give so that an outcome is mastered (None: no level of
+    it does it alone).
+    """
+
+    criterion_id: int
+    outcome: OutcomeAtDesk
+    choice: NextChoice | None
+
+
+def needs(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    place: DeskPlace,
+    criteria: Sequence[StoredCriterion],
+    choices: Mapping[int, Choice],
+) -> list[CriterionNeeds]:
+    """Say per criterion that a further attempt asks what reaches mastery, with what is carried over
+    (docs/calculations.md, “Next piece”); nothing of an outcome that is mastered without it. Part of
+    a reading.
+    """
+    if place.number < 2 or place.practice or place.excused:
+        return []
+    carried = {number for number, one in choices.items() if one.carried_from is not None}
+    asked = [one for one in criteria if one.id not in carried and not one.criterion.bonus]
+    about = {tie.outcome_id for stored in asked for tie in stored.alignments}
+    if not about:
+        return []
+    zone = ZoneInfo(place.time_zone)
+    day = caller.now.astimezone(zone).date()
+    until = write_time(end_of(day, zone))
+    outcomes = {
+        one.id: one for one in outcomes_at_desk(db, place.class_id, place.student_id, about, day)
+    }
+    kept = KeptEvidence.load(db, {place.student_id: until}, outcomes)
+    if place.attempt_id is not None:
+        kept = kept.without(place.attempt_id)
+    over = {number: one for number, one in choices.items() if number in carried}
+    parts = _parts(criteria, over)
+    found = []
+    for stored in asked:
+        for tie in stored.alignments:
+            outcome = outcomes.get(tie.outcome_id)
+            if outcome is None:
+                continue
+            gathered = kept.gathered(place.student_id, outcome.id)
+            rules = _rules(place, outcome)
+            if mastery_of(gathered.pieces(), rules).state is State.MASTERED:
+                continue
+            cells = [cell.value for cell in tie.map.cells]
+            one = Asked(
+                cells,
+                tie.weight,
+                stored.criterion.half_way,
+                parts.get(outcome.id, ()),
+                place.combining,
+            )
+            choice = next_choice(gathered, rules, place.task_id, one)
+            found.append(CriterionNeeds(stored.id, outcome, choice))
+    return found
+
+
 def _said(
     place: DeskPlace, criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice]
 ) -> dict[int, Hundredths]:
     """Give the evidence that choices are, by outcome."""
+    parts = _parts(criteria, choices)
+    aside = set(json.loads(place.outcomes_aside or "[]"))
+    evidence = {
+        number: combine(found, place.combining)
+        for number, found in parts.items()
+        if number not in aside
+    }
+    return {number: value for number, value in evidence.items() if value is not None}
+
+
+def _parts(
+    criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice]
+) -> dict[int, list[Part]]:
+    """Give what each choice says, by outcome."""
     parts: dict[int, list[Part]] = {}
     for stored in criteria:
         choice = choices.get(stored.id)
@@ -132,13 +210,7 @@ def _said(
             if value is not None:
                 part = Part(value, tie.weight, choice.carried_from is not None)
                 parts.setdefault(tie.outcome_id, []).append(part)
-    aside = set(json.loads(place.outcomes_aside or "[]"))
-    evidence = {
-        number: combine(found, place.combining)
-        for number, found in parts.items()
-        if number not in aside
-    }
-    return {number: value for number, value in evidence.items() if value is not None}
+    return parts
 
 
 def _rules(place: DeskPlace, outcome: OutcomeAtDesk) -> Rules:

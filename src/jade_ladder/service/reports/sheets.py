@@ -120,7 +120,9 @@ def task_sheet(caller: Teacher, task_id: int) -> Sheet:
     """
     desk = desks.desk(caller, task_id)
     several = desk.task.row.kind is TaskKind.OTHER_EVIDENCE
-    found = {(one.mark.student_id, one.mark.number): one for one in totals_of_task(caller, task_id)}
+    totals = totals_of_task(caller, task_id)
+    over = totals.over_attempts
+    found = {(one.mark.student_id, one.mark.number): one for one in totals.marks}
     rows = []
     for student in desk.task.students:
         row = student.row
@@ -135,10 +137,18 @@ def task_sheet(caller: Teacher, task_id: int) -> Sheet:
             entry = words(str(number) if mark else "") if several else ()
             state = words(_STATES[student.state], *levels)
             said = words(_result(found, row.student_id, number if several else None))
-            rows.append((SheetCell(row.name), *entry, *state, *(cells or words("", "")), *said))
+            together = over.get(row.student_id)
+            last_cells = [] if together is None else [SheetCell(write_short(together), number=True)]
+            rows.append(
+                (
+                    *(SheetCell(row.name), *entry, *state, *(cells or words("", "")), *said),
+                    *((last_cells or words("")) if over else ()),
+                )
+            )
     titles = (stored.criterion.title for stored in desk.criteria)
     entry_heading = ("Entry",) if several else ()
     headings = ("Student", *entry_heading, "State", *titles, "Total", "Out of", "Result")
+    headings = (*headings, *(("Over attempts",) if over else ()))
     note = "Marks that are not done yet are as they stand."
     title = f"Marks: {desk.task.row.title}"
     return Sheet(

@@ -10,8 +10,9 @@ from dataclasses import dataclass
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.mastery import Mastery, mastery_of
+from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import task_points
-from jade_ladder.core.total import LateRule, Total, late_rule
+from jade_ladder.core.total import LateRule, Total, late_rule, over_attempts
 from jade_ladder.service.marking.choices import Choice, choice_of, total_of_choices
 from jade_ladder.service.marking.met import MetCriteria
 from jade_ladder.service.marking.passages import NumberedPassage, numbered, with_replaced
@@ -54,7 +55,8 @@ class Moved:
 class Result:
     """What a student gets back of one attempt; `attempts` are the numbers of all that they see.
 
-    `total` is None where only the levels are shown, `not_yet` the titles of what was not met (None:
+    `total` is None where only the levels are shown, `over_attempts` is the task's total over
+    several attempts that they see with one, `not_yet` the titles of what was not met (None:
     nothing is said). `moved` is empty on a teacher's preview of what
     was not handed back yet: it would be worked out with what the student may not see. `stored` are
     the criteria of the revision that it was given under.
@@ -71,6 +73,7 @@ class Result:
     stored: tuple[StoredCriterion, ...]
     points_shown: bool
     total: Total | None
+    over_attempts: Hundredths | None
     not_yet: list[str] | None
     moved: tuple[Moved, ...]
     attempts: tuple[int, ...]
@@ -174,7 +177,6 @@ def _result(
     criteria = criterion_store.criteria(db, revision_id, task.row.asked)
     standing = store.standing_at(db, seen.mark_id, seen.version)
     choices = {number: choice_of(row) for number, row in standing.choices.items()}
-    points = task_points(task.row.points, [stored.criterion for stored in criteria])
     rows = passage_store.passages_at(db, seen.mark_id, seen.version)
     parts = with_replaced(db, seen.attempt_id, rows)
     moved = () if preview else _moved(db, caller, student_id, task, seen, criteria)
@@ -189,21 +191,42 @@ def _result(
         tuple(feedback_store.feedback_at(db, seen.mark_id, seen.version)),
         tuple(criteria),
         rubric_store.points_shown(db, revision_id),
-        total_of_choices(
-            criteria,
-            choices,
-            points,
-            _late(db, task, seen),
-            seen.handed_in_at,
-            adjustments_of(standing.adjustments),
-        )
-        if seen.total_shown
-        else None,
+        _total(db, task, seen),
+        None if preview or len(attempts) < 2 else _over_attempts(db, caller, student_id, task),
         MetCriteria(db, criteria).not_yet(choices),
         moved,
         attempts,
         store.wish_of(db, seen.attempt_id),
     )
+
+
+def _total(db: sqlite3.Connection, task: OwnTask, seen: SeenRow) -> Total | None:
+    """Give the total that they see of an attempt; None where only the levels are shown."""
+    if not seen.total_shown:
+        return None
+    revision_id = store.revision_of_mark(db, seen.mark_id, seen.version) or task.row.revision_id
+    criteria = criterion_store.criteria(db, revision_id, task.row.asked)
+    standing = store.standing_at(db, seen.mark_id, seen.version)
+    return total_of_choices(
+        criteria,
+        {number: choice_of(row) for number, row in standing.choices.items()},
+        task_points(task.row.points, [stored.criterion for stored in criteria]),
+        _late(db, task, seen),
+        seen.handed_in_at,
+        adjustments_of(standing.adjustments),
+    )
+
+
+def _over_attempts(
+    db: sqlite3.Connection, caller: Caller, student_id: int, task: OwnTask
+) -> Hundredths | None:
+    """Give the task's total over the attempts that they see with a total, where there are several
+    (docs/calculations.md, “Over attempts”).
+    """
+    rows = store.seen_attempts(db, task.row.id, student_id, caller.now)
+    shown = (_total(db, task, row) for row in sorted(rows, key=lambda row: row.number))
+    finals = [one.final for one in shown if one is not None and one.final is not None]
+    return over_attempts(finals, task.row.attempts_rule) if len(finals) > 1 else None
 
 
 def _late(db: sqlite3.Connection, task: OwnTask, seen: SeenRow) -> LateRule | None:

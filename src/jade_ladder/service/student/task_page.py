@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sqlite3
 from dataclasses import dataclass
 
 from jade_ladder.core.mastery import Mastery, mastery_of
@@ -10,10 +11,12 @@ from jade_ladder.service.shared.caller import Student
 from jade_ladder.service.student.criteria import ShownCriterion, shown_criteria
 from jade_ladder.service.work.handing_in import OwnTask, Receipt, receipts, task_of_student
 from jade_ladder.store.classes import own_classes as class_store
+from jade_ladder.store.marking import again as again_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import rubrics as rubric_store
+from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work import handing_in as store
 from jade_ladder.store.work import parts as part_store
 from jade_ladder.store.work import task_files as file_store
@@ -35,7 +38,9 @@ class TaskOutcome:
 class StudentTaskPage:
     """A task as its student sees it. The criteria are those of the rubric, none where it is not
     shown beforehand; `put_in` are the files and links that are not handed in yet, `handed_in` the
-    parts of what was. `files` come with the task.
+    parts of what was. `files` come with the task. Of a further attempt that is open, `carried` and
+    `asked_again` are the titles of the criteria that are carried over and of the others, where the
+    mark that says so was handed back.
     """
 
     task: OwnTask
@@ -47,6 +52,8 @@ class StudentTaskPage:
     handed_in: tuple[WorkPart, ...]
     receipts: tuple[Receipt, ...]
     files: tuple[TaskFile, ...]
+    carried: tuple[str, ...]
+    asked_again: tuple[str, ...]
 
 
 def task_page(caller: Student, task_id: int) -> StudentTaskPage:
@@ -80,4 +87,20 @@ def task_page(caller: Student, task_id: int) -> StudentTaskPage:
             tuple(parts),
             tuple(receipts(db, caller.person_id, task_id)),
             tuple(one for one in file_store.task_files(db, task_id) if not one.starting),
+            *_asked_again(db, task, criteria),
         )
+
+
+def _asked_again(
+    db: sqlite3.Connection, task: OwnTask, criteria: list[StoredCriterion]
+) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Give what is carried over into the further attempt that is open, and what it asks again."""
+    row = task.row
+    if not row.granted or row.attempt_id is None or row.back_number != row.number:
+        return (), ()
+    over = set(again_store.carried_after(db, row.attempt_id))
+    if not over:
+        return (), ()
+    titles = [(stored.criterion.key in over, stored.criterion.title) for stored in criteria]
+    carried = tuple(title for is_over, title in titles if is_over)
+    return carried, tuple(title for is_over, title in titles if not is_over)

@@ -216,8 +216,8 @@ def hand_in(
 
 
 def write_on(caller: Student, task_id: int) -> DraftRow:
-    """Begin a draft with what was handed in, to hand it in anew; what was handed in stays until
-    then. Gives the draft, or the one that there is already.
+    """Begin a draft with what was handed in, to hand it in anew or as a further attempt; what was
+    handed in stays. Gives the draft, or the one that there is already.
     """
     with caller.transaction() as db:
         found = task_of_student(db, caller, caller.person_id, task_id)
@@ -227,7 +227,9 @@ def write_on(caller: Student, task_id: int) -> DraftRow:
             return there
         record, attempt_id = record_of(db, caller, task_id), found.row.attempt_id
         text = _text_of(db, attempt_id)
-        if attempt_id is not None and not found.row.granted:
+        put_in = part_store.draft_parts(db, caller.person_id, task_id)
+        # For a further attempt what was put in already stays, and nothing is put beside it.
+        if attempt_id is not None and not (found.row.granted and put_in):
             part_store.delete_draft_parts(db, record)
             part_store.copy_to_draft(db, record, attempt_id, caller.now)
         return DraftRow(text, store.save_draft(db, record, text, caller.now), caller.now)

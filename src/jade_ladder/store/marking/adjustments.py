@@ -98,6 +98,25 @@ def last_adjusted(db: sqlite3.Connection, mark_id: int) -> int:
     return found or 0
 
 
+def adjusted_at(
+    db: sqlite3.Connection, versions: Iterable[tuple[int, int]]
+) -> dict[int, Adjustments]:
+    """Give what stood of the totals of marks in a version of each, of those that anything did."""
+    rows: dict[int, list[AdjustmentRow]] = {}
+    for mark_id, kind, amount, reason, since in db.execute(
+        """SELECT a.mark_id, a.kind, a.amount, a.reason, a.since_version
+           FROM json_each(?) n JOIN mark_adjustment a ON a.mark_id = n.value ->> 0
+           WHERE a.since_version <= n.value ->> 1
+             AND (a.until_version IS NULL OR a.until_version > n.value ->> 1)
+           ORDER BY a.id""",
+        (json.dumps(list(versions)),),
+    ):
+        rows.setdefault(mark_id, []).append(
+            AdjustmentRow(AdjustmentKind(kind), amount, reason, since)
+        )
+    return {mark_id: adjustments_of(found) for mark_id, found in rows.items()}
+
+
 def adjusted_marks(db: sqlite3.Connection, mark_ids: Iterable[int]) -> dict[int, Adjustments]:
     """Give what stands of the totals of marks, of those that anything does."""
     rows: dict[int, list[AdjustmentRow]] = {}

@@ -47,6 +47,15 @@ def carried_into(db: sqlite3.Connection, task_student_id: int, number: int) -> l
     )
 
 
+def carried_after(db: sqlite3.Connection, attempt_id: int) -> list[str]:
+    """List the keys of the criteria that are carried over into the attempt after one."""
+    rows = db.execute(
+        "SELECT criterion_key FROM carried_choice WHERE attempt_id = ? ORDER BY criterion_key",
+        (attempt_id,),
+    )
+    return [key for (key,) in rows]
+
+
 def withdraw(db: sqlite3.Connection, attempt_id: int) -> None:
     """Close the attempt that was opened after one; a student's wish for it stays, unanswered."""
     db.execute("DELETE FROM carried_choice WHERE attempt_id = ?", (attempt_id,))

@@ -6,6 +6,7 @@ import sqlite3
 from dataclasses import dataclass
 from datetime import date, datetime
 
+from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert
 from jade_ladder.store.work.tasks import TaskKind
 
@@ -51,6 +52,7 @@ class OwnTaskRow:
     late_per_day: int
     late_most: int
     asked: str | None
+    attempts_rule: AttemptsRule
 
 
 _OWN = """
@@ -72,7 +74,7 @@ SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind,
        EXISTS (SELECT 1 FROM mark m
                WHERE m.attempt_id = a.id AND m.role = 'teacher' AND m.version > 0),
        w.id IS NOT NULL, w.granted, w.answer, b.number, hb.visible_at, hb.read_at,
-       t.late_per_day, t.late_most, t.asked
+       t.late_per_day, t.late_most, t.asked, t.attempts_rule
 FROM task t
 JOIN school_class k ON k.id = t.class_id
 LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = :student

@@ -9,6 +9,7 @@ from jade_ladder.service.marking import adjusting, saving, task_marks
 from jade_ladder.service.marking import desk as service
 from jade_ladder.service.marking import pile as piles
 from jade_ladder.service.marking.choices import Choice
+from jade_ladder.service.marking.moves import CriterionNeeds
 from jade_ladder.service.marking.task_marks import MarkTotal
 from jade_ladder.web.marking.feedback_files import FeedbackOut
 from jade_ladder.web.marking.models import ATTEMPT, MarkOut
@@ -36,9 +37,34 @@ class DeskOut(BaseModel):
     scales: list[ScaleOut]
 
 
+class CriterionNeedsOut(BaseModel):
+    """What a criterion that is asked has to give so that an outcome is mastered, with what is
+    carried over: its level (0 the lowest), or half-way up from it; null: no level of it does alone.
+    """
+
+    criterion_id: int
+    code: str
+    level: int | None
+    half_way: bool
+    smallest: Value | None
+
+    @classmethod
+    def of(cls, found: CriterionNeeds) -> CriterionNeedsOut:
+        """Show what is needed."""
+        choice = found.choice
+        return cls(
+            criterion_id=found.criterion_id,
+            code=found.outcome.code,
+            level=None if choice is None else choice.level,
+            half_way=choice is not None and choice.half_way,
+            smallest=None if choice is None else choice.smallest,
+        )
+
+
 class WorkAtDeskOut(BaseModel):
     """One attempt of a student: the parts of the work in order, how late it was, the mark, the
-    remarks on passages of the work, and the recordings and files that the mark is given back with.
+    remarks on passages of the work, and the recordings and files that the mark is given back with;
+    of a further attempt, what the criteria that it asks have to give (`needs`).
     """
 
     parts: list[WorkPartOut]
@@ -46,6 +72,7 @@ class WorkAtDeskOut(BaseModel):
     mark: MarkOut
     passages: list[PassageOut]
     feedback: list[FeedbackOut]
+    needs: list[CriterionNeedsOut]
 
 
 class ChoiceIn(BaseModel):
@@ -146,7 +173,8 @@ class MarkTotalOut(BaseModel):
     """What the mark of an attempt comes to as it stands (null: nothing to total); `out_of` is less
     than the task's points while it is not marked as a whole. `adjusted` where the teacher changed
     what it comes to. `not_yet` are the titles of what was not met in its finished version: none
-    where all was, null where nothing is said.
+    where all was, null where nothing is said. `over_attempts` is the task's total over several
+    finished attempts of the student (null: there are not several).
     """
 
     student_id: int
@@ -155,9 +183,10 @@ class MarkTotalOut(BaseModel):
     out_of: ShortNumber | None
     adjusted: bool
     not_yet: list[str] | None
+    over_attempts: Value | None
 
     @classmethod
-    def of(cls, found: MarkTotal) -> MarkTotalOut:
+    def of(cls, found: MarkTotal, over_attempts: int | None) -> MarkTotalOut:
         """Show what a mark comes to."""
         total = found.total
         said = total and (total.by_hand or total.waived)
@@ -169,6 +198,7 @@ class MarkTotalOut(BaseModel):
             out_of=total.out_of if total else None,
             adjusted=bool(added or said),
             not_yet=found.not_yet,
+            over_attempts=over_attempts,
         )
 
 
@@ -176,7 +206,10 @@ class MarkTotalOut(BaseModel):
 @heavy
 def read_totals(task_id: int, caller: AsTeacher) -> list[MarkTotalOut]:
     """Give what every mark of a task comes to, student by student, by attempt."""
-    return [MarkTotalOut.of(found) for found in task_marks.totals_of_task(caller, task_id)]
+    found = task_marks.totals_of_task(caller, task_id)
+    return [
+        MarkTotalOut.of(one, found.over_attempts.get(one.mark.student_id)) for one in found.marks
+    ]
 
 
 @router.get(ATTEMPT)
@@ -191,6 +224,7 @@ def read_work_at_desk(
         mark=MarkOut.of(found.mark),
         passages=[PassageOut.of(one) for one in found.passages],
         feedback=FeedbackOut.several(found.feedback, found.criteria),
+        needs=[CriterionNeedsOut.of(one) for one in found.needs],
     )
 
 

@@ -7,6 +7,7 @@ from datetime import datetime
 from fastapi.responses import FileResponse
 from pydantic import BaseModel
 
+from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.service.marking.feedback_files import feedback_file
 from jade_ladder.service.student import results as service
 from jade_ladder.service.student.results import Result
@@ -17,6 +18,7 @@ from jade_ladder.web.mastery.models import MasteryOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsStudent, AsTeacher
 from jade_ladder.web.shared.fields import Text
+from jade_ladder.web.shared.numbers import Value
 from jade_ladder.web.student.models import (
     CriterionForStudentOut,
     OwnTaskOut,
@@ -48,8 +50,9 @@ class WishOut(BaseModel):
 
 class ResultOut(BaseModel):
     """What a student gets back of one attempt; `attempts` are all that they see. No total: only the
-    levels are shown. `not_yet` are the titles of what was not met: none where all was, null where
-    nothing is said.
+    levels are shown; `over_attempts` is the task's over several attempts, by its `attempts_rule`
+    (null: they do not see several). `not_yet` are the titles of what was not met: none where all
+    was, null where nothing is said.
     """
 
     task: OwnTaskOut
@@ -65,6 +68,8 @@ class ResultOut(BaseModel):
     passages: list[PassageOut]
     feedback: list[FeedbackOut]
     total: TotalOut | None
+    over_attempts: Value | None
+    attempts_rule: AttemptsRule
     not_yet: list[str] | None
     moved: list[MovedOut]
     wish: WishOut | None
@@ -93,6 +98,8 @@ class ResultOut(BaseModel):
             passages=[PassageOut.of(one) for one in found.passages],
             feedback=FeedbackOut.several(found.feedback, found.stored),
             total=TotalOut.of(found.total) if found.total else None,
+            over_attempts=found.over_attempts,
+            attempts_rule=found.task.row.attempts_rule,
             not_yet=found.not_yet,
             moved=[
                 MovedOut(

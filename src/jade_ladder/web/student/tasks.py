@@ -68,7 +68,8 @@ class TaskOutcomeOut(BaseModel):
 class OwnTaskPageOut(BaseModel):
     """A task's page. `instructions` are HTML that is safe to show; no criteria: the rubric is not
     shown beforehand. `put_in` are the files and links that are not handed in yet, `handed_in` the
-    parts of the newest attempt.
+    parts of the newest attempt. Of a further attempt that is open, `carried` and `asked_again` are
+    the titles of the criteria that were met and of the others, once that was handed back.
     """
 
     task: OwnTaskOut
@@ -80,6 +81,8 @@ class OwnTaskPageOut(BaseModel):
     handed_in: list[WorkPartOut]
     receipts: list[ReceiptOut]
     files: list[TaskFileOut]
+    carried: list[str]
+    asked_again: list[str]
 
 
 @router.get("")
@@ -111,6 +114,8 @@ def read_own_task(task_id: int, caller: AsStudent) -> OwnTaskPageOut:
         handed_in=[WorkPartOut.of(part) for part in page.handed_in],
         receipts=[ReceiptOut.of(one) for one in page.receipts],
         files=[TaskFileOut.of(one) for one in page.files],
+        carried=list(page.carried),
+        asked_again=list(page.asked_again),
     )
 
 

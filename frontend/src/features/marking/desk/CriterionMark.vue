@@ -1,6 +1,12 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
-import type { ChoiceOut, CriterionOut, OwnOutcomeOut, ScaleOut } from '@/api/schema'
+import type {
+  ChoiceOut,
+  CriterionNeedsOut,
+  CriterionOut,
+  OwnOutcomeOut,
+  ScaleOut,
+} from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { several } from '@/design/format'
 import { levelOf } from '@/shared/cells'
@@ -20,6 +26,8 @@ const props = defineProps<{
   ready: boolean
   scales: Map<number, ScaleOut>
   outcomes: Map<number, OwnOutcomeOut>
+  /** Of a further attempt: what it has to give so that an outcome is mastered. */
+  needs?: readonly CriterionNeedsOut[]
 }>()
 defineEmits<{
   open: []
@@ -108,6 +116,16 @@ function ladderAt(place: number) {
       <p v-if="choice?.carried_from" class="small quiet">
         Met in attempt {{ choice.carried_from }} and carried over: it stands as it was. Choose a
         level to mark it anew.
+      </p>
+      <p v-for="one in needs" :key="one.code" class="small">
+        <template v-if="one.level === null"
+          >No level of it alone reaches mastery in {{ one.code }} yet.</template
+        >
+        <template v-else
+          ><b>{{ one.code }}:</b> {{ criterion.levels[one.level]?.name
+          }}{{ one.half_way ? ' and a half' : '' }} reaches mastery; {{ one.smallest }} would
+          do.</template
+        >
       </p>
       <div
         ref="levels"

@@ -280,6 +280,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
           :ready="Boolean(mark)"
           :scales="scaleOf"
           :outcomes="outcomeOf"
+          :needs="work?.needs.filter((one) => one.criterion_id === criterion.id)"
           @open="whenHere(() => void (at = index))"
           @choose="(levelId) => chooseLevel(criterion.id, levelId)"
           @half="toggleHalf(criterion.id)"

@@ -4,7 +4,7 @@ import { NCheckbox, NTable } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import type { StudentAtTaskOut, TaskOut } from '@/api/schema'
+import type { AttemptsRule, StudentAtTaskOut, TaskOut } from '@/api/schema'
 import Menu from '@/design/controls/Menu.vue'
 import Tag from '@/design/controls/Tag.vue'
 import { day, dayAndTime, duration } from '@/design/format'
@@ -73,6 +73,14 @@ function wordOf(student: StudentAtTaskOut) {
 }
 const totalOf = (student: StudentAtTaskOut) =>
   totals.value?.find((one) => one.student_id === student.id && one.attempt === student.attempt)
+
+/** Which of several attempts the task's total is of. */
+const RULE_WORDS = {
+  latest: 'latest counts:',
+  highest: 'highest counts:',
+  mean: 'mean counts:',
+  every: 'latest counts:',
+} satisfies Record<AttemptsRule, string>
 
 function howDated(student: StudentAtTaskOut): string {
   if (student.corrected) return 'corrected'
@@ -218,6 +226,9 @@ function rowItems(student: StudentAtTaskOut) {
                   (adjusted by hand)</span
                 ><span class="small quiet"> / {{ totalOf(student)!.out_of }}</span></template
               >
+              <span v-if="totalOf(student)?.over_attempts" class="small word"
+                >{{ RULE_WORDS[task.attempts_rule] }} {{ totalOf(student)!.over_attempts }}</span
+              >
               <span v-if="wordOf(student)" class="small word" :title="wordOf(student)!.whole">{{
                 wordOf(student)!.short
               }}</span>
@@ -246,6 +257,7 @@ function rowItems(student: StudentAtTaskOut) {
               <WorkForm
                 :task-id="taskId"
                 :student="student"
+                :further="Boolean(back.backOf(student.id)?.granted)"
                 @done="((opened = null), refresh())"
                 @cancel="opened = null"
               />
