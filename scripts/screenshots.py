@@ -76,6 +76,13 @@ def hand_back(page: Page) -> None:
     page.get_by_text("The page of").wait_for()
 
 
+def observed(page: Page) -> None:
+    """Tap a few levels, so that it is seen how a class fills."""
+    for row, level in ((0, 3), (1, 2), (3, 4), (4, 3), (6, 1)):
+        page.locator(".student").nth(row).get_by_role("radio").nth(level - 1).tap()
+    page.get_by_text("All saved at").wait_for()
+
+
 FARIDA = 14
 """The number of the demo's student whose pages are shown."""
 VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
@@ -92,12 +99,12 @@ VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
     "marking-desk": ("/classes/1/marking/8/18", 1280, False, bank),
     "marking-work": ("/classes/1/marking/8/16", 1280, False, opened_passage),
     "pile": ("/classes/1/marking", 1280, False, all_classes),
-    "marking-phone": ("/classes/1/marking/6", 390, False, nothing),
+    "observing": ("/classes/1/tasks/6/observe", 390, False, observed),
     "student-work": ("/my", 390, False, nothing),
     "student-task": ("/my/tasks/9", 1280, False, nothing),
     "student-result": ("/my/tasks/7/result", 1280, False, nothing),
     "hand-back": ("/classes/1/tasks/8", 1280, False, hand_back),
-    "evidence-trail": ("/classes/1/mastery?student=20&outcome=4", 1280, False, nothing),
+    "evidence-trail": ("/classes/1/mastery?student=4&outcome=4", 1280, False, nothing),
 }
 
 

@@ -13,6 +13,7 @@ import signal
 import subprocess
 import sys
 import tempfile
+import threading
 import time
 from collections.abc import Callable
 from datetime import UTC, datetime
@@ -24,7 +25,7 @@ from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.shared.file import FILE_NAME
 from jade_ladder.store.shared.verify import faults
 
-KILLS = {"saves": 60, "first start": 20, "backup": 20}
+KILLS = {"saves": 60, "phones": 30, "first start": 20, "backup": 20}
 PROGRAM = [sys.executable, "-m", "jade_ladder"]
 
 
@@ -128,6 +129,78 @@ class Saves:
         return lost + faults(self.folder / FILE_NAME)
 
 
+class Phones:
+    """Twenty phones tap in one class until the server is killed under them."""
+
+    MANY = 20
+
+    def __init__(self, folder: Path, luck: random.Random) -> None:
+        database = Database.in_folder(folder)
+        made = make_demo(database)
+        self.folder, self.luck = folder, luck
+        self.token = sessions.begin_session(database, 1, datetime.now(UTC))
+        with database.reading() as db:
+            self.task_id, self.levels = db.execute(
+                """SELECT t.id, json_group_array(json_array(c.id, l.id)) FROM task t
+                   JOIN criterion c ON c.revision_id = t.revision_id
+                   JOIN criterion_level l ON l.criterion_id = c.id
+                   WHERE t.kind = 'observed' AND t.class_id = ? GROUP BY t.id
+                   ORDER BY t.id DESC LIMIT 1""",
+                (made.class_id,),
+            ).fetchone()
+        self.students = made.students
+        database.close()
+        self.answered: set[str] = set()
+        self.count = 0
+
+    def round(self) -> list[str]:
+        """One life of the server; says which answered taps are not there, or there twice."""
+        server = start("serve", "--port", "0", "--data", str(self.folder))
+        assert server.stdout is not None
+        address = server.stdout.readline().strip().rsplit("/", 1)[1]
+        phones = [
+            threading.Thread(target=self._tap, args=(address, random.Random(self.luck.random())))
+            for _ in range(self.MANY)
+        ]
+        for phone in phones:
+            phone.start()
+        time.sleep(0.3 + self.luck.random())
+        kill(server)
+        for phone in phones:
+            phone.join()
+        return self._lost()
+
+    def _tap(self, address: str, luck: random.Random) -> None:
+        connection = http.client.HTTPConnection(address, timeout=20)
+        headers = {"cookie": f"jade_ladder_session={self.token}", "jade-ladder-person": "1"}
+        headers["content-type"] = "application/json"
+        levels = json.loads(self.levels)
+        while True:
+            criterion, level = luck.choice(levels)
+            key = f"tap-{luck.getrandbits(64):016x}"
+            path = f"/api/tasks/{self.task_id}/students/{luck.choice(self.students)}/taps"
+            body = {"key": key, "criterion_id": criterion, "choice": {"level_id": level}}
+            try:
+                connection.request("POST", path, json.dumps(body), headers)
+                answer = connection.getresponse()
+                content = answer.read()
+            except (OSError, http.client.HTTPException):
+                return
+            assert answer.status in (200, 503), content
+            if answer.status == 200:
+                self.answered.add(key)
+                self.count += 1
+
+    def _lost(self) -> list[str]:
+        database = Database.in_folder(self.folder)
+        with database.reading() as db:
+            there = {key for (key,) in db.execute("SELECT key FROM tap")}
+        database.close()
+        lost = [f"tap {key}" for key in self.answered - there]
+        self.answered &= there
+        return lost + faults(self.folder / FILE_NAME)
+
+
 def first_start(folder: Path, luck: random.Random) -> list[str]:
     """Kill a first demo start at any moment; the next one must have everything."""
     shutil.rmtree(folder, ignore_errors=True)
@@ -170,10 +243,12 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         saves = Saves(folder / "saves", luck)
+        phones = Phones(folder / "phones", luck)
         copies = folder / "copies"
         copies.mkdir()
         rounds: dict[str, Callable[[int], list[str]]] = {
             "saves": lambda _: saves.round(),
+            "phones": lambda _: phones.round(),
             "first start": lambda _: first_start(folder / "first", luck),
             "backup": lambda number: backup(folder / "saves", copies, number, luck),
         }
@@ -181,7 +256,8 @@ def main() -> None:
         for kind, run in rounds.items():
             for number in range(KILLS[kind]):
                 lost += [f"{kind}: {one}" for one in run(number)]
-        print(f"{sum(KILLS.values())} kills, {saves.count:,} saves answered")
+        print(f"{sum(KILLS.values())} kills", end=", ")
+        print(f"{saves.count:,} saves and {phones.count:,} taps answered")
     print("\n".join(lost) or "nothing lost")
     sys.exit(bool(lost))
 

@@ -7,7 +7,10 @@ globalThis.localStorage = new Proxy(new Map(), {
   get: (kept, name) =>
     ({
       getItem: (key) => kept.get(key) ?? null,
-      setItem: (key, text) => void kept.set(key, text),
+      setItem: (key, text) => {
+        if (globalThis.storageFull) throw new DOMException('full', 'QuotaExceededError')
+        kept.set(key, text)
+      },
       removeItem: (key) => void kept.delete(key),
       clear: () => kept.clear(),
     })[name],

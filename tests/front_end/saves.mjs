@@ -2,6 +2,7 @@ const OTHER = '/problems/other-person'
 
 async function answer({ events }) {
   localStorage.clear()
+  globalThis.storageFull = false
   const log = []
   let onItsWay = null
   let version = 0
@@ -32,6 +33,7 @@ async function answer({ events }) {
     if (name === 'retry') void queue.run()
     if (name === 'decide' && queue.refused.length) queue.decide(queue.refused[0], values[0], 9)
     if (name === 'kept') localStorage.setItem('save.1', JSON.stringify({ id: '1', ...values[0] }))
+    if (name === 'full') globalThis.storageFull = values[0]
     if (name === 'reload') {
       queue.stop()
       onItsWay = null
@@ -40,6 +42,7 @@ async function answer({ events }) {
     }
     await settled()
   }
+  const unkept = queue.unkept
   for (let turn = 0; turn < 200 && queue.waiting.length; turn++) {
     void queue.run()
     await settled()
@@ -47,5 +50,5 @@ async function answer({ events }) {
   }
   queue.stop()
   const kept = Object.keys(localStorage).length
-  return { log, waiting: queue.waiting, refused: queue.refused, kept }
+  return { log, waiting: queue.waiting, refused: queue.refused, kept, unkept }
 }

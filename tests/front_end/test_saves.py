@@ -147,3 +147,48 @@ def test_what_an_earlier_version_kept_is_sent_as_of_the_first_attempt(queue: Ask
     done = queue({"events": [["kept", record], ["reload"], ["reply", 200]]})
     assert [(one["attempt"], one["level_id"]) for one in done["log"]] == [(1, 7)]
     assert (done["waiting"], done["kept"]) == ([], 0)
+
+
+TAPS = st.lists(
+    st.one_of(
+        st.tuples(st.just("add"), st.integers(1, 2), st.sampled_from(["seen", "said", "absent"])),
+        st.tuples(st.just("reply"), st.sampled_from([200, 200, 0, -1, 503])),
+        st.sampled_from([("retry",), ("reload",)]),
+    ),
+    max_size=24,
+)
+
+
+@given(TAPS)
+@settings(max_examples=100, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_every_tap_reaches_the_server_in_the_order_it_was_made_under_its_own_key(
+    queue: Ask, events: list[tuple[Any, ...]]
+) -> None:
+    """None is replaced by a later one: each says what the page showed before it."""
+    made = [
+        save(event[1], event[2], 1, number) if event[0] == "add" else list(event)
+        for number, event in enumerate(events)
+    ]
+    done = queue({"events": made})
+    assert (done["waiting"], done["refused"], done["kept"]) == ([], [], 0)
+    reached = [one["level_id"] for one in done["log"]]
+    # What was stored without an answer is sent again under the same key, next in line.
+    once = [value for at, value in enumerate(reached) if at == 0 or reached[at - 1] != value]
+    assert once == [one[1]["level_id"] for one in made if one[0] == "add"]
+    keys = {(one["id"], one["level_id"]) for one in done["log"]}
+    assert len(keys) == len({key for key, _ in keys}) == len(once)
+
+
+def test_what_a_full_storage_did_not_take_is_told_and_sent_while_the_page_is_open(
+    queue: Ask,
+) -> None:
+    events = [
+        *(save(1, "seen", 1, 0), ["reply", 0], save(1, "seen", 1, 1)),
+        *(["full", True], save(1, "seen", 1, 2), save(2, "seen", 1, 3)),
+    ]
+    done = queue({"events": events})
+    assert done["unkept"] == 2
+    assert [one["level_id"] for one in done["log"]] == [0, 1, 2, 3]
+    # After a reload what was kept is there; what was only in the page was said to be.
+    done = queue({"events": [*events, ["full", False], ["reload"]]})
+    assert [one["level_id"] for one in done["log"]] == [0, 1]

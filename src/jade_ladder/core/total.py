@@ -101,6 +101,10 @@ class Total:
         return (self.calculated or 0) if self.by_hand is None else self.by_hand.amount
 
 
+TOGETHER = frozenset({AttemptsRule.HIGHEST, AttemptsRule.MEAN})
+"""Rules by which a total over attempts may be another than that of the newest one."""
+
+
 def over_attempts(totals: Sequence[Hundredths], rule: AttemptsRule) -> Hundredths | None:
     """Give a task's total over the final totals of its attempts, in order (“Over attempts”); None
     where there is none.

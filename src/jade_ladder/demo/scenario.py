@@ -18,6 +18,7 @@ from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.demo import kinds_of_work, passages, words
 from jade_ladder.demo.done_again import done_again
+from jade_ladder.demo.in_passing import noted_in_passing
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.changes import revisions
@@ -143,6 +144,7 @@ class _Demo:
         self.again(set_tasks[words.AGAIN], next(iter(joining)))
         people = {given: members[at] for at, (given, _, _) in enumerate(words.STUDENTS)}
         done_again(lambda day: self.at(self.day(day), 9), set_tasks, people)
+        noted_in_passing(lambda day: self.at(self.day(day), 9), class_id, people)
 
     def again(self, task_id: int, student_id: int) -> None:
         """Let a student ask for another attempt, and get it."""

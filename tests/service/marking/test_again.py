@@ -327,7 +327,6 @@ def test_a_total_over_attempts_follows_the_tasks_rule_and_is_previewed(
     made.mark(student, 2, 3, attempt=2)
     by_hand = Adjustments(by_hand=ByHand(600, "Agreed"))
     adjusting.adjust_total(made.caller, made.task_id, student, by_hand, 99, 2)
-    assert totals_of_task(made.caller, made.task_id).over_attempts == {student: 500}, "not yet"
     saving.finish(made.caller, made.task_id, student, 2)
     row = tasks.get_task(made.caller, made.task_id).row
     words = TaskWords(row.title, "", row.kind, row.rubric_id, None, None, False, attempts_rule=rule)
@@ -335,13 +334,14 @@ def test_a_total_over_attempts_follows_the_tasks_rule_and_is_previewed(
     moved = [(one.before and one.before.value, one.after and one.after.value) for one in told]
     assert moved == ([] if total == 600 else [(600, total)])
     tasks.change_task(made.caller, made.task_id, row.version, words)
-    assert totals_of_task(made.caller, made.task_id).over_attempts == {student: total}
+    together = totals_of_task(made.caller, made.task_id).over_attempts
+    assert together == ({} if total == 600 else {student: total})
     # What the student sees is of what was handed back to them, with its total.
     who = Student(made.caller.database, student, made.caller.now)
     handing_back.hand_back(made.caller, made.task_id, None, True)
     assert own_result(who, made.task_id).over_attempts is None, "they see the second one only"
     sheet = task_sheet(made.caller, made.task_id)
-    assert sheet.headings[-1] == "Over attempts"
+    assert ("Over attempts" in sheet.headings) is (total != 600)
 
 
 def test_a_further_attempt_can_begin_as_a_copy_of_the_last(made: Small) -> None:

@@ -252,9 +252,13 @@ def test_what_cannot_be_is_refused_in_words(room: Room, caller: Teacher) -> None
         ({"choice": Choice(None, half_way=True)}, "Half-way stands between"),
         ({"remark": "x" * 5001}, "at most 5000"),
         ({"key": "no key!"}, "A key is"),
+        ({"remark": "Steady", "absent": True}, "says one thing"),
     ):
         with pytest.raises(Refused, match=match):
             room.tap(**said)  # type: ignore[arg-type]
+    room.tap(remark="", key="once-only")
+    with pytest.raises(Refused, match="that of another tap"):
+        room.tap(2, student=1, key="once-only")
     with pytest.raises(Refused, match="not observed"):
         tap(made.caller, made.task_id, made.students[0], Tap("a-fine-key", timedelta()))
     with pytest.raises(NotFound):

@@ -9,10 +9,10 @@ from datetime import datetime
 from typing import TypeAlias
 
 from jade_ladder.core.rubric import task_points
-from jade_ladder.core.total import Total
+from jade_ladder.core.total import TOGETHER, Total
 from jade_ladder.service.changes.totals import TotalMove, moves
 from jade_ladder.service.changes.what_if import Effects, what_if_changes
-from jade_ladder.service.marking.task_marks import TaskMarks, over_attempts_of
+from jade_ladder.service.marking.task_marks import MarkTotal, TaskMarks, over_attempts_of
 from jade_ladder.service.mastery.class_evidence import WhatIf
 from jade_ladder.service.mastery.evidence import TaskRule
 from jade_ladder.service.shared.caller import Teacher
@@ -26,6 +26,7 @@ from jade_ladder.service.work.setting import (
 )
 from jade_ladder.service.work.standing import late_minutes
 from jade_ladder.store.marking import hand_backs as hand_back_store
+from jade_ladder.store.marking.marks import TaskMark
 from jade_ladder.store.mastery.choices import outcomes_of_task
 from jade_ladder.store.work import standing as standing_store
 from jade_ladder.store.work.tasks import TaskFields, TaskRow
@@ -104,22 +105,8 @@ def _effects(
         for was, will in zip(now, then, strict=True)
         if moves(was.total, will.total)
     ]
-    points = task_points(after.points, [stored.criterion for stored in there.criteria])
-    over_now = over_attempts_of(now, row.attempts_rule)
-    over_then = over_attempts_of(then, after.attempts_rule)
-    last = {one.mark.student_id: one.mark for one in now}
-    moved += [
-        (
-            last[student_id],
-            TotalMove(
-                f"{last[student_id].name}, over attempts",
-                Total((), before, points, True),
-                Total((), over_then[student_id], points, True),
-            ),
-        )
-        for student_id, before in over_now.items()
-        if over_then[student_id] != before
-    ]
+    if TOGETHER & {row.attempts_rule, after.attempts_rule}:
+        moved += _over_attempts(there, now, then, after)
     seen = hand_back_store.seen_with_total(db, row.id, caller.now)
     late: list[str] = []
     not_late: list[str] = []
@@ -139,3 +126,26 @@ def _effects(
         tuple(not_late),
         levels,
     )
+
+
+def _over_attempts(
+    there: TaskMarks, now: Sequence[MarkTotal], then: Sequence[MarkTotal], after: TaskFields
+) -> list[tuple[TaskMark, TotalMove]]:
+    """Give the totals over several attempts that would be others, each with the newest mark."""
+    criteria = [stored.criterion for stored in there.criteria]
+    before = over_attempts_of(now, there.row.attempts_rule)
+    will = over_attempts_of(then, after.attempts_rule)
+    points = task_points(there.row.points, criteria), task_points(after.points, criteria)
+    last = {one.mark.student_id: one.mark for one in now}
+    return [
+        (
+            last[student_id],
+            TotalMove(
+                f"{last[student_id].name}, over attempts",
+                Total((), total, points[0], True),
+                Total((), will[student_id], points[1], True),
+            ),
+        )
+        for student_id, total in before.items()
+        if (will[student_id], points[1]) != (total, points[0])
+    ]

@@ -12,7 +12,14 @@ from zoneinfo import ZoneInfo
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import task_points
-from jade_ladder.core.total import NO_ADJUSTMENTS, Adjustments, Total, late_rule, over_attempts
+from jade_ladder.core.total import (
+    NO_ADJUSTMENTS,
+    TOGETHER,
+    Adjustments,
+    Total,
+    late_rule,
+    over_attempts,
+)
 from jade_ladder.service.marking.choices import Choice, Totals, choice_of
 from jade_ladder.service.marking.met import MetCriteria
 from jade_ladder.service.shared.caller import Teacher
@@ -154,7 +161,7 @@ def _earlier_criteria(
 @dataclass(frozen=True, slots=True)
 class TaskTotals:
     """What the marks of a task come to, student by student, by attempt; and over their attempts, by
-    student, of those with several that are finished.
+    student, of those with several that are finished, where that can be another than the newest's.
     """
 
     marks: tuple[MarkTotal, ...]
@@ -166,4 +173,5 @@ def totals_of_task(caller: Teacher, task_id: int) -> TaskTotals:
     with caller.reading() as db:
         row, _ = own_task(db, caller, task_id)
         marks = tuple(TaskMarks.load(db, row).totals())
-        return TaskTotals(marks, over_attempts_of(marks, row.attempts_rule))
+        rule = row.attempts_rule
+        return TaskTotals(marks, over_attempts_of(marks, rule) if rule in TOGETHER else {})

@@ -55,8 +55,10 @@ def write_notes(
     """
     if not _KEY.fullmatch(key):
         raise Refused("A key is 8 to 64 letters, digits, dots and dashes", "key")
-    if not 0 < len(student_ids) <= MOST_STUDENTS:
+    if not student_ids:
         raise Refused("Choose the students it is about", "student_ids")
+    if len(student_ids) > MOST_STUDENTS:
+        raise Refused(f"At most {MOST_STUDENTS} students at once", "student_ids")
     with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
         taught = {one.id: one for one in outcome_store.class_outcomes(db, class_id)}

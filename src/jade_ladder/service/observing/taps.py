@@ -62,6 +62,8 @@ def tap(caller: Teacher, task_id: int, student_id: int, made: Tap) -> MarkState:
     """
     if not _KEY.fullmatch(made.key):
         raise Refused("A key is 8 to 64 letters, digits, dots and dashes", "key")
+    if sum(one is not None for one in (made.choice, made.remark, made.absent)) > 1:
+        raise Refused("A tap says one thing: a level, words, or an absence", "choice")
     with caller.transaction() as db:
         task, klass = own_task(db, caller, task_id)
         if task.kind is not TaskKind.OBSERVED:
@@ -80,7 +82,12 @@ def tap(caller: Teacher, task_id: int, student_id: int, made: Tap) -> MarkState:
         # Of an attempt that this tap would begin, the one before it is looked at.
         at_hand = number if number and number <= len(there) else max(1, len(there))
         before = Marking.load(db, caller, task_id, student_id, at_hand)
-        if not store.take_tap(db, caller.person_id, made.key, task_id, when, caller.now):
+        new = store.take_tap(
+            *(db, caller.person_id, made.key, task_id, student_id, when, caller.now)
+        )
+        if new is None:
+            raise Refused("This key was that of another tap", "key")
+        if not new:
             return before.state()
         _check(before, number, day)
         taking = _Taking(before, task, there, number or 1, when, day)

@@ -12,7 +12,7 @@ from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.mastery import Mastery, mastery_of
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import task_points
-from jade_ladder.core.total import LateRule, Total, late_rule, over_attempts
+from jade_ladder.core.total import TOGETHER, LateRule, Total, late_rule, over_attempts
 from jade_ladder.service.marking.choices import Choice, choice_of, total_of_choices
 from jade_ladder.service.marking.met import MetCriteria
 from jade_ladder.service.marking.passages import NumberedPassage, numbered, with_replaced
@@ -192,7 +192,9 @@ def _result(
         tuple(criteria),
         rubric_store.points_shown(db, revision_id),
         _total(db, task, seen),
-        None if preview or len(attempts) < 2 else _over_attempts(db, caller, student_id, task),
+        None
+        if preview or len(attempts) < 2 or task.row.attempts_rule not in TOGETHER
+        else _over_attempts(db, caller, student_id, task),
         MetCriteria(db, criteria).not_yet(choices),
         moved,
         attempts,

@@ -18,16 +18,24 @@ def take_tap(
     person_id: int,
     key: str,
     task_id: int,
+    student_id: int,
     made_at: datetime,
     now: datetime,
-) -> bool:
-    """Note that a tap arrived, by its own key; False where it had arrived before."""
+) -> bool | None:
+    """Note that a tap on a student arrived, by its own key; False where it had arrived before, None
+    where the key was that of another one.
+    """
     done = db.execute(
-        """INSERT INTO tap (person_id, key, task_id, made_at, received_at) VALUES (?, ?, ?, ?, ?)
-           ON CONFLICT DO NOTHING""",
-        (person_id, key, task_id, made_at, now),
+        """INSERT INTO tap (person_id, key, task_id, student_id, made_at, received_at)
+           VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING""",
+        (person_id, key, task_id, student_id, made_at, now),
     )
-    return done.rowcount == 1
+    if done.rowcount == 1:
+        return True
+    known = db.execute(
+        "SELECT task_id, student_id FROM tap WHERE person_id = ? AND key = ?", (person_id, key)
+    ).fetchone()
+    return False if known == (task_id, student_id) else None
 
 
 @dataclass(frozen=True, slots=True)

@@ -114,9 +114,25 @@ _CHECKS = (
         "HAVING min(number) <> 1 OR max(number) <> count(*)",
     ),
     (
+        "something is carried over from an attempt that is not an earlier one",
+        "SELECT 'choice ' || c.id FROM mark_choice c JOIN mark m ON m.id = c.mark_id "
+        "JOIN attempt a ON a.id = m.attempt_id WHERE c.carried_from >= a.number "
+        "UNION ALL SELECT 'attempt ' || a.id FROM carried_choice c "
+        "JOIN attempt a ON a.id = c.attempt_id WHERE c.from_number > a.number",
+    ),
+    (
+        "a note has not one row for each of its versions",
+        "SELECT 'note ' || n.id FROM note n WHERE n.version <> ("
+        "SELECT count(*) FROM note_version v WHERE v.note_id = n.id) "
+        "OR NOT EXISTS (SELECT 1 FROM note_version v WHERE v.note_id = n.id "
+        "AND v.version = n.version)",
+    ),
+    (
         "a time is not written in full",
         "SELECT 'attempt ' || id FROM attempt "
         "WHERE done_at NOT GLOB '[0-9][0-9][0-9][0-9]-[0-9][0-9]-[0-9][0-9]T*+00:00' "
+        "UNION ALL SELECT 'note ' || note_id FROM note_version "
+        "WHERE seen_at NOT GLOB '[0-9][0-9][0-9][0-9]-[0-9][0-9]-[0-9][0-9]T*+00:00' "
         "UNION ALL SELECT 'task ' || id FROM task "
         "WHERE due_at NOT GLOB '[0-9][0-9][0-9][0-9]-[0-9][0-9]-[0-9][0-9]T*+00:00'",
     ),

@@ -91,6 +91,11 @@ usePageTitle('Marking pile')
             <span class="small quiet">{{ countWords(task) }}</span>
           </div>
           <LinkButton
+            v-if="task.kind === 'observed'"
+            :to="{ name: 'observe', params: { classId: task.class_id, taskId: task.id } }"
+            >Observe</LinkButton
+          >
+          <LinkButton
             main
             :to="{ name: 'desk', params: { classId: task.class_id, taskId: task.id } }"
             >Mark {{ task.to_mark }}</LinkButton

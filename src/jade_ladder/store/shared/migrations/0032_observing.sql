@@ -4,6 +4,7 @@ CREATE TABLE tap (
   person_id INTEGER NOT NULL REFERENCES person (id),
   key TEXT NOT NULL,
   task_id INTEGER NOT NULL REFERENCES task (id) ON DELETE CASCADE,
+  student_id INTEGER NOT NULL REFERENCES person (id),
   made_at TEXT NOT NULL,
   received_at TEXT NOT NULL,
   PRIMARY KEY (person_id, key)
