@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import datetime, timedelta
+from fractions import Fraction
 from typing import Any
 
 import pytest
@@ -12,7 +13,7 @@ from hypothesis import strategies as st
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.evidence import AttemptsRule
-from jade_ladder.core.total import Adjustments, ByHand
+from jade_ladder.core.total import Adjustments, ByHand, Total
 from jade_ladder.service.changes.task_effects import (
     TaskChangeEffects,
     own_times_effects,
@@ -84,12 +85,24 @@ def told(effects: TaskChangeEffects) -> tuple[list[object], ...]:
     )
 
 
-def seen(made: Small) -> tuple[dict[object, Any], dict[object, Any], set[str]]:
-    """All totals, all masteries, and who is late."""
-    totals = {
-        (one.mark.name, one.mark.number): one.total
-        for one in totals_of_task(made.caller, made.task_id)
-    }
+TOGETHER = {AttemptsRule.HIGHEST, AttemptsRule.MEAN}
+
+
+def seen(made: Small) -> tuple[dict[object, Any], dict[object, Any], set[str], AttemptsRule]:
+    """All totals, over attempts too, all masteries, who is late, and which attempts count."""
+    marks = totals_of_task(made.caller, made.task_id).marks
+    totals: dict[object, Any] = {(one.mark.name, one.mark.number): one.total for one in marks}
+    rule = tasks.get_task(made.caller, made.task_id).row.attempts_rule
+    finals: dict[str, list[int]] = {}
+    for one in marks:
+        finals.setdefault(one.mark.name, []).append(one.final or 0)
+    for name, several in finals.items():
+        if len(several) > 1:
+            mean = int(Fraction(sum(several), len(several)) + Fraction(1, 2))
+            by = {AttemptsRule.HIGHEST: max(several), AttemptsRule.MEAN: mean}
+            whole = totals[name, 1].out_of
+            over = Total((), by.get(rule, several[-1]), whole, True)
+            totals[f"{name}, over attempts", 0] = over
     page = wall.wall(made.caller, made.class_id)
     levels = {
         (student.id, outcome.id): cell.mastery
@@ -98,7 +111,7 @@ def seen(made: Small) -> tuple[dict[object, Any], dict[object, Any], set[str]]:
     }
     view = tasks.get_task(made.caller, made.task_id)
     late = {one.row.name for one in view.students if one.late_minutes}
-    return totals, levels, late
+    return totals, levels, late, rule
 
 
 def happened(before: Any, after: Any) -> tuple[list[object], ...]:
@@ -106,6 +119,7 @@ def happened(before: Any, after: Any) -> tuple[list[object], ...]:
         (place[0], was, after[0][place])
         for place, was in before[0].items()
         if (was.value, was.out_of) != (after[0][place].value, after[0][place].out_of)
+        and (place[1] or {before[3], after[3]} & TOGETHER)
     ]
     levels = [
         (*place, was.level, after[1][place].level, after[1][place].state)
