@@ -2,10 +2,11 @@
 import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { useDebounceFn } from '@vueuse/core'
-import { computed, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import { newKey } from '@/api/upload'
 import type { LevelChangeOut } from '@/api/schema'
+import FileLink from '@/design/controls/FileLink.vue'
 import DateField from '@/design/controls/DateField.vue'
 import SelectField from '@/design/controls/SelectField.vue'
 import TextField from '@/design/controls/TextField.vue'
@@ -75,12 +76,6 @@ watch(scale, (now) => {
 
 const files = useNoteFiles()
 onMounted(() => void files.load())
-const input = useTemplateRef('input')
-function attach() {
-  files.add(input.value?.files ?? [])
-  if (input.value) input.value.value = ''
-}
-
 /** What it would move, said before it is saved. */
 const moves = shallowRef<LevelChangeOut[] | null>(null)
 const look = useDebounceFn(async () => {
@@ -202,10 +197,7 @@ function anotherTime() {
           Recording {{ clockOf(files.recorder.seconds.value) }}
           <NButton type="primary" @click="files.recorder.stop()">Stop</NButton>
         </span>
-        <label class="attach">
-          <input ref="input" type="file" accept="image/*" capture="environment" @change="attach" />
-          <span>Photograph</span>
-        </label>
+        <FileLink text="Photograph" photo @files="files.add" />
       </div>
       <p v-if="files.problem.value || files.recorder.problem.value" class="small clay" role="alert">
         {{ files.problem.value || files.recorder.problem.value }}
@@ -249,26 +241,6 @@ form {
 .more {
   gap: 4px 10px;
   min-height: 44px;
-}
-.attach {
-  cursor: pointer;
-  text-decoration: underline;
-  text-underline-offset: 3px;
-}
-.attach span {
-  display: inline-block;
-  padding: 12px 4px;
-}
-.attach input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
-  height: 1px;
-}
-.attach:focus-within {
-  outline: 2px solid var(--focus);
-  outline-offset: 2px;
-  border-radius: 4px;
 }
 .end {
   flex-wrap: wrap;

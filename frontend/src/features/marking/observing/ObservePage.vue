@@ -3,32 +3,30 @@ import { NButton } from 'naive-ui'
 import { ChevronLeft } from '@lucide/vue'
 import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, asProblem } from '@/api/client'
-import { meet, tabPerson } from '@/api/person'
+import { api, ask } from '@/api/client'
 import type { CriterionOut } from '@/api/schema'
 import Menu from '@/design/controls/Menu.vue'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import Notice from '@/design/telling/Notice.vue'
 import QueryState from '@/design/telling/QueryState.vue'
 import { say } from '@/design/telling/messages'
-import { clock, dayAndTime, longDay, several } from '@/design/format'
+import { longDay, several } from '@/design/format'
 import { useSending } from '@/shared/forms/useSending'
 import { useNoting } from '@/shared/notes/useNoting'
 import { useNameOrder } from '@/shared/order'
 import { usePageTitle } from '@/shared/pageTitle'
 import { useRefresh } from '@/shared/queries'
-import { useSession } from '@/shared/session'
 import { useSaves } from '@/features/marking/saving/useSaves'
 import FinishSeen from './FinishSeen.vue'
+import ObserveFoot from './ObserveFoot.vue'
 import ObserveLine from './ObserveLine.vue'
 import ObserveRow from './ObserveRow.vue'
 import ObserveStudent from './ObserveStudent.vue'
 import SeatOrder from './SeatOrder.vue'
 import SetAll from './SetAll.vue'
-import { keepObserver, observer } from './kept'
+import { useObserver } from './useObserver'
 import { bySeats, isThere, type Choice } from './seen'
 import { keepShell, newVersion, opensWithout, useNewVersion } from './shell'
-import { useObservation } from './useObservation'
 
 const NoteDialog = defineAsyncComponent(() => import('@/shared/notes/NoteDialog.vue'))
 
@@ -37,47 +35,10 @@ const props = defineProps<{ classId: number; taskId: number }>()
 const route = useRoute()
 const router = useRouter()
 const saves = useSaves()
-const { data: session, error: sessionError, refetch } = useSession()
 const refresh = useRefresh()
 
-/** Without a server, whose page it is: who observed last in this browser and has not signed out. */
-const whose = computed(() => session.value?.person?.id ?? tabPerson.value)
-const timeZone = computed(() => session.value?.time_zone ?? observer()?.timeZone ?? 'UTC')
-const it = useObservation(
-  props.taskId,
-  () => whose.value,
-  () => timeZone.value,
-)
+const { it, timeZone, problemToOpen, openAgain } = useObserver(props.taskId)
 const found = it.found
-
-watch(
-  sessionError,
-  (error) => {
-    const kept = observer()
-    if (!error || !kept || tabPerson.value !== null) return
-    meet(kept.person)
-    saves.open(kept.person)
-    void it.restore()
-  },
-  { immediate: true },
-)
-/** Why there is nothing to show: neither the server nor this browser has it. */
-const problemToOpen = computed(
-  () => it.problem.value ?? (sessionError.value && asProblem(sessionError.value)),
-)
-watch(
-  session,
-  (now) => {
-    const person = now?.person
-    if (!now) return
-    // Nobody is signed in: the server says so, and one goes to sign in.
-    if (!person) return void it.load()
-    saves.open(person.id)
-    keepObserver({ person: person.id, timeZone: now.time_zone, language: now.language })
-    void it.load()
-  },
-  { immediate: true },
-)
 onMounted(keepShell)
 usePageTitle(() => found.value && `Observe: ${found.value.title}`)
 
@@ -207,33 +168,6 @@ const more = computed(() => [
     },
   },
 ])
-
-/** What is true of what was tapped, in one line, all the time. */
-const state = computed(() => {
-  const count = it.waiting.value
-  if (saves.unkept)
-    return `This phone has no room left: ${several(saves.unkept, 'choice is', 'choices are')} only in this page. Keep it open until they are sent.`
-  if (saves.state === 'gone' || (it.fromBefore.value && count))
-    return count
-      ? `No connection. ${several(count, 'choice waits', 'choices wait')} here and will be sent.`
-      : 'No connection. What you tap waits here and will be sent.'
-  if (it.fromBefore.value) return `No connection. Shown as it was at ${shownAt.value}.`
-  if (count) return 'Saving …'
-  return savedAt.value ? `All saved at ${savedAt.value}` : 'All saved'
-})
-const offline = computed(() => saves.unkept > 0 || saves.state === 'gone' || it.fromBefore.value)
-const shownAt = computed(() => dayAndTime(new Date(it.givenAt.value).toISOString(), timeZone.value))
-const savedAt = ref('')
-watch(
-  () => it.waiting.value,
-  (now, before) => {
-    if (!now && before) savedAt.value = clock(new Date().toISOString(), timeZone.value)
-  },
-)
-function undo() {
-  const undone = it.undoLast()
-  if (undone) say(`Undone: ${several(undone, 'tap')}`)
-}
 </script>
 
 <template>
@@ -282,7 +216,7 @@ function undo() {
         class="pad"
         :error="problemToOpen"
         :pending="!problemToOpen"
-        @again="refetch()"
+        @again="openAgain()"
       />
       <EmptyState v-else-if="!found.students.length" title="Nobody is in the class yet" class="pad">
         <RouterLink :to="{ name: 'students', params: { classId } }">Import a class list</RouterLink>
@@ -370,22 +304,12 @@ function undo() {
         @close="finishing = false"
       />
     </main>
-    <footer v-if="found?.students.length" class="foot">
-      <p class="small" role="status" :class="{ clay: offline }">{{ state }}</p>
-      <p class="small count">
-        <b>{{ it.left.value ? `${it.left.value} still to see` : 'Everybody was seen' }}</b>
-      </p>
-      <div class="row">
-        <NButton size="large" :disabled="!it.undoable.value" @click="undo">Undo</NButton>
-        <NButton
-          v-if="found.unfinished || it.waiting.value"
-          size="large"
-          type="primary"
-          @click="finishing = !finishing"
-          >Finish{{ found.unfinished ? ` ${found.unfinished}` : '' }}</NButton
-        >
-      </div>
-    </footer>
+    <ObserveFoot
+      v-if="found?.students.length"
+      :it="it"
+      :time-zone="timeZone"
+      @finish="finishing = !finishing"
+    />
     <NoteDialog v-if="noting.show" />
   </div>
 </template>
@@ -480,21 +404,5 @@ main:focus {
 }
 .kept {
   padding: 14px 16px 22px;
-}
-.foot {
-  position: sticky;
-  bottom: 0;
-  z-index: 2;
-  display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 0 12px;
-  align-items: center;
-  padding: 10px 16px max(10px, env(safe-area-inset-bottom));
-  background: var(--card);
-  border-top: 1px solid var(--line);
-}
-.foot .row {
-  grid-row: 1 / 3;
-  grid-column: 2;
 }
 </style>

@@ -1,4 +1,4 @@
-import { useDebounceFn, useDocumentVisibility, useEventListener, useIntervalFn } from '@vueuse/core'
+import { useDocumentVisibility, useEventListener, useIntervalFn } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { MarkOut, ObservationOut } from '@/api/schema'
@@ -130,12 +130,21 @@ export function useObservation(
     undo.value = kept.undo
   }
 
-  const keep = useDebounceFn(keepNow, 250)
-  async function keepNow() {
-    const whose = person()
-    if (whose === null || !given.value) return
-    const kept = { found: given.value, at: givenAt.value, undo: [...undo.value] }
-    await keepClass(whose, taskId, kept).catch(() => {})
+  /** Whether what is shown is on its way into this browser's storage. */
+  const keeping = ref(false)
+  let more = false
+  async function keep() {
+    more = true
+    if (keeping.value) return
+    keeping.value = true
+    while (more) {
+      more = false
+      const whose = person()
+      if (whose === null || !given.value) break
+      const kept = { found: given.value, at: givenAt.value, undo: [...undo.value] }
+      await keepClass(whose, taskId, kept).catch(() => {})
+    }
+    keeping.value = false
   }
 
   /** Take the mark that the server answers a tap with: of the attempt that is shown, or none. */
@@ -281,6 +290,7 @@ export function useObservation(
     givenAt,
     left,
     waiting,
+    keeping,
     conflicts,
     undoable,
     load,

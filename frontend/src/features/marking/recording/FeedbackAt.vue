@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
 import { computed, ref, useTemplateRef, watch } from 'vue'
+import FileLink from '@/design/controls/FileLink.vue'
 import FeedbackItem from '@/shared/student/FeedbackItem.vue'
 import RemarkField from '@/features/marking/desk/RemarkField.vue'
 import { clockOf } from '@/design/format'
@@ -29,7 +30,6 @@ const recording = computed(() => {
 })
 const asked = ref(false)
 const telling = computed(() => asked.value || recording.value)
-const input = useTemplateRef('input')
 const now = useTemplateRef('now')
 // That the microphone listens is seen, wherever the panel was scrolled to.
 watch(now, (there) => there?.scrollIntoView({ block: 'nearest' }))
@@ -38,12 +38,10 @@ function record() {
   asked.value = true
   props.it.record(props.place)
 }
-async function attach() {
+async function attach(files: File[]) {
   asked.value = true
-  const files = [...(input.value?.files ?? [])]
   if (props.photo) await props.it.keepFiles(props.place, files)
   else await props.it.attach(props.place, files)
-  if (input.value) input.value.value = ''
 }
 </script>
 
@@ -109,20 +107,15 @@ async function attach() {
         >{{ recorder.state.value === 'asking' ? 'Asking for the microphone …' : 'Record'
         }}<kbd v-if="!photo">R</kbd></NButton
       >
-      <label class="attach small">
-        <input
-          ref="input"
-          type="file"
-          :multiple="!photo"
-          :accept="photo ? 'image/*' : undefined"
-          :capture="photo ? 'environment' : undefined"
-          :disabled="!ready"
-          @change="attach"
-        />
-        <span>{{
+      <FileLink
+        :text="
           photo ? 'Photograph' : canRecord() ? 'Attach a file' : 'Attach a recording or a file'
-        }}</span>
-      </label>
+        "
+        :multiple="!photo"
+        :photo="photo"
+        :disabled="!ready"
+        @files="attach"
+      />
     </div>
     <p
       v-if="telling && (recorder.problem.value || it.problem.value)"
@@ -167,33 +160,7 @@ async function attach() {
 kbd {
   margin-left: 5px;
 }
-.attach {
-  cursor: pointer;
-  text-decoration: underline;
-  text-underline-offset: 3px;
-}
-.attach input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
-  height: 1px;
-}
-.attach:focus-within {
-  outline: 2px solid var(--focus);
-  outline-offset: 2px;
-  border-radius: 4px;
-}
 .photo {
   margin-left: -18px;
-}
-.photo .attach span {
-  display: inline-block;
-  padding: 12px 8px;
-}
-@media (pointer: coarse) {
-  .attach span {
-    display: inline-block;
-    padding: 12px 4px;
-  }
 }
 </style>

@@ -162,6 +162,8 @@ export class SaveQueue<Answer> {
     }
     this.drop(save)
     for (const one of this.waiting) {
+      // A tap goes by what was shown before it, and by no version.
+      if (isTap(one)) continue
       // A passage is seen to be another only where it is told anew itself.
       if (!sameMark(one, save) || (one.kind === 'passage' && !samePlace(one, save))) continue
       one.version = Math.max(one.version, this.options.versionOf(answer))

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { NButton } from 'naive-ui'
+import { computed, ref, watch } from 'vue'
+import { say } from '@/design/telling/messages'
+import { clock, dayAndTime, several } from '@/design/format'
+import { useSaves } from '@/features/marking/saving/useSaves'
+import type { useObservation } from './useObservation'
+
+/** What is true of what was tapped, who is still to be seen, Undo and Finish: in sight all the time. */
+const props = defineProps<{ it: ReturnType<typeof useObservation>; timeZone: string }>()
+defineEmits<{ finish: [] }>()
+const saves = useSaves()
+const unfinished = computed(() => props.it.found.value?.unfinished ?? 0)
+
+/** What is true of what was tapped, in one line, all the time. */
+const state = computed(() => {
+  const count = props.it.waiting.value
+  if (saves.unkept)
+    return `This phone has no room left: ${several(saves.unkept, 'choice is', 'choices are')} only in this page. Keep it open until they are sent.`
+  if (saves.state === 'gone' || (props.it.fromBefore.value && count))
+    return count
+      ? `No connection. ${several(count, 'choice waits', 'choices wait')} here and will be sent.`
+      : 'No connection. What you tap waits here and will be sent.'
+  if (props.it.fromBefore.value) return `No connection. Shown as it was at ${shownAt.value}.`
+  if (count || props.it.keeping.value) return 'Saving …'
+  return savedAt.value ? `All saved at ${savedAt.value}` : 'All saved'
+})
+const offline = computed(
+  () => saves.unkept > 0 || saves.state === 'gone' || props.it.fromBefore.value,
+)
+const shownAt = computed(() =>
+  dayAndTime(new Date(props.it.givenAt.value).toISOString(), props.timeZone),
+)
+const savedAt = ref('')
+watch(
+  () => props.it.waiting.value,
+  (now, before) => {
+    if (!now && before) savedAt.value = clock(new Date().toISOString(), props.timeZone)
+  },
+)
+
+function undo() {
+  const undone = props.it.undoLast()
+  if (undone) say(`Undone: ${several(undone, 'tap')}`)
+}
+</script>
+
+<template>
+  <footer class="foot">
+    <p class="small" role="status" :class="{ clay: offline }">{{ state }}</p>
+    <p class="small count">
+      <b>{{ it.left.value ? `${it.left.value} still to see` : 'Everybody was seen' }}</b>
+    </p>
+    <div class="row">
+      <NButton size="large" :disabled="!it.undoable.value" @click="undo">Undo</NButton>
+      <NButton
+        v-if="unfinished || it.waiting.value"
+        size="large"
+        type="primary"
+        @click="$emit('finish')"
+        >Finish{{ unfinished ? ` ${unfinished}` : '' }}</NButton
+      >
+    </div>
+  </footer>
+</template>
+
+<style scoped>
+.foot {
+  position: sticky;
+  bottom: 0;
+  z-index: 2;
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 0 12px;
+  align-items: center;
+  padding: 10px 16px max(10px, env(safe-area-inset-bottom));
+  background: var(--card);
+  border-top: 1px solid var(--line);
+}
+.foot .row {
+  grid-row: 1 / 3;
+  grid-column: 2;
+}
+</style>
