@@ -85,7 +85,7 @@ function next(rung: RungOut): string {
             <summary>{{ several(rung.notes.length, 'note') }} of what was seen</summary>
             <ul class="notes">
               <li v-for="note in rung.notes" :key="note.id">
-                <b>{{ note.level }}{{ note.half_way ? ' ½' : '' }}</b>
+                <b class="level">{{ note.level }}{{ note.half_way ? ' ½' : '' }}</b>
                 <span class="quiet"> {{ longDay(note.seen_at, timeZone) }}, {{ note.by }}</span>
                 <p v-if="note.words" dir="auto">{{ note.words }}</p>
                 <NoteFiles :files="note.files" :own="own" />
@@ -119,6 +119,9 @@ li {
   padding: 9px 0;
   border-bottom: 1px solid var(--line);
   break-inside: avoid;
+}
+.level {
+  margin-right: 8px;
 }
 .notes li {
   display: block;

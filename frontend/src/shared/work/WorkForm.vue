@@ -70,7 +70,9 @@ const files = computed(() =>
   props.further ? [] : (there.value?.parts.filter((part) => part.kind !== 'text') ?? []),
 )
 const handedIn = props.student.dating === 'handed-in' ? props.student.done_at : null
-const before = localInput(props.entry ? props.entry.doneAt : handedIn, timeZone.value)
+/** A further attempt was not handed in when the one before was. */
+const known = props.entry ? props.entry.doneAt : props.further ? null : handedIn
+const before = localInput(known, timeZone.value)
 const doneAt = ref(before)
 /** A time that nobody changed is not sent: it keeps its seconds. */
 const time = () => (props.entry && doneAt.value === before ? null : doneAt.value || null)

@@ -205,7 +205,7 @@ function rowItems(student: StudentAtTaskOut) {
                 >{{ duration(student.late_minutes) }} late</span
               >
               <Tag v-if="howDated(student)">{{ howDated(student) }}</Tag>
-              <span v-if="back.howFar(student.id)" class="small">{{
+              <span v-if="back.howFar(student.id)" class="small far">{{
                 back.howFar(student.id)
               }}</span>
             </td>
@@ -291,6 +291,10 @@ function rowItems(student: StudentAtTaskOut) {
 }
 .beside {
   margin-left: 8px;
+}
+/* Under the time, where there is one. */
+.far {
+  display: block;
 }
 .late,
 .when,
