@@ -1,5 +1,6 @@
-"""make torture: the server, a first start and a backup are killed a hundred times; nothing that was
-answered may be lost, and nothing half done may stay. Prints what was lost: nothing, if all is well.
+"""make torture: the server, a first start and a backup are killed over a hundred times; nothing
+that was answered may be lost, and nothing half done may stay. Prints what was lost: nothing, if all
+is well.
 """
 
 from __future__ import annotations

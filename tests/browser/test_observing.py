@@ -155,7 +155,10 @@ def test_two_phones_that_choose_differently_decide_and_a_photograph_is_kept(
     expect(foot(page)).to_contain_text("All saved at")
     assert levels(page) == {"Leif Aasen": [2]}
     # A photograph is sent with the mark; a spoken remark is offered beside it.
-    expect(sheet.get_by_role("button", name="Record").first).to_be_enabled()
+    sheet.get_by_role("button", name="Record").first.tap()
+    expect(sheet.get_by_text("Recording 0:01")).to_be_visible()
+    sheet.get_by_role("button", name="Stop").tap()
+    expect(sheet.get_by_text(re.compile("Spoken remark, 0:0"))).to_be_visible()
     with page.expect_file_chooser() as chooser:
         sheet.get_by_text("Photograph").first.click()
     png = b"\x89PNG\r\n\x1a\n" + b"\0" * 20
@@ -171,3 +174,22 @@ def test_two_phones_that_choose_differently_decide_and_a_photograph_is_kept(
     expect(page.locator(".student").first).to_contain_text("Mirela Cosma")
     page.reload()
     expect(page.locator(".student").first).to_contain_text("Mirela Cosma")
+    expect(foot(page)).to_contain_text("All saved")
+
+    # A finger that is drawn to the left goes on to the next student.
+    page.get_by_role("button", name=re.compile("Mirela Cosma")).first.tap()
+    expect(page.get_by_role("region", name="Mirela Cosma")).to_be_visible()
+    tools = page.context.new_cdp_session(page)
+    for kind, x in (("touchStart", 300), ("touchMove", 200), ("touchMove", 90), ("touchEnd", None)):
+        points = [] if x is None else [{"x": x, "y": 300}]
+        tools.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+    expect(page.get_by_role("region", name="Leif Aasen")).to_be_visible()
+
+    # Whoever signs in here next does not see it, with a server or without.
+    page.request.post("/api/session/demo", data={"person_id": 14})
+    page.goto("/my")
+    expect(page.get_by_role("heading", name="My work")).to_be_visible()
+    page.context.set_offline(True)
+    page.goto(WALK)
+    expect(page.get_by_role("alert").first).to_be_visible()
+    expect(page.get_by_text("Mirela Cosma")).to_have_count(0)

@@ -10,7 +10,8 @@ import InsecureNotice from './InsecureNotice.vue'
 import { router } from './router'
 import { useLeaving } from './useLeaving'
 import { useSession } from '@/shared/session'
-import { ref, watchEffect } from 'vue'
+import { ref, watch, watchEffect } from 'vue'
+import { forgetOthers } from '@/features/marking/observing/kept'
 
 const theme = useTheme()
 useEventListener(document, 'keydown', act)
@@ -32,6 +33,12 @@ watchEffect(() => {
   const ofStudents = here.path === '/my' || here.path.startsWith('/my/')
   if (person.teacher === ofStudents) void router.replace(person.teacher ? '/' : '/my')
 })
+
+watch(
+  () => session.value?.person?.id,
+  (person) => person && void forgetOthers(person).catch(() => {}),
+  { immediate: true },
+)
 
 const { giveWay } = useLeaving()
 onSignedOut((byAnother) => {

@@ -57,6 +57,17 @@ export const keepClass = (person: number, taskId: number, kept: KeptClass) =>
 export const keptClass = (person: number, taskId: number) =>
   get<KeptClass>(keyOf(person, taskId), store())
 
+/** Somebody is signed in: what another one observed in this browser is not theirs to see. */
+export async function forgetOthers(person: number): Promise<void> {
+  const other = observer()
+  if (!other || other.person === person) return
+  localStorage.removeItem(OBSERVER)
+  const all = await keys<string>(store())
+  await Promise.all(
+    all.filter((key) => !key.startsWith(`${person} `)).map((key) => del(key, store())),
+  )
+}
+
 /** Forget the classes at hand of a person who signs out. */
 export async function forgetClasses(person: number): Promise<void> {
   localStorage.removeItem(OBSERVER)
