@@ -61,7 +61,7 @@ export default defineConfig({
         globPatterns: ['index.html', 'assets/*.{js,css,woff2}'],
         manifestTransforms: [onlyObserving],
         navigateFallback: 'index.html',
-        navigateFallbackAllowlist: [/^\/classes\/\d+\/tasks\/\d+\/observe$/],
+        navigateFallbackAllowlist: [/^\/classes\/\d+\/tasks\/\d+\/observe(\?|$)/],
         directoryIndex: null,
         cleanupOutdatedCaches: true,
         maximumFileSizeToCacheInBytes: 4_000_000,

@@ -105,6 +105,10 @@ def test_a_class_is_observed_while_the_network_is_cut_twice_and_the_page_reloade
         "radio", name="Yes"
     ).tap()
     expect(foot(page)).to_contain_text("3 choices wait")
+    # Opened anew in the middle of a student, it goes on with them.
+    page.reload()
+    expect(sheet).to_contain_text("2 of 26")
+    expect(foot(page)).to_contain_text("3 choices wait")
     assert violations(page) == []
     page.context.set_offline(False)
     expect(foot(page)).to_contain_text("All saved at")
