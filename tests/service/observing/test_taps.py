@@ -181,6 +181,10 @@ def test_a_tap_begins_the_attempt_that_was_opened(room: Room) -> None:
     room.finish()
     caller = replace(room.made.caller, now=NOON + timedelta(minutes=5))
     again.open_attempts(caller, room.task_id, room.made.students[:1], "Once more", None, False)
+    looked = desk.work_at_desk(caller, room.task_id, room.made.students[0], 2).mark
+    line = tasks.class_tasks(caller, room.made.class_id)
+    walk = next(one for one in line if one.row.id == room.task_id)
+    assert (looked.waits, walk.to_mark) == (False, 1), "the other one waits, as the list says"
     assert room.tap(3, which=1, days=0.1).attempt == 2
     assert room.levels(2) == [(None, None), (3, None)], "carrying was switched off"
     room.finish(0.1)

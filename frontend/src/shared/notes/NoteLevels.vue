@@ -52,7 +52,8 @@ function walk(event: KeyboardEvent, by: number) {
           :mastery-level="scale.mastery_level"
           :size="18"
         />
-        <span>{{ at + 1 }} {{ one.name }}</span>
+        <!-- Of many levels the ladder is the number. -->
+        <span>{{ scale.levels.length > 4 ? '' : at + 1 }} {{ one.name }}</span>
       </button>
     </div>
     <NCheckbox v-model:checked="halfWay" :class="{ none: !canHalf }"

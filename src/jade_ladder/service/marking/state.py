@@ -150,6 +150,9 @@ class Marking:
         )
         setting = Setting(place.kind, place.due_at, place.set_at)
         found = student_at_task(row, setting, len(counting), self.caller.now)
+        if place.kind is TaskKind.OBSERVED and place.opened and place.attempt_id is None:
+            # It waits for nobody until it is begun, as the counts have it.
+            return replace(found, state=DeskState.NOT_YET)
         if place.kind is not TaskKind.OTHER_EVIDENCE or found.state is DeskState.EXCUSED:
             return found
         if place.attempt_id is None and place.attempts and place.other_open is None:
