@@ -21,17 +21,14 @@ from jade_ladder.core.evidence import (
     gather,
 )
 from jade_ladder.core.mastery import (
-    Direction,
     Judgement,
     Mastery,
     Rules,
     State,
     counted_evidence,
-    glance_at,
-    glance_of,
     judged,
+    level_on,
     mastery_of,
-    trail_of,
 )
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.next_piece import (
@@ -48,7 +45,9 @@ from jade_ladder.core.rollup import (
     roll_up_student,
     strand_value,
 )
+from jade_ladder.core.scale import Scale
 from jade_ladder.core.total import over_attempts
+from jade_ladder.core.trail import Course, Direction, glance_at, glance_of, trail_of
 from tests.strategies import START, four_at_values, four_levels, methods, piece, pieces
 
 DECAYING = Rules(Method(MethodKind.DECAYING_AVERAGE), four_levels)
@@ -108,7 +107,7 @@ def test_what_the_trail_tells(
     slipped: int | None,
     direction: Direction,
 ) -> None:
-    trail = trail_of(gathered(*values), LATEST)
+    trail = trail_of(gathered(*values), Course(LATEST))
     at = [None if n is None else day(n) for n in (reached, held, slipped)]
     assert [trail.first_reached, trail.held_since, trail.slipped_at] == at
     assert (trail.back, trail.direction) == (back, direction)
@@ -116,7 +115,7 @@ def test_what_the_trail_tells(
 
 def test_a_later_attempt_replaces_the_earlier_piece_in_the_replay() -> None:
     attempts = [piece(400, 1, source=7), piece(100, 2, source=7, number=2)]
-    trail = trail_of(gather(attempts, LATER, {}), DECAYING)
+    trail = trail_of(gather(attempts, LATER, {}), Course(DECAYING))
     assert [point.value for point in trail.points] == [400, 100]
     assert trail.slipped_at == day(2)
 
@@ -127,7 +126,7 @@ def test_the_trails_last_point_is_the_value(
 ) -> None:
     rules = Rules(method, four_levels, minimum)
     found = gather(attempts, LATER, {attempt.source: rule for attempt in attempts})
-    trail = trail_of(found, rules)
+    trail = trail_of(found, Course(rules))
     now = mastery_of(found.pieces(), rules)
     if now.value is None:
         assert trail.points == ()
@@ -142,7 +141,7 @@ def test_as_of_a_day_is_the_trail_cut_there(
     attempts: list[AttemptEvidence], method: Method
 ) -> None:
     rules = Rules(method, four_levels)
-    whole = trail_of(gather(attempts, LATER, {}), rules)
+    whole = trail_of(gather(attempts, LATER, {}), Course(rules))
     for point in whole.points:
         until = View(point.at + timedelta(seconds=1))
         earlier = mastery_of(gather(attempts, until, {}).pieces(), rules)
@@ -150,16 +149,33 @@ def test_as_of_a_day_is_the_trail_cut_there(
 
 
 def test_a_judgement_counts_as_its_level_and_raises_a_sign_when_evidence_changes() -> None:
-    one = gathered(100).pieces()
-    calculated = mastery_of(one, DECAYING)
-    judgement = Judgement(2, "Seen in the field", day(1), counted_evidence(one))
-    found = judged(calculated, judgement, one, four_levels)
+    one, more = gathered(100).pieces(), gathered(100, 200).pieces()
+    judgement = Judgement(2, "Seen in the field", day(1), None, counted_evidence(one))
+    course = Course(DECAYING, judgements=(judgement,))
+    found = course.mastery_now(one)
     assert (found.state, found.value, found.calculated) == (State.MASTERED, 300, 100)
     assert not found.evidence_changed
-    more = gathered(100, 200).pieces()
-    assert judged(mastery_of(more, DECAYING), judgement, more, four_levels).evidence_changed
-    none = judged(mastery_of([], DECAYING), replace(judgement, seen=frozenset()), [], four_levels)
-    assert (none.state, none.calculated) == (State.MASTERED, None)
+    assert course.mastery_now(more).evidence_changed
+    earlier = replace(judgement, seen=None)
+    assert not judged(mastery_of(more, DECAYING), earlier, four_levels, ()).evidence_changed
+    none = Course(DECAYING, judgements=(replace(judgement, seen=()),)).mastery_now([])
+    assert (none.state, none.calculated, none.evidence_changed) == (State.MASTERED, None, False)
+
+
+@pytest.mark.parametrize(
+    ("level", "levels", "scale", "there"),
+    [
+        (2, 4, four_levels, 2),
+        (0, 3, four_levels, 0),
+        (1, 3, four_levels, 2),
+        (2, 3, four_levels, 3),
+        (4, 7, four_levels, 2),
+    ],
+)
+def test_a_judgement_takes_the_same_place_on_another_scale(
+    level: int, levels: int, scale: Scale, there: int
+) -> None:
+    assert level_on(level, levels, scale) == there
 
 
 def test_the_documents_next_piece() -> None:
@@ -352,4 +368,4 @@ def test_a_glance_is_what_mastery_and_trail_say(
     found = gather(attempts, LATER, {})
     moments = [one.done_at.isoformat() for one in found.attempts]
     at_once = glance_at(moments, [one.value for one in found.attempts], rules)
-    assert at_once == glance_of(found, rules)
+    assert at_once == glance_of(found, Course(rules))

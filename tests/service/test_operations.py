@@ -57,8 +57,10 @@ from jade_ladder.service.marking.feedback_files import NewFeedback
 from jade_ladder.service.marking.passages import NewPassage
 from jade_ladder.service.marking.reminders import Audience, Reminder
 from jade_ladder.service.mastery import (
+    comparison,
     coverage,
     expectation,
+    judgements,
     outcome_page,
     own_ladder,
     setting_aside,
@@ -66,6 +68,7 @@ from jade_ladder.service.mastery import (
     trail,
 )
 from jade_ladder.service.mastery import wall as mastery
+from jade_ladder.service.mastery.judgements import Judged
 from jade_ladder.service.notes import note_files, notes
 from jade_ladder.service.notes.notes import NoteWords
 from jade_ladder.service.observing import class_at_hand, finishing, taps
@@ -194,6 +197,29 @@ OPERATIONS: dict[str, Operation] = {
     "preview outcome": lambda c, s: method_changes.preview_outcome(
         c, s.class_id, s.outcomes[0], METHOD, 2, 1
     ),
+    "outcome methods": lambda c, s: methods.change_outcome_methods(
+        c, s.class_id, {s.outcomes[0]: 1, s.outcomes[1]: 1}, METHOD, school_day(c)
+    ),
+    "undo methods": lambda c, s: methods.undo_method_changes(
+        c, s.class_id, [methods.change_class_method(c, s.class_id, 1, METHOD, school_day(c))]
+    ),
+    "comparison": lambda c, s: comparison.comparison(c, s.class_id),
+    "trail under": lambda c, s: trail.trail_under(
+        c, s.class_id, s.students[0], s.outcomes[0], METHOD
+    ),
+    "judge": lambda c, s: judgements.judge(
+        c, s.class_id, [Judged(s.students[1], s.outcomes[0], 2)], "Seen at sea"
+    ),
+    "undo judging": lambda c, s: judgements.undo_judging(
+        c,
+        s.class_id,
+        judgements.judge(c, s.class_id, [Judged(s.students[0], s.outcomes[1], 2)], "Why"),
+    ),
+    "lift judgement": lambda c, s: judgements.lift_judgement(c, s.class_id, JUDGEMENT),
+    "undo lifting": lambda c, s: judgements.undo_lifting(
+        c, s.class_id, judgements.lift_judgement(c, s.class_id, JUDGEMENT)
+    ),
+    "keep judgement": lambda c, s: judgements.keep_judgement(c, s.class_id, JUDGEMENT),
     "not expected": lambda c, s: expectation.lift_outcome(
         c, s.class_id, s.students[0], s.outcomes[0], "Why"
     ),
@@ -470,7 +496,7 @@ def sample_number(caller: Teacher, made: Small) -> int:
 
 STRAND, DRAFT = 1, 2
 PART, FILE, FEEDBACK, EXEMPLAR, UPLOAD = 1, 1, 1, 1, 5
-NOTE, NOTE_FILE = 1, 1
+NOTE, NOTE_FILE, JUDGEMENT = 1, 1, 1
 PAPER, TALKS, WALK, BANKED = 2, 3, 4, 2
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
@@ -522,6 +548,8 @@ def prepared(caller: Teacher) -> Small:
     photograph = arrived(caller, "beacon.txt", b"The beacon")
     note_files.attach_to_note(caller, NOTE, "a-note-file", photograph, recording=False)
     assert arrived(caller, "map.txt", b"North is up") == UPLOAD
+    level = Judged(made.students[0], made.outcomes[0], 2)
+    judgements.judge(caller, made.class_id, [level], "Seen at sea")
     return made
 
 
@@ -552,7 +580,7 @@ READS = {
     "desk",
     "read mark",
     "wall",
-    "trail",
+    *("trail", "trail under", "comparison"),
     "student_page",
     "get_class",
     "preview class list",

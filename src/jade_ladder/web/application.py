@@ -41,7 +41,14 @@ from jade_ladder.web.marking import (
     spread,
 )
 from jade_ladder.web.marking import desk as marking
-from jade_ladder.web.mastery import coverage, set_aside, student_page, trail
+from jade_ladder.web.mastery import (
+    comparison,
+    coverage,
+    judgements,
+    set_aside,
+    student_page,
+    trail,
+)
 from jade_ladder.web.mastery import wall as mastery
 from jade_ladder.web.messages import messages, outbox
 from jade_ladder.web.messages.outbox import MailSender
@@ -101,6 +108,8 @@ SUBJECTS = (
     earlier_pages,
     mastery,
     trail,
+    judgements,
+    comparison,
     set_aside,
     student_page,
     find,

@@ -8,8 +8,9 @@ import pytest
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.evidence import AttemptsRule
-from jade_ladder.core.mastery import Direction, State
+from jade_ladder.core.mastery import State
 from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.core.trail import Direction
 from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import trail

@@ -24,7 +24,7 @@ from jade_ladder.store.mastery.evidence import renew_all_evidence
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.standing import TaskStudentRow
 from jade_ladder.store.work.tasks import TaskKind
-from tests.builders import Small, at, small, undone
+from tests.builders import Small, at, school_day, small, undone
 
 
 def row(made: Small, student: int, task_id: int | None = None) -> TaskStudentRow:
@@ -196,13 +196,19 @@ def test_as_of_a_day_goes_by_the_methods_of_that_day(caller: Teacher, made: Smal
         place = [found.id for found in wall.students].index(student)
         return [cell.mastery.value for cell in wall.cells[place]]
 
+    def changed(days: float, outcome_id: int, method: Method | None) -> None:
+        """An outcome's own method, from that day on."""
+        then = at(caller, days)
+        methods.change_outcome_method(then, made.class_id, outcome_id, method, 1, school_day(then))
+
     before = values(-25)
     latest, highest = Method(MethodKind.LATEST), Method(MethodKind.HIGHEST)
-    methods.change_class_method(at(caller, -20), made.class_id, 1, Method(MethodKind.MEAN))
-    methods.change_outcome_method(at(caller, -10), made.class_id, one, highest, 1)
-    methods.change_outcome_method(at(caller, -5), made.class_id, one, latest, 1)
-    methods.change_outcome_method(at(caller, -3), made.class_id, two, latest, 1)
-    methods.change_outcome_method(at(caller, -2), made.class_id, two, None, 1)
+    mean, then = Method(MethodKind.MEAN), at(caller, -20)
+    methods.change_class_method(then, made.class_id, 1, mean, school_day(then))
+    changed(-10, one, highest)
+    changed(-5, one, latest)
+    changed(-3, two, latest)
+    changed(-2, two, None)
     assert values(-25) == before == [280, 280]
     assert values(-15) == [250, 250]
     assert values(-7) == [400, 250]

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import sqlite3
 from dataclasses import replace
-from datetime import timedelta
+from datetime import date, timedelta
 from pathlib import Path
 
 import pytest
 
+from jade_ladder.core.methods import MethodKind
 from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import outcome_page, trail, wall
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
 from jade_ladder.store.mastery.evidence import evidence_faults
+from jade_ladder.store.outcomes.methods import MethodBefore, methods_before
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.shared.migrations import known_migrations
 from jade_ladder.store.shared.verify import faults
@@ -72,6 +74,7 @@ def as_of_version(number: int, source: Path, path: Path) -> None:
     db = sqlite3.connect(path)
     db.execute("ATTACH ? AS newest", (str(source),))
     db.create_aggregate("combined", 5, _Never)  # type: ignore[arg-type]
+    db.create_function("school_day", 2, _never)
     for done, sql in known_migrations()[:number]:
         db.executescript(sql)
         db.execute(f"PRAGMA main.user_version = {done}")
@@ -95,6 +98,10 @@ def as_of_version(number: int, source: Path, path: Path) -> None:
     db.executescript("".join(f"{trigger};" for trigger in triggers.values()))
     db.commit()
     db.close()
+
+
+def _never(*_: object) -> str:
+    raise AssertionError("nothing is there yet")
 
 
 class _Never:
@@ -121,3 +128,36 @@ def test_every_value_is_as_it_was(number: int, caller: Teacher, tmp_path: Path) 
     database.close()
     assert faults(path) == []
     assert after == before
+
+
+def test_earlier_methods_in_the_log_become_those_that_held_until_a_day(
+    caller: Teacher, tmp_path: Path
+) -> None:
+    """Logged in the evening of the school's day, in UTC on the day before or the same."""
+    made = small(caller)
+    caller.database.close()
+    path = tmp_path / "version-33.sqlite3"
+    as_of_version(33, caller.database.path, path)
+    db = sqlite3.connect(path)
+    db.execute("UPDATE school SET time_zone = 'Pacific/Auckland'")
+    entries = [
+        ("class-method", made.class_id, "2026-10-01T20:00:00.000000+00:00", '["mean", 60, 3]'),
+        ("class-method", made.class_id, "2026-10-01T21:00:00.000000+00:00", '["latest", 60, 3]'),
+        (f"outcome-method/{made.class_id}", made.outcomes[0], "2026-10-05T03:00:00+00:00", None),
+        ("class-method", 99, "2026-10-01T20:00:00.000000+00:00", '["mean", 60, 3]'),
+    ]
+    for subject, number, when, before in entries:
+        db.execute(
+            "INSERT INTO log (at, subject, subject_id, before) VALUES (?, ?, ?, ?)",
+            (when, subject, number, before),
+        )
+    db.commit()
+    db.close()
+    database = Database(path)
+    with database.reading() as reading:
+        assert methods_before(reading, made.class_id) == [
+            MethodBefore(None, date(2026, 10, 2), MethodKind.MEAN, 60, 3),
+            MethodBefore(made.outcomes[0], date(2026, 10, 5), None, 60, 3),
+        ]
+    database.close()
+    assert faults(path) == []

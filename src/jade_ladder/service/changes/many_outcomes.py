@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from dataclasses import dataclass, replace
+from datetime import date
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.methods import Method
@@ -28,12 +29,14 @@ from jade_ladder.store.outcomes.outcomes import OutcomeRow
 class OutcomeChanges:
     """What to change of each outcome: None leaves it as it is.
 
-    `method` holds the method of its own, `class_method` says that it takes the class's again;
+    `method` holds the method of its own, `class_method` says that it takes the class's again, from
+    a day on (`since`) or altogether;
     `no_strand` says that it leaves its strand.
     """
 
     method: Method | None = None
     class_method: bool = False
+    since: date | None = None
     minimum: int | None = None
     scale_id: int | None = None
     strand_id: int | None = None
@@ -60,7 +63,8 @@ def _change(
     db: sqlite3.Connection, caller: Teacher, class_id: int, outcome_id: int, changes: OutcomeChanges
 ) -> None:
     outcome = own_outcome(db, caller, class_id, outcome_id)
-    change_outcome_method(caller, class_id, outcome_id, *_method(outcome, changes))
+    method, minimum = _method(outcome, changes)
+    change_outcome_method(caller, class_id, outcome_id, method, minimum, changes.since)
     if changes.scale_id is not None:
         put_on_scale(caller, class_id, outcome_id, changes.scale_id)
     words = _words(outcome, changes)

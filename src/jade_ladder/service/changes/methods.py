@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import date
 
 from jade_ladder.core.mastery import Rules
 from jade_ladder.core.methods import Method
@@ -90,14 +92,17 @@ def change_outcome_whole(
     method: Method | None,
     minimum: int,
     scale_id: int | None = None,
+    since: date | None = None,
 ) -> None:
-    """Change an outcome's words, own method, minimum and scale (None: as it is) together, all or
-    nothing.
+    """Change an outcome's words, own method (from a day on, or altogether), minimum and scale
+    (None: as it is) together, all or nothing.
     """
     with caller.transaction() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         check_version(based_on, outcome.version, "The outcome")
-        changes = [lambda: change_outcome_method(caller, class_id, outcome_id, method, minimum)]
+        changes: list[Callable[[], object]] = [
+            lambda: change_outcome_method(caller, class_id, outcome_id, method, minimum, since)
+        ]
         if scale_id is not None:
             changes.append(lambda: put_on_scale(caller, class_id, outcome_id, scale_id))
         if words != words_of(outcome):

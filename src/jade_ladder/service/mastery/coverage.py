@@ -16,6 +16,7 @@ from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.mastery import coverage as store
 from jade_ladder.store.mastery.expectation import not_expected
+from jade_ladder.store.mastery.judgements import judged_on
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import strands as strand_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
@@ -77,6 +78,9 @@ def coverage(caller: Teacher, class_id: int) -> Coverage:
             db, limits_of(db, students, day), (outcome.id for outcome in outcomes)
         )
         lifted = not_expected(db, (student.id for student in students), day)
+        judged = judged_on(
+            db, (student.id for student in students), (outcome.id for outcome in outcomes), day
+        )
         assessed = store.assessed_in(db, class_id)
         strands = strand_store.strands(db, caller.person_id)
         school = people_store.school(db)
@@ -95,7 +99,7 @@ def coverage(caller: Teacher, class_id: int) -> Coverage:
         of_outcome = counting.get(outcome.id, [])
         coming = [task for task in of_outcome if task.due_at and task.due_at > caller.now]
         counts = [
-            len(sources.get((student.id, outcome.id), ()))
+            (len(sources.get((student.id, outcome.id), ())), (student.id, outcome.id) in judged)
             for student in students
             if (student.id, outcome.id) not in lifted
         ]
@@ -104,8 +108,8 @@ def coverage(caller: Teacher, class_id: int) -> Coverage:
                 outcome,
                 len(of_outcome),
                 min(coming, key=day_of, default=None),
-                sum(is_thin(count, judged=False, fewer_than=thin_below) for count in counts),
-                counts.count(0),
+                sum(is_thin(count, judged=one, fewer_than=thin_below) for count, one in counts),
+                sum(count == 0 for count, _ in counts),
                 len(counts),
             )
         )

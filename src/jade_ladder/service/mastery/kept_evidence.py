@@ -6,23 +6,15 @@ import sqlite3
 from bisect import bisect_left
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from itertools import groupby
 from operator import itemgetter
 
 from jade_ladder.core.evidence import AttemptEvidence, EvidenceKey, Gathered, SourceKind
-from jade_ladder.core.mastery import (
-    NOTHING_SEEN,
-    Glance,
-    Mastery,
-    Rules,
-    glance_at,
-    glance_of,
-    mastery_of,
-    mastery_of_values,
-    state_of,
-)
+from jade_ladder.core.mastery import Mastery, Rules, mastery_of, mastery_of_values, state_of
 from jade_ladder.core.methods import running_values
+from jade_ladder.core.numbers import Hundredths
+from jade_ladder.core.trail import NOTHING_SEEN, Course, Glance, glance_at, glance_of
 from jade_ladder.service.mastery.evidence import AttemptsRules
 from jade_ladder.service.shared.days import end_of, school_zone, start_of
 from jade_ladder.store.classes.students import StudentRow
@@ -110,9 +102,9 @@ class KeptEvidence:
         """Give it as the core takes it."""
         return gathered(self.rows(student_id, outcome_id), self.rules)
 
-    def replay(self, student_id: int, outcome_id: int, rules: Rules) -> Replay:
+    def replay(self, student_id: int, outcome_id: int, course: Course) -> Replay:
         """Give it to be looked at as of several times."""
-        return Replay(self.rows(student_id, outcome_id), self.rules, rules)
+        return Replay(self.rows(student_id, outcome_id), self.rules, course)
 
     def mastery(self, rows: Sequence[EvidenceRow], rules: Rules) -> Mastery:
         """Work out mastery by rows in order, some of these or others beside them."""
@@ -120,14 +112,21 @@ class KeptEvidence:
             return mastery_of(gathered(rows, self.rules).pieces(), rules)
         return mastery_of_values([row[7] for row in rows], len(rows), rules)
 
-    def glance(self, student_id: int, outcome_id: int, rules: Rules) -> Glance:
+    def glance(self, student_id: int, outcome_id: int, course: Course) -> Glance:
         """Give what a wall shows of it."""
         rows = self._rows.get((student_id, outcome_id))
+        if course.judgements:
+            return glance_of(gathered(rows or (), self.rules), course)
         if rows is None:
             return NOTHING_SEEN
         if len({row[5] for row in rows}) < len(rows):
-            return glance_of(gathered(rows, self.rules), rules)
-        return glance_at([row[2] for row in rows], [row[7] for row in rows], rules)
+            return glance_of(gathered(rows, self.rules), course)
+        return glance_at(
+            [row[2] for row in rows],
+            [row[7] for row in rows],
+            course.rules,
+            [(write_time(until), rules) for until, rules in course.before],
+        )
 
 
 def order_of(row: EvidenceRow) -> tuple[str, str, bool, int]:
@@ -167,32 +166,39 @@ def _with_notes(
 
 
 class Replay:
-    """Mastery of one student and outcome as of any time, worked out in one pass where no task has
-    two attempts.
+    """Mastery of one student and outcome as of any time, worked out in one pass for each method
+    where no task has two attempts.
     """
 
     def __init__(
-        self, rows: Sequence[EvidenceRow], attempts_rules: AttemptsRules, rules: Rules
+        self, rows: Sequence[EvidenceRow], attempts_rules: AttemptsRules, course: Course
     ) -> None:
         self._rows = rows
         self._attempts_rules = attempts_rules
-        self._rules = rules
+        self._course = course
         self._moments = [row[2] for row in rows]
-        plain = rows and len({row[5] for row in rows}) == len(rows)
-        self._running = (
-            running_values(rules.method, rules.scale, [row[7] for row in rows]) if plain else None
-        )
+        self._plain = len({row[5] for row in rows}) == len(rows)
+        self._running: dict[Rules, Sequence[Hundredths]] = {}
 
-    def until(self, limit: str) -> Mastery:
-        """Give mastery by what was done before a time."""
-        count = bisect_left(self._moments, limit)
-        if self._running is not None and count:
-            value = self._running[count - 1]
-            state = state_of(self._rules, value, count)
-            level = self._rules.scale.level_of(value)
-            return Mastery(state, value, level, count, calculated=value)
-        before = gathered(self._rows[:count], self._attempts_rules)
-        return mastery_of(before.pieces(), self._rules)
+    def until(self, limit: datetime) -> Mastery:
+        """Give mastery by what was done before a time, as it was read then."""
+        just_before = limit - timedelta(microseconds=1)
+        count = bisect_left(self._moments, write_time(limit))
+        rules = self._course.rules_at(just_before)
+        if self._plain and count:
+            value = self._values(rules)[count - 1]
+            state = state_of(rules, value, count)
+            level = rules.scale.level_of(value)
+            found = Mastery(state, value, level, count, calculated=value)
+        else:
+            found = mastery_of(gathered(self._rows[:count], self._attempts_rules).pieces(), rules)
+        return self._course.judged_at(just_before, found)
+
+    def _values(self, rules: Rules) -> Sequence[Hundredths]:
+        if rules not in self._running:
+            values = [row[7] for row in self._rows]
+            self._running[rules] = running_values(rules.method, rules.scale, values)
+        return self._running[rules]
 
 
 def limits_of(db: sqlite3.Connection, students: Iterable[StudentRow], day: date) -> dict[int, str]:

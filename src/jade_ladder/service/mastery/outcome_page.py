@@ -7,11 +7,10 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from operator import itemgetter
 
-from jade_ladder.core.methods import Method
 from jade_ladder.core.rollup import ClassPicture, class_picture
+from jade_ladder.service.mastery.courses import Courses
 from jade_ladder.service.mastery.coverage import CoverageCell, by_day
 from jade_ladder.service.mastery.kept_evidence import KeptEvidence, Replay
-from jade_ladder.service.mastery.rules import MethodHistory, rules_of
 from jade_ladder.service.outcomes.outcomes import own_outcome
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import end_of, school_zone, today
@@ -78,28 +77,25 @@ def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage
         }
         shown = sorted(days.items(), key=itemgetter(1, 0))[-MOST_PICTURES:]
         titles = sources.task_titles(db, (one for one, _ in shown), caller.person_id)
-        history = MethodHistory.load(db, klass)
         lifted = ever_not_expected(db, outcome_id)
         scales = scale_store.scales(db)
-        replays: dict[tuple[int, Method], Replay] = {}
+        students = {one.student_id for one in members}
+        courses = Courses.load(db, klass, [outcome], students, scales, day, signs=False)
+        scale = scales[outcome.scale_id].scale
+        replays: dict[int, Replay] = {}
         pictures = []
         for task_id, one in shown:
-            then, (outcome_then,) = history.at(one, [outcome])
-            rules = rules_of(then, outcome_then, scales)
-            end = write_time(end_of(one, zone))
+            until = end_of(one, zone)
             masteries = []
             for student_id in student_store.there_on(members, one):
                 if any(each.student_id == student_id and each.on(one) for each in lifted):
                     continue
-                replay = replays.get((student_id, rules.method))
+                replay = replays.get(student_id)
                 if replay is None:
-                    replay = replays[student_id, rules.method] = kept.replay(
-                        student_id, outcome_id, rules
-                    )
-                masteries.append(replay.until(end))
-            pictures.append(
-                PictureAfter(titles[task_id][0], one, class_picture(rules.scale, masteries))
-            )
+                    course = courses.course(student_id, outcome_id)
+                    replay = replays[student_id] = kept.replay(student_id, outcome_id, course)
+                masteries.append(replay.until(until))
+            pictures.append(PictureAfter(titles[task_id][0], one, class_picture(scale, masteries)))
         with_evidence = Counter(
             task_id for student_id in there for task_id in kept.sources(student_id, outcome_id)
         )

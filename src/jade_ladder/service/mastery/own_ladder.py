@@ -7,11 +7,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 
-from jade_ladder.core.mastery import Mastery, Rules, State, Trail, mastery_of, trail_of
+from jade_ladder.core.mastery import Judgement, Mastery, Rules, State, mastery_of
 from jade_ladder.core.next_piece import NextPiece, next_new_piece
 from jade_ladder.core.rollup import StudentRollUp, roll_up_student
+from jade_ladder.core.trail import Trail, trail_of
+from jade_ladder.service.mastery.courses import Courses
 from jade_ladder.service.mastery.kept_evidence import KeptEvidence
-from jade_ladder.service.mastery.rules import is_taught, rules_of
+from jade_ladder.service.mastery.rules import is_taught
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.shared.days import check_day, end_of, school_zone, start_of, today
 from jade_ladder.service.shared.guards import own_class, own_student
@@ -49,7 +51,8 @@ class Rung:
     rules: Rules
     scale: StoredScale
     mastery: Mastery
-    trail: Trail
+    trail: Trail[datetime]
+    judgement: Judgement | None
     next_piece: NextPiece | None
     before: Mastery | None
     notes: tuple[ShownNote, ...]
@@ -107,6 +110,12 @@ class ShownOutcomes:
     rules: dict[int, Rules]
     scales: dict[int, StoredScale]
     kept: KeptEvidence
+    courses: Courses
+
+    def mastery(self, student_id: int, outcome_id: int) -> Mastery:
+        """Give where the student stands with one of them."""
+        pieces = self.kept.gathered(student_id, outcome_id).pieces()
+        return self.courses.course(student_id, outcome_id).mastery_now(pieces)
 
 
 def shown_outcomes(
@@ -137,8 +146,9 @@ def shown_outcomes(
     kept = KeptEvidence.load_shown(
         db, student_id, (one.id for one in outcomes), write_time(limit), caller.now
     )
-    rules = {one.id: rules_of(klass, one, scales) for one in outcomes}
-    return ShownOutcomes(outcomes, rules, scales, kept)
+    courses = Courses.load(db, klass, outcomes, [student_id], scales, day, signs=False)
+    rules = {one.id: courses.of_outcome(one.id).rules for one in outcomes}
+    return ShownOutcomes(outcomes, rules, scales, kept, courses)
 
 
 def _ladder(
@@ -149,7 +159,7 @@ def _ladder(
     since: date | None,
 ) -> ClassLadder:
     shown = shown_outcomes(db, caller, student_id, klass)
-    limit = None if since is None else write_time(start_of(since, school_zone(db)))
+    limit = None if since is None else start_of(since, school_zone(db))
     notes = _notes(db, student_id, caller.now)
     aside = pieces_aside(db, [student_id], caller.now)
     rungs = tuple(
@@ -195,22 +205,24 @@ def _rung(
     shown: ShownOutcomes,
     student_id: int,
     outcome: OutcomeRow,
-    limit: str | None,
+    limit: datetime | None,
     notes: tuple[ShownNote, ...],
     aside: int,
 ) -> Rung:
     rules = shown.rules[outcome.id]
+    course = shown.courses.course(student_id, outcome.id)
     gathered = shown.kept.gathered(student_id, outcome.id)
-    mastery = mastery_of(gathered.pieces(), rules)
-    done = mastery.state is State.MASTERED
+    pieces = gathered.pieces()
+    done = mastery_of(pieces, rules).state is State.MASTERED
     return Rung(
         outcome,
         rules,
         shown.scales[outcome.scale_id],
-        mastery,
-        trail_of(gathered, rules),
+        course.mastery_now(pieces),
+        trail_of(gathered, course),
+        course.judgement,
         None if done else next_new_piece(gathered, rules, half_steps=True),
-        None if limit is None else shown.kept.replay(student_id, outcome.id, rules).until(limit),
+        None if limit is None else shown.kept.replay(student_id, outcome.id, course).until(limit),
         notes,
         aside,
     )

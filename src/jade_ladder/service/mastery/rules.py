@@ -3,24 +3,27 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable
-from dataclasses import dataclass, replace
-from datetime import date, datetime
-from typing import Any
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.mastery import Rules
-from jade_ladder.core.methods import Method, MethodKind
-from jade_ladder.service.outcomes.methods import CLASS_METHOD, outcome_method
-from jade_ladder.service.shared.days import end_of, school_zone
+from jade_ladder.core.methods import Method
+from jade_ladder.core.trail import Course
+from jade_ladder.service.shared.days import school_zone, start_of
 from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.classes.own_classes import OwnClassRow
+from jade_ladder.store.outcomes.methods import MethodBefore, methods_before
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
-from jade_ladder.store.shared import log
+
+HasMethod = ClassRow | OwnClassRow
+"""A class, as far as its method is asked."""
 
 
-def rules_of(klass: ClassRow, outcome: OutcomeRow, scales: dict[int, StoredScale]) -> Rules:
-    """Give by what an outcome in a class is worked out: its own method, or the class's."""
+def rules_of(klass: HasMethod, outcome: OutcomeRow, scales: Mapping[int, StoredScale]) -> Rules:
+    """Give by what an outcome in a class is worked out now: its own method, or the class's."""
     own = outcome.method is not None
     source = outcome if own else klass
     kind = outcome.method or klass.method
@@ -30,45 +33,54 @@ def rules_of(klass: ClassRow, outcome: OutcomeRow, scales: dict[int, StoredScale
 
 @dataclass(frozen=True, slots=True)
 class MethodHistory:
-    """The methods of a class and of its outcomes over time, read from the log
-    (docs/calculations.md, “Mastery”, *as of a day*).
+    """The methods of a class and of its outcomes over time (docs/calculations.md, “Methods”, *From
+    a day on, or altogether*): `klass` as it is now, and what held until which day.
     """
 
-    klass: ClassRow
-    _zone: ZoneInfo
-    _of_class: list[tuple[datetime, int, Any]]
-    _of_outcomes: list[tuple[datetime, int, Any]]
+    klass: HasMethod
+    zone: ZoneInfo
+    _before: Mapping[int | None, Sequence[MethodBefore]]
 
     @classmethod
-    def load(cls, db: sqlite3.Connection, klass: ClassRow) -> MethodHistory:
+    def load(cls, db: sqlite3.Connection, klass: HasMethod) -> MethodHistory:
         """Load it. Part of a transaction or a reading."""
-        of_class = [one for one in log.entries(db, CLASS_METHOD) if one[1] == klass.id]
-        return cls(klass, school_zone(db), of_class, log.entries(db, outcome_method(klass.id)))
+        before: dict[int | None, list[MethodBefore]] = {}
+        for row in methods_before(db, klass.id):
+            before.setdefault(row.outcome_id, []).append(row)
+        return cls(klass, school_zone(db), before)
 
-    def at(self, day: date, outcomes: Iterable[OutcomeRow]) -> tuple[ClassRow, list[OutcomeRow]]:
-        """Give the class and outcomes of it with the methods they had at the end of a day: what
-        stood then is what stands before the first change from then on.
-        """
-        end = end_of(day, self._zone)
-        klass = self.klass
-        for at, _, before in self._of_class:
-            if at >= end:
-                kind, newest, last = before
-                klass = replace(klass, method=MethodKind(kind), newest=newest, last=last)
-                break
-        then: dict[int, Any] = {}
-        for at, number, before in self._of_outcomes:
-            if at >= end:
-                then.setdefault(number, before)
-        rows = [_with_method(row, then[row.id]) if row.id in then else row for row in outcomes]
-        return klass, rows
+    def class_method(self, day: date) -> Method:
+        """Give the method that the class had on a day."""
+        row = self._on(None, day)
+        source = self.klass if row is None else row
+        return Method(source.method or self.klass.method, source.newest, source.last)
 
+    def own_method(self, outcome: OutcomeRow, day: date) -> Method | None:
+        """Give the method of its own that an outcome of the class had on a day."""
+        source = self._on(outcome.id, day) or outcome
+        return Method(source.method, source.newest, source.last) if source.method else None
 
-def _with_method(row: OutcomeRow, logged: list[Any] | None) -> OutcomeRow:
-    if logged is None:
-        return replace(row, method=None)
-    kind, newest, last = logged
-    return replace(row, method=MethodKind(kind), newest=newest, last=last)
+    def rules(self, outcome: OutcomeRow, scales: Mapping[int, StoredScale], day: date) -> Rules:
+        """Give by what an outcome of the class was worked out on a day."""
+        method = self.own_method(outcome, day) or self.class_method(day)
+        return Rules(method, scales[outcome.scale_id].scale, outcome.minimum)
+
+    def course(self, outcome: OutcomeRow, scales: Mapping[int, StoredScale], day: date) -> Course:
+        """Give by what an outcome of the class is worked out up to a day."""
+        days = {row.until for one in (None, outcome.id) for row in self._before.get(one, ())}
+        rules = self.rules(outcome, scales, day)
+        before: list[tuple[datetime, Rules]] = []
+        later = rules
+        for until in sorted((one for one in days if one <= day), reverse=True):
+            held = self.rules(outcome, scales, until - timedelta(days=1))
+            if held != later:
+                before.append((start_of(until, self.zone), held))
+            later = held
+        return Course(rules, tuple(reversed(before)))
+
+    def _on(self, outcome_id: int | None, day: date) -> MethodBefore | None:
+        rows = self._before.get(outcome_id, ())
+        return next((row for row in rows if day < row.until), None)
 
 
 def is_taught(outcome: OutcomeRow, day: date) -> bool:

@@ -10,25 +10,27 @@ from typing import TypeVar
 
 from jade_ladder.core.errors import NotFound
 from jade_ladder.core.evidence import AttemptEvidence, Gathered, SourceKind
-from jade_ladder.core.mastery import Mastery, Rules, State, Trail, mastery_of, trail_of
+from jade_ladder.core.mastery import Mastery, Rules, State, mastery_of
 from jade_ladder.core.methods import Method, MethodKind, mastery_value, written_steps, written_sum
 from jade_ladder.core.next_piece import NextPiece, next_new_piece
 from jade_ladder.core.numbers import Hundredths
+from jade_ladder.core.trail import Course, Trail, trail_of
+from jade_ladder.service.mastery.courses import Courses
 from jade_ladder.service.mastery.kept_evidence import (
     KeptEvidence,
     attempt_evidence,
     limits_of,
     note_row,
 )
-from jade_ladder.service.mastery.rules import MethodHistory, rules_of
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.shared.days import as_of_day
+from jade_ladder.service.shared.days import as_of_day, today
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.mastery import evidence as store
 from jade_ladder.store.mastery import sources
 from jade_ladder.store.mastery.expectation import NotExpected, not_expected
+from jade_ladder.store.mastery.judgements import JudgementRow
 from jade_ladder.store.mastery.set_aside import set_aside_of_students
 from jade_ladder.store.notes import notes as note_store
 from jade_ladder.store.notes.note_files import NoteFileRow, note_files
@@ -82,21 +84,32 @@ class TrailPiece:
 
 @dataclass(frozen=True, slots=True)
 class EvidenceTrail:
-    """One student and outcome over time."""
+    """One student and outcome over time. `calculated` is mastery without the judgement that may
+    hold (`judgement`); `judged` are all that there were by the day. What is summed up, compared and
+    said of the next piece reads the calculated value.
+    """
 
     student: StudentRow
     outcome: OutcomeRow
     scale: StoredScale
-    rules: Rules
+    course: Course
     as_of: date
     mastery: Mastery
-    trail: Trail
+    calculated: Mastery
+    judgement: JudgementRow | None
+    judged: tuple[JudgementRow, ...]
+    trail: Trail[datetime]
     pieces: tuple[TrailPiece, ...]
     methods: tuple[tuple[Method, Hundredths], ...]
     sum: str
     steps: tuple[str, ...]
     next_piece: NextPiece | None
     not_expected: NotExpected | None
+
+    @property
+    def rules(self) -> Rules:
+        """By what it is worked out on the day."""
+        return self.course.rules
 
 
 def trail(
@@ -108,23 +121,30 @@ def trail(
         day = as_of_day(db, caller, as_of)
         student = _one(student_store.students(db, class_id, day), student_id, "student")
         outcome = _one(outcome_store.class_outcomes(db, class_id), outcome_id, "outcome")
-        klass, (outcome,) = MethodHistory.load(db, klass).at(day, [outcome])
         scales = scale_store.scales(db)
-        rules = rules_of(klass, outcome, scales)
+        signs = day == today(db, caller)
+        courses = Courses.load(db, klass, [outcome], [student_id], scales, day, signs)
+        course = courses.course(student_id, outcome_id)
+        rules = course.rules
         limits = limits_of(db, [student], day)
         kept = KeptEvidence.load(db, limits, [outcome_id])
         gathered = kept.gathered(student_id, outcome_id)
         pieces = gathered.pieces()
-        mastery = mastery_of(pieces, rules)
+        calculated = mastery_of(pieces, rules)
         values = [piece.value for piece in pieces]
         return EvidenceTrail(
             student,
             outcome,
             scales[outcome.scale_id],
-            rules,
+            course,
             day,
-            mastery,
-            trail_of(gathered, rules),
+            course.mastery_now(pieces),
+            calculated,
+            courses.row_that_holds(student_id, outcome_id),
+            tuple(
+                row for row in courses.judged.get((student_id, outcome_id), ()) if row.since <= day
+            ),
+            trail_of(gathered, course),
             tuple(
                 _trail_pieces(
                     db, gathered, pieces, student_id, outcome_id, limits[student_id], caller
@@ -134,10 +154,32 @@ def trail(
             written_sum(rules.method, rules.scale, values) if values else "",
             tuple(written_steps(rules.method, values)),
             None
-            if mastery.state is State.MASTERED
+            if calculated.state is State.MASTERED
             else next_new_piece(gathered, rules, half_steps=True),
             not_expected(db, [student_id], day).get((student_id, outcome_id)),
         )
+
+
+def trail_under(
+    caller: Teacher,
+    class_id: int,
+    student_id: int,
+    outcome_id: int,
+    method: Method,
+    as_of: date | None = None,
+) -> Trail[datetime]:
+    """Replay the evidence of one student on one outcome as if a method had always held, without
+    judgements; nothing is changed.
+    """
+    with caller.reading() as db:
+        own_class(db, caller, class_id)
+        day = as_of_day(db, caller, as_of)
+        student = _one(student_store.students(db, class_id, day), student_id, "student")
+        outcome = _one(outcome_store.class_outcomes(db, class_id), outcome_id, "outcome")
+        scale = scale_store.scales(db)[outcome.scale_id].scale
+        kept = KeptEvidence.load(db, limits_of(db, [student], day), [outcome_id])
+        rules = Rules(method, scale, outcome.minimum)
+        return trail_of(kept.gathered(student_id, outcome_id), Course(rules))
 
 
 def _one(rows: list[Row], number: int, what: str) -> Row:

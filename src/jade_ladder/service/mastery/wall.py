@@ -6,13 +6,15 @@ from dataclasses import dataclass
 from datetime import date
 from typing import NamedTuple
 
-from jade_ladder.core.mastery import Direction, Mastery, Rules
+from jade_ladder.core.mastery import Mastery, Rules
 from jade_ladder.core.methods import Method
 from jade_ladder.core.rollup import ClassPicture, StudentRollUp, class_picture, roll_up_student
+from jade_ladder.core.trail import Direction
+from jade_ladder.service.mastery.courses import Courses
 from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
-from jade_ladder.service.mastery.rules import MethodHistory, is_taught, rules_of
+from jade_ladder.service.mastery.rules import is_taught
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.shared.days import as_of_day
+from jade_ladder.service.shared.days import as_of_day, today
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
@@ -41,11 +43,14 @@ class WallCell(NamedTuple):
 @dataclass(frozen=True, slots=True)
 class Wall:
     """A class's students by outcomes as of a day: `cells` row by row, in the order of both; `aside`
-    is how many pieces are set aside, by student and outcome.
+    is how many pieces are set aside, by student and outcome; `class_method` is that of outcomes
+    without one of their own, which are not in `own_methods`.
     """
 
     klass: ClassRow
     as_of: date
+    class_method: Method
+    own_methods: frozenset[int]
     students: tuple[StudentRow, ...]
     outcomes: tuple[OutcomeRow, ...]
     strands: tuple[StrandRow, ...]
@@ -55,11 +60,6 @@ class Wall:
     roll_ups: tuple[StudentRollUp, ...]
     pictures: tuple[ClassPicture, ...]
     aside: dict[tuple[int, int], int]
-
-    @property
-    def class_method(self) -> Method:
-        """The method of outcomes without their own."""
-        return Method(self.klass.method, self.klass.newest, self.klass.last)
 
 
 def wall(
@@ -74,10 +74,18 @@ def wall(
             for student in student_store.students(db, class_id, day)
             if only is None or student.id == only
         ]
-        taught = [o for o in outcome_store.class_outcomes(db, class_id) if is_taught(o, day)]
-        klass, outcomes = MethodHistory.load(db, klass).at(day, taught)
+        outcomes = [o for o in outcome_store.class_outcomes(db, class_id) if is_taught(o, day)]
         scales = scale_store.scales(db)
-        rules = [rules_of(klass, outcome, scales) for outcome in outcomes]
+        courses = Courses.load(
+            db,
+            klass,
+            outcomes,
+            (student.id for student in students),
+            scales,
+            day,
+            signs=day == today(db, caller),
+        )
+        rules = [courses.of_outcome(outcome.id).rules for outcome in outcomes]
         kept = KeptEvidence.load(
             db, limits_of(db, students, day), (outcome.id for outcome in outcomes)
         )
@@ -87,15 +95,18 @@ def wall(
     cells = tuple(
         tuple(
             WallCell(
-                *kept.glance(student.id, outcome.id, rule), (student.id, outcome.id) not in lifted
+                *kept.glance(student.id, outcome.id, courses.course(student.id, outcome.id)),
+                (student.id, outcome.id) not in lifted,
             )
-            for outcome, rule in zip(outcomes, rules, strict=True)
+            for outcome in outcomes
         )
         for student in students
     )
     return Wall(
         klass,
         day,
+        courses.history.class_method(day),
+        frozenset(one.id for one in outcomes if courses.history.own_method(one, day)),
         tuple(students),
         tuple(outcomes),
         tuple(strands),

@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 
-from jade_ladder.core.errors import Refused
+from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.methods import Method, pieces_to_mastery
-from jade_ladder.service.outcomes.outcomes import (
-    own_outcome,
-)
+from jade_ladder.service.outcomes.held_methods import HeldMethods
+from jade_ladder.service.outcomes.outcomes import own_outcome
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import check_day, today
 from jade_ladder.service.shared.forms import check_version
 from jade_ladder.service.shared.guards import own_class
-from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.outcomes import outcomes as store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
+from jade_ladder.store.shared import log
 
 LARGEST_MINIMUM = 20
 
@@ -65,37 +67,113 @@ def hard_cut(stored: StoredScale, method: Method) -> HardCut | None:
     )
 
 
-def change_class_method(caller: Teacher, class_id: int, based_on: int, method: Method) -> None:
-    """Change the class's method; no evidence is touched, and the change is kept with its date."""
+def change_class_method(
+    caller: Teacher, class_id: int, based_on: int, method: Method, since: date | None = None
+) -> int:
+    """Change the class's method from a day on, or altogether (None); no evidence is touched. Gives
+    the number in the log by which it is undone (docs/calculations.md, “Methods”).
+    """
     with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
         check_version(based_on, klass.version, "The class")
-        class_store.change_method(db, class_id, method.kind, method.newest, method.last)
-        before = Method(klass.method, klass.newest, klass.last)
-        _log(db, caller, CLASS_METHOD, class_id, before, method)
+        before = HeldMethods.load(db, klass, None)
+        after = before.then(method, _day(db, caller, since))
+        return _keep(db, caller, class_id, None, before, after)
 
 
 def change_outcome_method(
-    caller: Teacher, class_id: int, outcome_id: int, method: Method | None, minimum: int
-) -> None:
-    """Give an outcome its own method (None: the class's) and minimum of evidence in a class."""
+    caller: Teacher,
+    class_id: int,
+    outcome_id: int,
+    method: Method | None,
+    minimum: int,
+    since: date | None = None,
+) -> int | None:
+    """Give an outcome its own method (None: the class's) in a class, from a day on or altogether
+    (None), and a minimum of evidence. Gives the number in the log by which a change of method is
+    undone.
+    """
     with caller.transaction() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
-        before = own_method(outcome)
-        after = with_method(outcome, method, minimum)
-        if (before, outcome.minimum) == (method, minimum):
-            return
-        store.change_class_outcome(
-            db,
-            class_id,
-            outcome_id,
-            after.method,
-            after.newest,
-            after.last,
-            minimum,
-        )
-        if before != method:
-            _log(db, caller, outcome_method(class_id), outcome_id, before, method)
+        _check_minimum(minimum)
+        if outcome.minimum != minimum:
+            store.set_minimum(db, class_id, outcome_id, minimum)
+        before = HeldMethods.load(db, own_class(db, caller, class_id), outcome_id)
+        after = before.then(method, _day(db, caller, since))
+        if after == before:
+            return None
+        return _keep(db, caller, class_id, outcome_id, before, after)
+
+
+def change_outcome_methods(
+    caller: Teacher,
+    class_id: int,
+    outcomes: Mapping[int, int],
+    method: Method | None,
+    since: date | None = None,
+) -> list[int]:
+    """Give outcomes (with the versions that this is based on) their own method (None: the class's)
+    in a class, from a day on or altogether (None), all or none of them. Gives the numbers in the
+    log by which it is undone.
+    """
+    with caller.transaction() as db:
+        own_class(db, caller, class_id)
+        if not outcomes:
+            raise Refused("Choose the outcomes", "outcomes")
+        entries = []
+        for outcome_id, version in outcomes.items():
+            outcome = own_outcome(db, caller, class_id, outcome_id)
+            check_version(version, outcome.version, outcome.code)
+            entries.append(
+                change_outcome_method(caller, class_id, outcome_id, method, outcome.minimum, since)
+            )
+        return [number for number in entries if number is not None]
+
+
+def undo_method_changes(caller: Teacher, class_id: int, entries: Sequence[int]) -> None:
+    """Undo changes of method that the caller made in a class, by their numbers in the log, all or
+    nothing. Raises Stale where a method was changed again since.
+    """
+    with caller.transaction() as db:
+        own_class(db, caller, class_id)
+        if not entries:
+            raise Refused("There is nothing to undo", "entries")
+        for number in dict.fromkeys(entries):
+            klass = own_class(db, caller, class_id)
+            outcome_id, before, after = _logged(db, caller, class_id, number)
+            if HeldMethods.load(db, klass, outcome_id) != after:
+                raise Stale(
+                    "The method was changed again since, and stays as it is now", klass.version
+                )
+            _keep(db, caller, class_id, outcome_id, after, before)
+
+
+def _logged(
+    db: sqlite3.Connection, caller: Teacher, class_id: int, number: int
+) -> tuple[int | None, HeldMethods, HeldMethods]:
+    """Give an outcome (None: the class) with what held before and after a change of its method."""
+    of_class = log.entry(db, number, caller.person_id, CLASS_METHOD)
+    of_outcome = log.entry(db, number, caller.person_id, outcome_method(class_id))
+    if of_class and of_class[0] == class_id:
+        return None, HeldMethods.read(of_class[1]), HeldMethods.read(of_class[2])
+    if of_outcome:
+        return of_outcome[0], HeldMethods.read(of_outcome[1]), HeldMethods.read(of_outcome[2])
+    raise NotFound("There is no such change to undo")
+
+
+def _keep(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    class_id: int,
+    outcome_id: int | None,
+    before: HeldMethods,
+    after: HeldMethods,
+) -> int:
+    after.save(db, class_id, outcome_id)
+    subject, number = CLASS_METHOD, class_id
+    if outcome_id is not None:
+        subject, number = outcome_method(class_id), outcome_id
+    return caller.log(db, subject, number, before.written, after.written)
 
 
 def own_method(outcome: OutcomeRow) -> Method | None:
@@ -103,19 +181,14 @@ def own_method(outcome: OutcomeRow) -> Method | None:
     return Method(outcome.method, outcome.newest, outcome.last) if outcome.method else None
 
 
-def _log(
-    db: sqlite3.Connection,
-    caller: Teacher,
-    subject: str,
-    number: int,
-    before: Method | None,
-    after: Method | None,
-) -> None:
-    described = [
-        None if method is None else [method.kind, method.newest, method.last]
-        for method in (before, after)
-    ]
-    caller.log(db, subject, number, *described)
+def _day(db: sqlite3.Connection, caller: Teacher, since: date | None) -> date | None:
+    """Check the day from which a method is to hold."""
+    if since is None:
+        return None
+    check_day(since, "since")
+    if since > today(db, caller):
+        raise Refused("This day has not come yet: choose today or an earlier one", "since")
+    return since
 
 
 CLASS_METHOD = "class-method"

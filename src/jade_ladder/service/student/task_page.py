@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
-from jade_ladder.core.mastery import Mastery, mastery_of
+from jade_ladder.core.mastery import Mastery
 from jade_ladder.service.mastery.own_ladder import shown_outcomes
 from jade_ladder.service.shared.caller import Student
 from jade_ladder.service.student.criteria import ShownCriterion, shown_criteria
@@ -75,10 +75,7 @@ def task_page(caller: Student, task_id: int) -> StudentTaskPage:
                 TaskOutcome(
                     outcome,
                     shown.scales[outcome.scale_id],
-                    mastery_of(
-                        shown.kept.gathered(caller.person_id, outcome.id).pieces(),
-                        shown.rules[outcome.id],
-                    ),
+                    shown.mastery(caller.person_id, outcome.id),
                 )
                 for outcome in shown.outcomes
             ),

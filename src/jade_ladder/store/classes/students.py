@@ -113,8 +113,8 @@ def add_members(
 
 
 def with_something(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> list[str]:
-    """Name those of some students who have work, a mark or a lifted outcome, are excused, or have
-    left or come again to the class, by number.
+    """Name those of some students who have work, a mark, a note, a judgement or a lifted outcome,
+    are excused, or have left or come again to the class, by number.
     """
     rows = db.execute(
         """SELECT p.given_name || ' ' || p.family_name FROM person p
@@ -122,6 +122,8 @@ def with_something(db: sqlite3.Connection, class_id: int, people: Iterable[int])
              EXISTS (SELECT 1 FROM task_student ts JOIN task t ON t.id = ts.task_id
                      WHERE ts.student_id = p.id AND t.class_id = :class)
              OR EXISTS (SELECT 1 FROM not_expected n WHERE n.student_id = p.id)
+             OR EXISTS (SELECT 1 FROM judgement j WHERE j.student_id = p.id)
+             OR EXISTS (SELECT 1 FROM note n WHERE n.student_id = p.id AND n.class_id = :class)
              OR (SELECT count(*) + count(m.until) FROM membership m
                  WHERE m.person_id = p.id AND m.class_id = :class) > 1)
            ORDER BY p.id""",

@@ -128,16 +128,18 @@ def stop_teaching(
 
 def forget_outcomes(db: sqlite3.Connection, class_id: int, outcome_ids: Iterable[int]) -> None:
     """Undo that a class teaches outcomes, as if it never had."""
-    db.execute(
-        """DELETE FROM class_outcome
-           WHERE class_id = ? AND outcome_id IN (SELECT value FROM json_each(?))""",
-        (class_id, json.dumps(list(outcome_ids))),
-    )
+    wanted = (class_id, json.dumps(list(outcome_ids)))
+    for table in ("class_outcome", "method_before"):
+        db.execute(
+            f"""DELETE FROM {table}
+               WHERE class_id = ? AND outcome_id IN (SELECT value FROM json_each(?))""",
+            wanted,
+        )
 
 
 def unused_outcomes(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> list[int]:
     """Give which of these outcomes nothing is aligned to, no class teaches, no student was excepted
-    from, and no note is on.
+    from, and no note or judgement is on.
     """
     rows = db.execute(
         """SELECT o.id FROM json_each(?) n JOIN outcome o ON o.id = n.value
@@ -145,6 +147,7 @@ def unused_outcomes(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> list[
              AND NOT EXISTS (SELECT 1 FROM class_outcome WHERE outcome_id = o.id)
              AND NOT EXISTS (SELECT 1 FROM not_expected WHERE outcome_id = o.id)
              AND NOT EXISTS (SELECT 1 FROM note WHERE outcome_id = o.id)
+             AND NOT EXISTS (SELECT 1 FROM judgement WHERE outcome_id = o.id)
            ORDER BY o.id""",
         (json.dumps(list(outcome_ids)),),
     )

@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 
-from jade_ladder.core.methods import MethodKind
+from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert
 
 
@@ -144,20 +144,27 @@ def change_outcome(
     )
 
 
-def change_class_outcome(
-    db: sqlite3.Connection,
-    class_id: int,
-    outcome_id: int,
-    method: MethodKind | None,
-    newest: int,
-    last: int,
-    minimum: int,
+def set_own_method(
+    db: sqlite3.Connection, class_id: int, outcome_id: int, method: Method | None
 ) -> None:
-    """Change how one outcome's mastery is worked out in one class; counts its version up."""
+    """Give an outcome a method of its own in a class, or the class's (None); counts its version
+    up.
+    """
+    kind, newest, last = (method.kind, method.newest, method.last) if method else (None,) * 3
     db.execute(
-        """UPDATE class_outcome SET method = ?, newest = ?, last = ?, minimum = ?
+        """UPDATE class_outcome SET method = ?, newest = coalesce(?, newest),
+                                    last = coalesce(?, last)
            WHERE class_id = ? AND outcome_id = ?""",
-        (method, newest, last, minimum, class_id, outcome_id),
+        (kind, newest, last, class_id, outcome_id),
+    )
+    db.execute("UPDATE outcome SET version = version + 1 WHERE id = ?", (outcome_id,))
+
+
+def set_minimum(db: sqlite3.Connection, class_id: int, outcome_id: int, minimum: int) -> None:
+    """Set how much evidence an outcome needs in a class; counts its version up."""
+    db.execute(
+        "UPDATE class_outcome SET minimum = ? WHERE class_id = ? AND outcome_id = ?",
+        (minimum, class_id, outcome_id),
     )
     db.execute("UPDATE outcome SET version = version + 1 WHERE id = ?", (outcome_id,))
 

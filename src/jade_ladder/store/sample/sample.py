@@ -72,13 +72,14 @@ def delete_class(db: sqlite3.Connection, class_id: int, came_with: Iterable[int]
     gone = json.dumps(people)
     db.execute("DELETE FROM task WHERE class_id = ?", (class_id,))
     db.execute("DELETE FROM note WHERE class_id = ?", (class_id,))
-    db.execute(
-        """DELETE FROM not_expected WHERE student_id IN (
-             SELECT p.id FROM json_each(?) n JOIN person p ON p.id = n.value
-             WHERE p.may_teach = 0)""",
-        (gone,),
-    )
-    # Earlier days are worked out by the methods in the log: a later class may get this number.
+    for table in ("not_expected", "judgement"):
+        db.execute(
+            f"""DELETE FROM {table} WHERE student_id IN (
+                 SELECT p.id FROM json_each(?) n JOIN person p ON p.id = n.value
+                 WHERE p.may_teach = 0)""",
+            (gone,),
+        )
+    # A later class may get this number.
     db.execute(
         """DELETE FROM log WHERE (subject = 'class-method' AND subject_id = :class)
              OR subject = 'outcome-method/' || :class""",

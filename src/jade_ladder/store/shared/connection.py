@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import UTC, date, datetime
 from pathlib import Path
+from zoneinfo import ZoneInfo
 
 from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.errors import StoreError, Unavailable
@@ -80,6 +81,11 @@ class _CombinedAnew(CombinedEvidence):
     ) -> None:
         """Take one choice."""
         super().step(combining, weight, 0, half_way, value, above)
+
+
+def _school_day(at: str, time_zone: str | None) -> str:
+    """Give the day of a time at the school; a migration asks for it."""
+    return datetime.fromisoformat(at).astimezone(ZoneInfo(time_zone or "UTC")).date().isoformat()
 
 
 class Database:
@@ -214,6 +220,7 @@ def _connect(path: Path, read_only: bool = False) -> Connection:
     )
     db.create_aggregate("combined", 5, _CombinedAnew)  # type: ignore[arg-type]
     db.create_aggregate("combined", 6, CombinedEvidence)  # type: ignore[arg-type]
+    db.create_function("school_day", 2, _school_day, deterministic=True)
     db.create_collation("names", compare_names)
     db.execute("PRAGMA foreign_keys = ON")
     if not read_only:

@@ -111,7 +111,7 @@ def page(
                             WHERE id = l.subject_id)
                     WHEN l.subject IN ('class-method', 'class-list', 'class-teacher',
                                        'class-responsible', 'class-set-aside', 'framework',
-                                       'sample-class')
+                                       'sample-class', 'judgement', 'judgement-undone')
                       THEN (SELECT name FROM school_class WHERE id = l.subject_id)
                     WHEN l.subject LIKE 'outcome%'
                       THEN (SELECT code FROM outcome WHERE id = l.subject_id)

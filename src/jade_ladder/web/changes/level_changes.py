@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from jade_ladder.core.mastery import Direction
+from jade_ladder.core.trail import Direction
 from jade_ladder.service.changes.what_if import Effects, LevelChange
 from jade_ladder.web.mastery.models import MasteryOut
 

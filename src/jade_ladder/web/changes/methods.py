@@ -7,21 +7,44 @@ from pydantic import BaseModel
 from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.outcomes import methods
 from jade_ladder.web.changes.level_changes import LevelChangeOut
-from jade_ladder.web.classes.classes import ClassOut, read_class
 from jade_ladder.web.outcomes.methods import MethodIn
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
-from jade_ladder.web.shared.fields import Whole
+from jade_ladder.web.shared.fields import Day, Whole
 from jade_ladder.web.shared.heavy import heavy
 
 router = router_of("classes", "/classes/{class_id:int}/method")
 
 
 class MethodChange(BaseModel):
-    """A new method for the class, with the version of the class it was based on."""
+    """A new method for the class, with the version of the class it was based on: from a day on, or
+    (null) altogether.
+    """
 
     method: MethodIn
     version: Whole
+    since: Day | None = None
+
+
+class OutcomeVersion(BaseModel):
+    """An outcome, with its version that a change is based on."""
+
+    id: Whole
+    version: Whole
+
+
+class OutcomeMethods(BaseModel):
+    """A method (null: the class's) for outcomes, from a day on, or (null) altogether."""
+
+    outcomes: list[OutcomeVersion]
+    method: MethodIn | None
+    since: Day | None = None
+
+
+class MethodEntries(BaseModel):
+    """Changes of method by their numbers in the log, by which they are undone."""
+
+    entries: list[Whole]
 
 
 class HardCutOut(BaseModel):
@@ -59,10 +82,31 @@ class MethodPreviewOut(BaseModel):
 
 
 @router.put("")
-def change_class_method(class_id: int, body: MethodChange, caller: AsTeacher) -> ClassOut:
+def change_class_method(class_id: int, body: MethodChange, caller: AsTeacher) -> MethodEntries:
     """Change how the class's mastery is worked out; no evidence is touched."""
-    methods.change_class_method(caller, class_id, body.version, body.method.method())
-    return read_class(class_id, caller)
+    entry = methods.change_class_method(
+        caller, class_id, body.version, body.method.method(), body.since
+    )
+    return MethodEntries(entries=[entry])
+
+
+@router.put("/outcomes")
+def change_outcome_methods(class_id: int, body: OutcomeMethods, caller: AsTeacher) -> MethodEntries:
+    """Give outcomes a method of their own in the class, or the class's again."""
+    entries = methods.change_outcome_methods(
+        caller,
+        class_id,
+        {one.id: one.version for one in body.outcomes},
+        body.method.method() if body.method else None,
+        body.since,
+    )
+    return MethodEntries(entries=entries)
+
+
+@router.post("/undo", status_code=204)
+def undo_method_changes(class_id: int, body: MethodEntries, caller: AsTeacher) -> None:
+    """Undo changes of method that one made, unless they were changed again since."""
+    methods.undo_method_changes(caller, class_id, body.entries)
 
 
 @router.post("/preview")

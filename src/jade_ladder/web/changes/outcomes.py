@@ -11,7 +11,7 @@ from jade_ladder.web.outcomes.methods import MethodIn
 from jade_ladder.web.outcomes.outcomes import OutcomeIn, OutcomeMethodIn, OutcomesIn
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
-from jade_ladder.web.shared.fields import Whole, YesNo
+from jade_ladder.web.shared.fields import Day, Whole, YesNo
 from jade_ladder.web.shared.heavy import heavy
 
 
@@ -25,9 +25,12 @@ router = router_of("outcomes", "/classes/{class_id:int}/outcomes")
 
 
 class OutcomeChange(OutcomeIn, OutcomeRulesIn):
-    """An outcome as it is to be, with the version it was based on."""
+    """An outcome as it is to be, with the version it was based on; its method from a day on, or
+    (null) altogether.
+    """
 
     version: int
+    method_since: Day | None = None
 
 
 class BulkIn(OutcomesIn):
@@ -36,6 +39,7 @@ class BulkIn(OutcomesIn):
     """
 
     method: MethodIn | None = None
+    method_since: Day | None = None
     minimum: Whole | None = None
     scale_id: Whole | None = None
     strand_id: Whole | None = None
@@ -46,6 +50,7 @@ class BulkIn(OutcomesIn):
         return OutcomeChanges(
             self.method.method() if self.method else None,
             "method" in self.model_fields_set and self.method is None,
+            self.method_since,
             self.minimum,
             self.scale_id,
             self.strand_id,
@@ -80,6 +85,7 @@ def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: 
         body.own(),
         body.minimum,
         body.scale_id,
+        body.method_since,
     )
 
 

@@ -6,7 +6,7 @@ from datetime import date, datetime
 
 from pydantic import BaseModel
 
-from jade_ladder.core.mastery import Direction
+from jade_ladder.core.trail import Direction
 from jade_ladder.service.mastery import student_page as service
 from jade_ladder.service.mastery.student_page import StudentPage
 from jade_ladder.service.work.standing import TaskOfStudent

@@ -3,18 +3,23 @@
 from __future__ import annotations
 
 from datetime import date, datetime
+from typing import Annotated
 
+from fastapi import Query
 from pydantic import BaseModel
 
-from jade_ladder.core.mastery import Direction, State
+from jade_ladder.core.mastery import State, level_on
 from jade_ladder.core.next_piece import NextPiece
+from jade_ladder.core.scale import Scale
+from jade_ladder.core.trail import Direction, PointBy, Trail
 from jade_ladder.service.mastery import expectation
 from jade_ladder.service.mastery import trail as service
 from jade_ladder.service.mastery.trail import EvidenceTrail
+from jade_ladder.store.mastery.judgements import JudgementRow
 from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.mastery.models import MasteryOut
 from jade_ladder.web.notes.models import NoteOut
-from jade_ladder.web.outcomes.methods import MethodOut
+from jade_ladder.web.outcomes.methods import MethodIn, MethodOut
 from jade_ladder.web.outcomes.scales import ScaleOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
@@ -25,11 +30,70 @@ router = router_of("mastery", "/classes/{class_id:int}/mastery/{student_id:int}/
 
 
 class TrailPointOut(BaseModel):
-    """Mastery as it stood when evidence was added."""
+    """Mastery as it stood when evidence was added, a judgement began or was lifted, or another
+    method began to hold; `calculated` is the value without a judgement.
+    """
 
     at: datetime
-    value: Value
+    value: Value | None
     state: State
+    by: PointBy
+    calculated: Value | None
+
+    @classmethod
+    def several(cls, trail: Trail[datetime]) -> list[TrailPointOut]:
+        """Show the points of a trail."""
+        return [
+            cls(
+                at=point.at,
+                value=point.value,
+                state=point.state,
+                by=point.by,
+                calculated=point.calculated,
+            )
+            for point in trail.points
+        ]
+
+
+class JudgementOut(BaseModel):
+    """A level that a teacher set, with why, from a day until (not included) another; `lifted_by` is
+    who lifted it, where it does not hold now.
+    """
+
+    id: int
+    level: int
+    name: str
+    reason: str
+    since: date
+    until: date | None
+    made_at: datetime
+    made_by: str
+    lifted_at: datetime | None
+    lifted_by: str | None
+
+    @classmethod
+    def of(cls, row: JudgementRow, scale: Scale) -> JudgementOut:
+        """Show a judgement on the scale that the outcome has now."""
+        level = level_on(row.level, row.levels, scale)
+        return cls(
+            id=row.id,
+            level=level,
+            name=scale.levels[level].name,
+            reason=row.reason,
+            since=row.since,
+            until=row.until,
+            made_at=row.made_at,
+            made_by=row.made_by,
+            lifted_at=row.lifted_at,
+            lifted_by=row.lifted_by,
+        )
+
+
+class MethodSpanOut(BaseModel):
+    """A method that held until a time."""
+
+    until: datetime
+    method: MethodOut
 
 
 class AsideOut(BaseModel):
@@ -96,7 +160,10 @@ class LiftIn(BaseModel):
 
 
 class TrailOut(BaseModel):
-    """One student and outcome over time."""
+    """One student and outcome over time. `mastery` is what counts, `calculated` is without the
+    `judgement` that holds; `judged` are all there were, `methods_before` the methods that held
+    earlier.
+    """
 
     student_id: int
     student: str
@@ -108,10 +175,15 @@ class TrailOut(BaseModel):
     method: MethodOut
     scale: ScaleOut
     mastery: MasteryOut
+    calculated: MasteryOut
+    judgement: JudgementOut | None
+    judged: list[JudgementOut]
+    methods_before: list[MethodSpanOut]
     first_reached: datetime | None
     held_since: datetime | None
     back: bool
     slipped_at: datetime | None
+    slipped_by: PointBy | None
     direction: Direction
     points: list[TrailPointOut]
     pieces: list[TrailPieceOut]
@@ -136,15 +208,20 @@ class TrailOut(BaseModel):
             method=MethodOut.of(found.rules.method),
             scale=ScaleOut.of(found.scale),
             mastery=MasteryOut.of(found.mastery),
+            calculated=MasteryOut.of(found.calculated),
+            judgement=found.judgement and JudgementOut.of(found.judgement, scale),
+            judged=[JudgementOut.of(row, scale) for row in found.judged],
+            methods_before=[
+                MethodSpanOut(until=until, method=MethodOut.of(rules.method))
+                for until, rules in found.course.before
+            ],
             first_reached=found.trail.first_reached,
             held_since=found.trail.held_since,
             back=found.trail.back,
             slipped_at=found.trail.slipped_at,
+            slipped_by=found.trail.slipped_by,
             direction=found.trail.direction,
-            points=[
-                TrailPointOut(at=point.at, value=point.value, state=point.state)
-                for point in found.trail.points
-            ],
+            points=TrailPointOut.several(found.trail),
             pieces=[
                 TrailPieceOut(
                     at=piece.evidence.done_at,
@@ -200,6 +277,19 @@ def read_trail(
 ) -> TrailOut:
     """Give the evidence trail of one student and outcome as of a day."""
     return TrailOut.of(service.trail(caller, class_id, student_id, outcome_id, as_of))
+
+
+@router.get("/under")
+def read_trail_under(
+    class_id: int,
+    student_id: int,
+    outcome_id: int,
+    method: Annotated[MethodIn, Query()],
+    caller: AsTeacher,
+) -> list[TrailPointOut]:
+    """Give the points of the trail of today as if a method had always held, without judgements."""
+    trail = service.trail_under(caller, class_id, student_id, outcome_id, method.method())
+    return TrailPointOut.several(trail)
 
 
 @router.put("/not-expected", status_code=204)

@@ -6,7 +6,8 @@ from datetime import date
 
 from pydantic import BaseModel
 
-from jade_ladder.core.mastery import Direction, State
+from jade_ladder.core.mastery import State
+from jade_ladder.core.trail import Direction
 from jade_ladder.service.mastery import wall as service
 from jade_ladder.service.mastery.wall import Wall
 from jade_ladder.web.outcomes.methods import MethodOut
@@ -61,10 +62,21 @@ class WallAsideOut(BaseModel):
     pieces: int
 
 
+class WallJudgedOut(BaseModel):
+    """A cell that is judged: the value worked out beside it, and whether the evidence changed since
+    the teacher judged.
+    """
+
+    student_id: int
+    outcome_id: int
+    calculated: Value | None
+    evidence_changed: bool
+
+
 class WallOut(BaseModel):
     """Students by outcomes; the cells stand in columns of their own, row by row. `slipped`: was
     mastered before, is not now; not `expected`: lifted for the student, who is not counted.
-    `aside` are the cells of which something is set aside.
+    `aside` are the cells of which something is set aside, `judged` those that are judged.
     """
 
     class_id: int
@@ -82,6 +94,7 @@ class WallOut(BaseModel):
     slipped: list[bool]
     expected: list[bool]
     aside: list[WallAsideOut]
+    judged: list[WallJudgedOut]
 
     @classmethod
     def of(cls, wall: Wall) -> WallOut:
@@ -107,7 +120,22 @@ class WallOut(BaseModel):
                 WallAsideOut(student_id=student, outcome_id=outcome, pieces=pieces)
                 for (student, outcome), pieces in wall.aside.items()
             ],
+            judged=_judged(wall),
         )
+
+
+def _judged(wall: Wall) -> list[WallJudgedOut]:
+    return [
+        WallJudgedOut(
+            student_id=student.id,
+            outcome_id=outcome.id,
+            calculated=cell.mastery.calculated,
+            evidence_changed=cell.mastery.evidence_changed,
+        )
+        for student, row in zip(wall.students, wall.cells, strict=True)
+        for outcome, cell in zip(wall.outcomes, row, strict=True)
+        if cell.mastery.judged and cell.expected
+    ]
 
 
 def students_of(wall: Wall) -> list[WallStudentOut]:
@@ -136,7 +164,7 @@ def _outcomes(wall: Wall) -> list[WallOutcomeOut]:
             strand_id=outcome.strand_id,
             scale_id=outcome.scale_id,
             method=MethodOut.of(rules.method),
-            own_method=outcome.method is not None,
+            own_method=outcome.id in wall.own_methods,
             minimum=outcome.minimum,
             at_level=list(picture.at_level),
             mastered=picture.mastered,

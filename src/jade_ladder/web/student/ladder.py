@@ -61,7 +61,7 @@ class NoteForStudentOut(BaseModel):
 
 class RungOut(BaseModel):
     """An outcome, and where the student stands with it by what was handed back and shown; `aside`
-    is how many pieces are set aside.
+    is how many pieces are set aside, `judged_because` why their teacher set the level by hand.
     """
 
     id: int
@@ -85,6 +85,7 @@ class RungOut(BaseModel):
     next_piece: NextPieceOut | None
     notes: list[NoteForStudentOut]
     aside: int
+    judged_because: str | None
 
     @classmethod
     def of(cls, rung: Rung) -> RungOut:
@@ -108,10 +109,7 @@ class RungOut(BaseModel):
             held_since=trail.held_since,
             back=trail.back,
             slipped_at=trail.slipped_at,
-            points=[
-                TrailPointOut(at=point.at, value=point.value, state=point.state)
-                for point in trail.points
-            ],
+            points=TrailPointOut.several(trail),
             next_piece=None
             if rung.next_piece is None
             else NextPieceOut(
@@ -123,6 +121,7 @@ class RungOut(BaseModel):
             ),
             notes=[NoteForStudentOut.of(note, scale) for note in rung.notes],
             aside=rung.aside,
+            judged_because=rung.judgement and rung.judgement.reason,
         )
 
 
