@@ -83,6 +83,12 @@ def observed(page: Page) -> None:
     page.get_by_text("All saved at").wait_for()
 
 
+def latest_compared(page: Page) -> None:
+    """Look at the latest evidence instead of the present method."""
+    page.get_by_role("button", name="Latest").first.click()
+    page.get_by_text("Latest (dotted)").wait_for()
+
+
 FARIDA = 14
 """The number of the demo's student whose pages are shown."""
 VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
@@ -94,7 +100,6 @@ VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
     "coverage": ("/classes/1/coverage", 1280, False, nothing),
     "rubric-editor": ("/classes/1/rubrics/5", 1280, False, nothing),
     "revisions": ("/classes/1/rubrics/2/revisions", 1280, False, chosen_task),
-    "tasks": ("/classes/1/tasks", 1280, False, nothing),
     "task": ("/classes/1/tasks/8", 1280, False, nothing),
     "marking-desk": ("/classes/1/marking/8/18", 1280, False, bank),
     "marking-work": ("/classes/1/marking/8/16", 1280, False, opened_passage),
@@ -104,6 +109,7 @@ VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
     "student-task": ("/my/tasks/9", 1280, False, nothing),
     "student-result": ("/my/tasks/7/result", 1280, False, nothing),
     "hand-back": ("/classes/1/tasks/8", 1280, False, hand_back),
+    "compare": ("/classes/1/mastery/compare?outcome=4&student=8", 1280, False, latest_compared),
     "evidence-trail": ("/classes/1/mastery?student=4&outcome=4", 1280, False, nothing),
 }
 

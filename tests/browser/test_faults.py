@@ -31,6 +31,8 @@ SCREENS = {
     "attempts": "/classes/1/marking/8/2/attempts",
     "result page": "/classes/1/tasks/7/students/14/result",
     "mastery wall": "/classes/1/mastery",
+    "compare": "/classes/1/mastery/compare?outcome=4&student=16",
+    "compare class": "/classes/1/mastery/compare",
     "observing": "/classes/1/tasks/6/observe",
     "evidence trail": "/classes/1/mastery?student=20&outcome=4",
     "student": "/classes/1/students/20",

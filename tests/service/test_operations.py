@@ -201,7 +201,7 @@ OPERATIONS: dict[str, Operation] = {
         c, s.class_id, {s.outcomes[0]: 1, s.outcomes[1]: 1}, METHOD, school_day(c)
     ),
     "undo methods": lambda c, s: methods.undo_method_changes(
-        c, s.class_id, [methods.change_class_method(c, s.class_id, 1, METHOD, school_day(c))]
+        c, s.class_id, [methods.change_class_method(c, s.class_id, 1, METHOD, school_day(c)) or 0]
     ),
     "comparison": lambda c, s: comparison.comparison(c, s.class_id),
     "trail under": lambda c, s: trail.trail_under(

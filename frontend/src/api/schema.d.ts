@@ -1262,7 +1262,7 @@ export interface paths {
         get?: never;
         /**
          * Change Outcomes
-         * @description Change several outcomes, all or none.
+         * @description Change several outcomes, all or none; gives by what a change of method is undone.
          */
         put: operations["change_outcomes"];
         post?: never;
@@ -1306,7 +1306,8 @@ export interface paths {
         get: operations["read_outcome"];
         /**
          * Change Outcome
-         * @description Change an outcome's words, strand, own method, minimum and scale, all or nothing.
+         * @description Change an outcome's words, strand, own method, minimum and scale, all or nothing; gives by
+         *     what a change of method is undone.
          */
         put: operations["change_outcome"];
         post?: never;
@@ -1350,6 +1351,46 @@ export interface paths {
          */
         put: operations["change_class_method"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/method/outcomes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Outcome Methods
+         * @description Give outcomes a method of their own in the class, or the class's again.
+         */
+        put: operations["change_outcome_methods"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/method/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Method Changes
+         * @description Undo changes of method that one made, unless they were changed again since.
+         */
+        post: operations["undo_method_changes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2334,6 +2375,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/mastery/{student_id}/{outcome_id}/under": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Trail Under
+         * @description Give the points of the trail of today as if a method had always held, without judgements.
+         */
+        get: operations["read_trail_under"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/mastery/{student_id}/{outcome_id}/not-expected": {
         parameters: {
             query?: never;
@@ -2353,6 +2414,126 @@ export interface paths {
          * @description Expect an outcome of a student again.
          */
         delete: operations["expect_again"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/judgements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge
+         * @description Set levels for students on outcomes; they count until they are lifted.
+         */
+        post: operations["judge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/judgements/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Judging
+         * @description Undo judgements that one made, unless they were changed since.
+         */
+        post: operations["undo_judging"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/judgements/undo-lifting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Lifting
+         * @description Let a judgement that one lifted hold again, unless another was made since.
+         */
+        post: operations["undo_lifting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/judgements/{judgement_id}/lift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lift Judgement
+         * @description Let a judgement hold no longer, from a day on: the calculation counts again.
+         */
+        post: operations["lift_judgement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/judgements/{judgement_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Judgement
+         * @description Keep a judgement although the evidence changed since.
+         */
+        post: operations["keep_judgement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Methods
+         * @description Compare the methods for a class, or for one outcome of it.
+         */
+        get: operations["compare_methods"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4568,6 +4749,26 @@ export interface components {
             half_way: boolean;
         };
         /**
+         * AgreementOut
+         * @description Which settings agree best with so many judgements: with `equal` levels, where the present one
+         *     has `present_equal`; in words, and the first by its place. `as_good` are others as good as the
+         *     present one, where that is best.
+         */
+        AgreementOut: {
+            /** Judgements */
+            judgements: number;
+            /** Best */
+            best: string[];
+            /** Setting */
+            setting: number;
+            /** As Good */
+            as_good: string[];
+            /** Equal */
+            equal: number;
+            /** Present Equal */
+            present_equal: number;
+        };
+        /**
          * AlignedCriterionOut
          * @description A criterion of a rubric that is aligned to the outcome, up to which value.
          */
@@ -5113,6 +5314,8 @@ export interface components {
             /** Outcome Ids */
             outcome_ids: number[];
             method?: components["schemas"]["MethodIn"] | null;
+            /** Method Since */
+            method_since?: string | null;
             /** Minimum */
             minimum?: number | null;
             /** Scale Id */
@@ -5465,6 +5668,33 @@ export interface components {
             upload_ids: number[];
         };
         /**
+         * ComparedCellOut
+         * @description One student with evidence (values in order) on one outcome, under each setting: the value,
+         *     the level (a digit, 0 the lowest), whether it is mastered (1 or 0), and what would change: G
+         *     gains mastery, L loses it, u a level up, d a level down, = nothing. `enough`: whether the
+         *     evidence is.
+         */
+        ComparedCellOut: {
+            /** Student Id */
+            student_id: number;
+            /** Outcome Id */
+            outcome_id: number;
+            /** Evidence */
+            evidence: string[];
+            /** Enough */
+            enough: boolean;
+            /** Values */
+            values: string[];
+            /** Levels */
+            levels: string;
+            /** Mastered */
+            mastered: string;
+            /** Changes */
+            changes: string;
+            /** Judged */
+            judged: number | null;
+        };
+        /**
          * ComparedCriterionOut
          * @description A criterion in two revisions, null where one has it not; `structure` says what differs
          *     besides the words.
@@ -5476,6 +5706,40 @@ export interface components {
             structure: string[];
             old: components["schemas"]["CriterionOut"] | null;
             new: components["schemas"]["CriterionOut"] | null;
+        };
+        /**
+         * ComparedOutcomeOut
+         * @description An outcome that is compared; `present` is the place of its method among the settings.
+         */
+        ComparedOutcomeOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+            /** Scale Id */
+            scale_id: number;
+            /** Own Method */
+            own_method: boolean;
+            /** Minimum */
+            minimum: number;
+            /** Present */
+            present: number;
+        };
+        /**
+         * ComparedStudentOut
+         * @description A student who is compared.
+         */
+        ComparedStudentOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Sort Name */
+            sort_name: string;
         };
         /**
          * ComparisonOut
@@ -6430,6 +6694,79 @@ export interface components {
             sign_in_name: string | null;
         };
         /**
+         * JudgedIn
+         * @description The level (0 the lowest) that a student is judged to be at on an outcome.
+         */
+        JudgedIn: {
+            /** Student Id */
+            student_id: number;
+            /** Outcome Id */
+            outcome_id: number;
+            /** Level */
+            level: number;
+        };
+        /**
+         * JudgementEntry
+         * @description The number in the log by which it is undone.
+         */
+        "JudgementEntry-Input": {
+            /** Entry */
+            entry: number;
+        };
+        /**
+         * JudgementEntry
+         * @description The number in the log by which it is undone.
+         */
+        "JudgementEntry-Output": {
+            /** Entry */
+            entry: number;
+        };
+        /**
+         * JudgementOut
+         * @description A level that a teacher set, with why, from a day until (not included) another; `lifted_by` is
+         *     who lifted it, where it does not hold now.
+         */
+        JudgementOut: {
+            /** Id */
+            id: number;
+            /** Level */
+            level: number;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Until */
+            until: string | null;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Lifted At */
+            lifted_at: string | null;
+            /** Lifted By */
+            lifted_by: string | null;
+        };
+        /**
+         * JudgementsIn
+         * @description Levels for students on outcomes with one reason, from a day on (null: today).
+         */
+        JudgementsIn: {
+            /** Levels */
+            levels: components["schemas"]["JudgedIn"][];
+            /** Reason */
+            reason: string;
+            /** Since */
+            since?: string | null;
+        };
+        /**
          * LeftIn
          * @description The first day on which a student is no longer in the class; null: they did not leave.
          */
@@ -6520,6 +6857,14 @@ export interface components {
         LiftIn: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * LiftJudgementIn
+         * @description From which day on a judgement holds no longer (null: today).
+         */
+        LiftJudgementIn: {
+            /** Until */
+            until?: string | null;
         };
         /**
          * LineKind
@@ -6694,7 +7039,8 @@ export interface components {
         };
         /**
          * MasteryOut
-         * @description Value, level (0 is the lowest) and state of one student and outcome.
+         * @description Value, level (0 is the lowest) and state of one student and outcome. Where it is judged these
+         *     are the judgement's, and `calculated` is the value beside it; `evidence_changed`: since then.
          */
         MasteryOut: {
             state: components["schemas"]["State"];
@@ -6704,6 +7050,12 @@ export interface components {
             level: number | null;
             /** Pieces */
             pieces: number;
+            /** Judged */
+            judged: boolean;
+            /** Calculated */
+            calculated: string | null;
+            /** Evidence Changed */
+            evidence_changed: boolean;
         };
         /**
          * MessageKind
@@ -6737,12 +7089,66 @@ export interface components {
         };
         /**
          * MethodChange
-         * @description A new method for the class, with the version of the class it was based on.
+         * @description A new method for the class, with the version of the class it was based on: from a day on, or
+         *     (null) altogether.
          */
         MethodChange: {
             method: components["schemas"]["MethodIn"];
             /** Version */
             version: number;
+            /** Since */
+            since?: string | null;
+        };
+        /**
+         * MethodComparisonOut
+         * @description Students on outcomes under every setting. From `judgements_needed` judgements on it is said
+         *     which setting agrees best with them.
+         */
+        MethodComparisonOut: {
+            /** Class Id */
+            class_id: number;
+            /** Version */
+            version: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            method: components["schemas"]["MethodOut"];
+            /** Settings */
+            settings: components["schemas"]["MethodOut"][];
+            /** Students */
+            students: components["schemas"]["ComparedStudentOut"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["ComparedOutcomeOut"][];
+            /** Scales */
+            scales: components["schemas"]["ScaleOut"][];
+            /** Cells */
+            cells: components["schemas"]["ComparedCellOut"][];
+            /** Judgements */
+            judgements: number;
+            /**
+             * Judgements Needed
+             * @default 8
+             */
+            judgements_needed: number;
+            agrees: components["schemas"]["AgreementOut"] | null;
+        };
+        /**
+         * MethodEntries
+         * @description Changes of method by their numbers in the log, by which they are undone.
+         */
+        "MethodEntries-Input": {
+            /** Entries */
+            entries: number[];
+        };
+        /**
+         * MethodEntries
+         * @description Changes of method by their numbers in the log, by which they are undone.
+         */
+        "MethodEntries-Output": {
+            /** Entries */
+            entries: number[];
         };
         /**
          * MethodIn
@@ -6789,6 +7195,18 @@ export interface components {
             changes: components["schemas"]["LevelChangeOut"][];
             /** Hard Cuts */
             hard_cuts: components["schemas"]["HardCutOut"][];
+        };
+        /**
+         * MethodSpanOut
+         * @description A method that held until a time.
+         */
+        MethodSpanOut: {
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            method: components["schemas"]["MethodOut"];
         };
         /**
          * MethodValueOut
@@ -7243,7 +7661,8 @@ export interface components {
         };
         /**
          * OutcomeChange
-         * @description An outcome as it is to be, with the version it was based on.
+         * @description An outcome as it is to be, with the version it was based on; its method from a day on, or
+         *     (null) altogether.
          */
         OutcomeChange: {
             method: components["schemas"]["MethodIn"] | null;
@@ -7264,6 +7683,8 @@ export interface components {
             strand_id?: number | null;
             /** Version */
             version: number;
+            /** Method Since */
+            method_since?: string | null;
         };
         /**
          * OutcomeCoverageOut
@@ -7368,6 +7789,17 @@ export interface components {
             gone: string[];
         };
         /**
+         * OutcomeMethods
+         * @description A method (null: the class's) for outcomes, from a day on, or (null) altogether.
+         */
+        OutcomeMethods: {
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeVersion"][];
+            method: components["schemas"]["MethodIn"] | null;
+            /** Since */
+            since?: string | null;
+        };
+        /**
          * OutcomeOut
          * @description An outcome as the class teaches it; `schools` where it is the school's and no teacher's.
          */
@@ -7423,6 +7855,16 @@ export interface components {
             minimum: number;
             /** Scale Id */
             scale_id: number;
+        };
+        /**
+         * OutcomeVersion
+         * @description An outcome, with its version that a change is based on.
+         */
+        OutcomeVersion: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
         };
         /**
          * OutcomesIn
@@ -7859,6 +8301,12 @@ export interface components {
             shape: components["schemas"]["ShapeModel-Output"] | null;
         };
         /**
+         * PointBy
+         * @description What made a point of the trail.
+         * @enum {string}
+         */
+        PointBy: "evidence" | "method" | "judged" | "lifted";
+        /**
          * PresetOut
          * @description A ready scale to begin from, lowest level first.
          */
@@ -8154,7 +8602,7 @@ export interface components {
         /**
          * RungOut
          * @description An outcome, and where the student stands with it by what was handed back and shown; `aside`
-         *     is how many pieces are set aside.
+         *     is how many pieces are set aside, `judged_because` why their teacher set the level by hand.
          */
         RungOut: {
             /** Id */
@@ -8194,6 +8642,8 @@ export interface components {
             notes: components["schemas"]["NoteForStudentOut"][];
             /** Aside */
             aside: number;
+            /** Judged Because */
+            judged_because: string | null;
         };
         /**
          * SaidOut
@@ -9463,7 +9913,9 @@ export interface components {
         };
         /**
          * TrailOut
-         * @description One student and outcome over time.
+         * @description One student and outcome over time. `mastery` is what counts, `calculated` is without the
+         *     `judgement` that holds; `judged` are all there were, `methods_before` the methods that held
+         *     earlier.
          */
         TrailOut: {
             /** Student Id */
@@ -9486,6 +9938,12 @@ export interface components {
             method: components["schemas"]["MethodOut"];
             scale: components["schemas"]["ScaleOut"];
             mastery: components["schemas"]["MasteryOut"];
+            calculated: components["schemas"]["MasteryOut"];
+            judgement: components["schemas"]["JudgementOut"] | null;
+            /** Judged */
+            judged: components["schemas"]["JudgementOut"][];
+            /** Methods Before */
+            methods_before: components["schemas"]["MethodSpanOut"][];
             /** First Reached */
             first_reached: string | null;
             /** Held Since */
@@ -9494,6 +9952,7 @@ export interface components {
             back: boolean;
             /** Slipped At */
             slipped_at: string | null;
+            slipped_by: components["schemas"]["PointBy"] | null;
             direction: components["schemas"]["Direction"];
             /** Points */
             points: components["schemas"]["TrailPointOut"][];
@@ -9547,7 +10006,8 @@ export interface components {
         };
         /**
          * TrailPointOut
-         * @description Mastery as it stood when evidence was added.
+         * @description Mastery as it stood when evidence was added, a judgement began or was lifted, or another
+         *     method began to hold; `calculated` is the value without a judgement.
          */
         TrailPointOut: {
             /**
@@ -9556,8 +10016,11 @@ export interface components {
              */
             at: string;
             /** Value */
-            value: string;
+            value: string | null;
             state: components["schemas"]["State"];
+            by: components["schemas"]["PointBy"];
+            /** Calculated */
+            calculated: string | null;
         };
         /**
          * UndoneImportOut
@@ -9716,10 +10179,25 @@ export interface components {
             pieces: number;
         };
         /**
+         * WallJudgedOut
+         * @description A cell that is judged: the value worked out beside it, and whether the evidence changed since
+         *     the teacher judged.
+         */
+        WallJudgedOut: {
+            /** Student Id */
+            student_id: number;
+            /** Outcome Id */
+            outcome_id: number;
+            /** Calculated */
+            calculated: string | null;
+            /** Evidence Changed */
+            evidence_changed: boolean;
+        };
+        /**
          * WallOut
          * @description Students by outcomes; the cells stand in columns of their own, row by row. `slipped`: was
          *     mastered before, is not now; not `expected`: lifted for the student, who is not counted.
-         *     `aside` are the cells of which something is set aside.
+         *     `aside` are the cells of which something is set aside, `judged` those that are judged.
          */
         WallOut: {
             /** Class Id */
@@ -9754,6 +10232,8 @@ export interface components {
             expected: boolean[];
             /** Aside */
             aside: components["schemas"]["WallAsideOut"][];
+            /** Judged */
+            judged: components["schemas"]["WallJudgedOut"][];
         };
         /**
          * WallOutcomeOut
@@ -9950,6 +10430,7 @@ export type AdjustmentsIn = components['schemas']['AdjustmentsIn'];
 export type AdjustmentsOut = components['schemas']['AdjustmentsOut'];
 export type AdministratorIn = components['schemas']['AdministratorIn'];
 export type AgreedOut = components['schemas']['AgreedOut'];
+export type AgreementOut = components['schemas']['AgreementOut'];
 export type AlignedCriterionOut = components['schemas']['AlignedCriterionOut'];
 export type AlignmentIn = components['schemas']['AlignmentIn'];
 export type AlignmentOut = components['schemas']['AlignmentOut'];
@@ -10003,7 +10484,10 @@ export type Closed = components['schemas']['Closed'];
 export type ColleagueOut = components['schemas']['ColleagueOut'];
 export type CollectFileIn = components['schemas']['CollectFileIn'];
 export type CollectIn = components['schemas']['CollectIn'];
+export type ComparedCellOut = components['schemas']['ComparedCellOut'];
 export type ComparedCriterionOut = components['schemas']['ComparedCriterionOut'];
+export type ComparedOutcomeOut = components['schemas']['ComparedOutcomeOut'];
+export type ComparedStudentOut = components['schemas']['ComparedStudentOut'];
 export type ComparisonOut = components['schemas']['ComparisonOut'];
 export type CopiedOut = components['schemas']['CopiedOut'];
 export type CopiedTaskOut = components['schemas']['CopiedTaskOut'];
@@ -10073,12 +10557,18 @@ export type ImportedOut = components['schemas']['ImportedOut'];
 export type InvitedOut = components['schemas']['InvitedOut'];
 export type JoinIn = components['schemas']['JoinIn'];
 export type JoiningOut = components['schemas']['JoiningOut'];
+export type JudgedIn = components['schemas']['JudgedIn'];
+export type JudgementEntryInput = components['schemas']['JudgementEntry-Input'];
+export type JudgementEntryOutput = components['schemas']['JudgementEntry-Output'];
+export type JudgementOut = components['schemas']['JudgementOut'];
+export type JudgementsIn = components['schemas']['JudgementsIn'];
 export type LeftIn = components['schemas']['LeftIn'];
 export type LevelChangeOut = components['schemas']['LevelChangeOut'];
 export type LevelForStudentOut = components['schemas']['LevelForStudentOut'];
 export type LevelIn = components['schemas']['LevelIn'];
 export type LevelOut = components['schemas']['LevelOut'];
 export type LiftIn = components['schemas']['LiftIn'];
+export type LiftJudgementIn = components['schemas']['LiftJudgementIn'];
 export type LineKind = components['schemas']['LineKind'];
 export type LineOut = components['schemas']['LineOut'];
 export type LineStatus = components['schemas']['LineStatus'];
@@ -10094,10 +10584,14 @@ export type MasteryOut = components['schemas']['MasteryOut'];
 export type MessageKind = components['schemas']['MessageKind'];
 export type MessageOut = components['schemas']['MessageOut'];
 export type MethodChange = components['schemas']['MethodChange'];
+export type MethodComparisonOut = components['schemas']['MethodComparisonOut'];
+export type MethodEntriesInput = components['schemas']['MethodEntries-Input'];
+export type MethodEntriesOutput = components['schemas']['MethodEntries-Output'];
 export type MethodIn = components['schemas']['MethodIn'];
 export type MethodKind = components['schemas']['MethodKind'];
 export type MethodOut = components['schemas']['MethodOut'];
 export type MethodPreviewOut = components['schemas']['MethodPreviewOut'];
+export type MethodSpanOut = components['schemas']['MethodSpanOut'];
 export type MethodValueOut = components['schemas']['MethodValueOut'];
 export type MoveOut = components['schemas']['MoveOut'];
 export type MovedOut = components['schemas']['MovedOut'];
@@ -10130,9 +10624,11 @@ export type OutcomeCoverageOut = components['schemas']['OutcomeCoverageOut'];
 export type OutcomeIn = components['schemas']['OutcomeIn'];
 export type OutcomeListLineOut = components['schemas']['OutcomeListLineOut'];
 export type OutcomeListOut = components['schemas']['OutcomeListOut'];
+export type OutcomeMethods = components['schemas']['OutcomeMethods'];
 export type OutcomeOut = components['schemas']['OutcomeOut'];
 export type OutcomePageOut = components['schemas']['OutcomePageOut'];
 export type OutcomeRulesIn = components['schemas']['OutcomeRulesIn'];
+export type OutcomeVersion = components['schemas']['OutcomeVersion'];
 export type OutcomesIn = components['schemas']['OutcomesIn'];
 export type OwnAccountIn = components['schemas']['OwnAccountIn'];
 export type OwnAccountOut = components['schemas']['OwnAccountOut'];
@@ -10159,6 +10655,7 @@ export type PileOut = components['schemas']['PileOut'];
 export type PlaceIn = components['schemas']['PlaceIn'];
 export type PlaceModelInput = components['schemas']['PlaceModel-Input'];
 export type PlaceModelOutput = components['schemas']['PlaceModel-Output'];
+export type PointBy = components['schemas']['PointBy'];
 export type PresetOut = components['schemas']['PresetOut'];
 export type ProblemDetails = components['schemas']['ProblemDetails'];
 export type QuoteModel = components['schemas']['QuoteModel'];
@@ -10259,6 +10756,7 @@ export type VersionOut = components['schemas']['VersionOut'];
 export type WaitingStudentOut = components['schemas']['WaitingStudentOut'];
 export type WaitingTaskOut = components['schemas']['WaitingTaskOut'];
 export type WallAsideOut = components['schemas']['WallAsideOut'];
+export type WallJudgedOut = components['schemas']['WallJudgedOut'];
 export type WallOut = components['schemas']['WallOut'];
 export type WallOutcomeOut = components['schemas']['WallOutcomeOut'];
 export type WallStudentOut = components['schemas']['WallStudentOut'];
@@ -12152,11 +12650,13 @@ export interface operations {
         };
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["MethodEntries-Output"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];
@@ -12232,11 +12732,13 @@ export interface operations {
         };
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["MethodEntries-Output"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];
@@ -12292,8 +12794,62 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClassOut"];
+                    "application/json": components["schemas"]["MethodEntries-Output"];
                 };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_outcome_methods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutcomeMethods"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodEntries-Output"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    undo_method_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MethodEntries-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];
@@ -13730,6 +14286,36 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    read_trail_under: {
+        parameters: {
+            query: {
+                kind: components["schemas"]["MethodKind"];
+                newest?: number;
+                last?: number;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+                outcome_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrailPointOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     lift_outcome: {
         parameters: {
             query?: never;
@@ -13777,6 +14363,164 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    judge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgementsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgementEntry-Output"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    undo_judging: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgementEntry-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    undo_lifting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JudgementEntry-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    lift_judgement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                judgement_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiftJudgementIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgementEntry-Output"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    keep_judgement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                judgement_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    compare_methods: {
+        parameters: {
+            query?: {
+                outcome_id?: number | null;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodComparisonOut"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

@@ -88,6 +88,21 @@ export const keys = {
   bank: (search: string) => ['bank', search],
   wall: (classId: number, asOf: string | null) => ['wall', classId, asOf],
   studentPage: (classId: number, studentId: number) => ['wall', classId, 'student', studentId],
+  comparison: (classId: number, outcomeId: number | null) => [
+    'wall',
+    classId,
+    'compare',
+    outcomeId,
+  ],
+  trailUnder: (classId: number, studentId: number, outcomeId: number, method: string) => [
+    'wall',
+    classId,
+    'trail',
+    studentId,
+    outcomeId,
+    'under',
+    method,
+  ],
   trail: (classId: number, studentId: number, outcomeId: number, asOf: string | null) => [
     'wall',
     classId,

@@ -19,6 +19,7 @@ from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.demo import kinds_of_work, passages, words
 from jade_ladder.demo.done_again import done_again
 from jade_ladder.demo.in_passing import noted_in_passing
+from jade_ladder.demo.judged import judged_by_the_teacher
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.changes import revisions
@@ -145,6 +146,7 @@ class _Demo:
         people = {given: members[at] for at, (given, _, _) in enumerate(words.STUDENTS)}
         done_again(lambda day: self.at(self.day(day), 9), set_tasks, people)
         noted_in_passing(lambda day: self.at(self.day(day), 9), class_id, people)
+        judged_by_the_teacher(lambda day: self.at(self.day(day), 10), class_id, people)
 
     def again(self, task_id: int, student_id: int) -> None:
         """Let a student ask for another attempt, and get it."""
@@ -281,7 +283,7 @@ class _Demo:
         return made
 
     def outcomes(self, caller: Teacher, class_id: int) -> dict[str, int]:
-        """Add strands and outcomes, one worked out by highest and one by latest."""
+        """Add strands and outcomes, one worked out by highest."""
         made: dict[str, int] = {}
         for strand, of_strand in words.OUTCOMES.items():
             strand_id = strands.add_strand(caller, strand)
@@ -289,9 +291,8 @@ class _Demo:
                 made[code] = outcomes.add_outcome(
                     caller, class_id, OutcomeWords(code, title, description, strand_id)
                 )
-        own = {"M3": MethodKind.HIGHEST, "A2": MethodKind.LATEST}
-        for code, kind in own.items():
-            methods.change_outcome_method(caller, class_id, made[code], Method(kind), 1)
+        highest = Method(MethodKind.HIGHEST)
+        methods.change_outcome_method(caller, class_id, made["M3"], highest, 1)
         methods.change_outcome_method(caller, class_id, made["M2"], None, 2)
         return made
 

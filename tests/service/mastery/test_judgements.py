@@ -287,7 +287,10 @@ def test_methods_from_a_day_on_and_altogether_are_undone(made: Small) -> None:
         return [earlier.class_method.name, found.class_method.name]
 
     latest, highest = Method(MethodKind.LATEST), Method(MethodKind.HIGHEST)
-    change = methods.change_class_method
+
+    def change(caller: Teacher, class_id: int, version: int, *how: Method | date) -> int:
+        return methods.change_class_method(caller, class_id, version, *how) or 0  # type: ignore[arg-type]
+
     one = change(made.caller, made.class_id, 1, latest, day(made, -10))
     assert held() == ["Latest", "Latest"]
     two = change(made.caller, made.class_id, 2, highest, day(made, -5))

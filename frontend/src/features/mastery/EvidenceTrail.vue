@@ -2,22 +2,24 @@
 import Notice from '@/design/telling/Notice.vue'
 import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useSession } from '@/shared/session'
 import { useNoting } from '@/shared/notes/useNoting'
 import { api, ask } from '@/api/client'
+import type { MethodOut } from '@/api/schema'
 import { keys } from '@/shared/queries'
 import Ladder from '@/design/Ladder.vue'
 import QueryState from '@/design/telling/QueryState.vue'
 import { longDay } from '@/design/format'
 import Expectation from './Expectation.vue'
+import JudgementPart from './judging/JudgementPart.vue'
 import TrailChart from './TrailChart.vue'
 import TrailPieces from './TrailPieces.vue'
 import { ladderWords } from './useWall'
 
 /** One student, one outcome, over time: value, chart, every method, and where it came from. */
 const props = defineProps<{ classId: number; studentId: number; outcomeId: number; asOf: string }>()
-defineEmits<{ close: [] }>()
+defineEmits<{ close: []; several: [] }>()
 const { timeZone } = useSession()
 const noting = useNoting()
 const {
@@ -46,17 +48,53 @@ const level = computed(() => {
   return at === null || at === undefined ? null : trail.value!.scale.levels[at]!
 })
 const mastered = computed(() => trail.value?.mastery.state === 'mastered')
+/** Whether the evidence alone comes to mastery: what is next reads that. */
+const enough = computed(() => trail.value?.calculated.state === 'mastered')
+
+/** Another method, drawn into the chart on wish. */
+const under = ref<MethodOut | null>(null)
+const { data: underPoints } = useQuery({
+  key: () =>
+    keys.trailUnder(props.classId, props.studentId, props.outcomeId, under.value?.name ?? ''),
+  enabled: () => under.value !== null,
+  query: () => {
+    const { kind, newest, last } = under.value!
+    return ask(
+      api.GET('/api/classes/{class_id}/mastery/{student_id}/{outcome_id}/under', {
+        params: {
+          path: {
+            class_id: props.classId,
+            student_id: props.studentId,
+            outcome_id: props.outcomeId,
+          },
+          query: { kind, newest, last },
+        },
+      }),
+    )
+  },
+})
+const other = computed(() =>
+  under.value && underPoints.value ? { name: under.value.name, points: underPoints.value } : null,
+)
+const SLIPPED_BY = {
+  evidence: '',
+  method: ': the method changed',
+  judged: ': judged lower',
+  lifted: ': a judgement was lifted',
+}
 
 /** What the trail tells of the present run. */
 const history = computed(() => {
   const found = trail.value
   if (!found) return ''
   const when = (iso: string) => longDay(iso, timeZone.value)
+  if (found.mastery.state === 'no-evidence') return ''
   if (found.mastery.state === 'needs-evidence')
     return `needs evidence from ${found.minimum} tasks or notes`
   if (found.held_since && found.back) return `back since ${when(found.held_since)}`
   if (found.held_since) return `reached ${when(found.held_since)}`
-  if (found.slipped_at) return `slipped ${when(found.slipped_at)}`
+  if (found.slipped_at)
+    return `slipped ${when(found.slipped_at)}${SLIPPED_BY[found.slipped_by ?? 'evidence']}`
   return 'not yet mastered'
 })
 </script>
@@ -112,23 +150,46 @@ const history = computed(() => {
           </p>
         </div>
       </div>
-      <TrailChart :trail="trail" :time-zone="timeZone" />
+      <JudgementPart
+        :class-id="classId"
+        :trail="trail"
+        :now="!asOf"
+        @changed="refetch()"
+        @several="$emit('several')"
+      />
+      <TrailChart :trail="trail" :time-zone="timeZone" :other="other" />
       <p v-if="trail.next_piece" class="small next">
-        <b>Next:</b> a new piece at {{ trail.next_piece.level
+        <b>Next{{ trail.judgement ? ', by calculation' : '' }}:</b> a new piece at
+        {{ trail.next_piece.level
         }}<template v-if="trail.next_piece.half_way"> and a half</template> ({{
           trail.next_piece.value
         }}){{ trail.next_piece.or_better ? ' or better' : '' }} reaches mastery; exactly
         {{ trail.next_piece.smallest }} would do.
       </p>
-      <p v-else-if="!mastered" class="small next">
+      <p v-else-if="!enough" class="small next">
         <b>Next:</b> no single piece reaches mastery yet.
       </p>
-      <h3>Under each method</h3>
-      <table class="methods">
+      <h3 v-if="trail.methods.length">Under each method</h3>
+      <table v-if="trail.methods.length" class="methods">
         <tbody>
           <tr v-for="one in trail.methods" :key="one.method.kind" :class="{ on: one.chosen }">
             <th scope="row">
-              {{ one.method.name }}<span v-if="one.chosen" class="small quiet"> counts</span>
+              <template v-if="one.chosen"
+                >{{ one.method.name }}
+                <span class="small quiet">{{
+                  trail.judgement ? 'calculates' : 'counts'
+                }}</span></template
+              >
+              <button
+                v-else
+                type="button"
+                class="show"
+                :aria-pressed="under?.kind === one.method.kind"
+                :title="`Draw ${one.method.name} into the chart`"
+                @click="under = under?.kind === one.method.kind ? null : one.method"
+              >
+                {{ one.method.name }}
+              </button>
             </th>
             <td>{{ one.value }}</td>
             <td>
@@ -143,6 +204,9 @@ const history = computed(() => {
           </tr>
         </tbody>
       </table>
+      <p v-if="trail.methods.length" class="small quiet">
+        Choose a method to draw it into the chart.
+      </p>
       <p class="small sum">{{ trail.sum }}</p>
       <details v-if="trail.steps.length" class="small">
         <summary>Every step, from the first piece</summary>
@@ -151,7 +215,15 @@ const history = computed(() => {
         </ol>
       </details>
     </template>
-    <Notice v-else class="none">
+    <JudgementPart
+      v-else
+      :class-id="classId"
+      :trail="trail"
+      :now="!asOf"
+      @changed="refetch()"
+      @several="$emit('several')"
+    />
+    <Notice v-if="!level" class="none">
       No evidence {{ trail.pieces.length ? 'counts' : 'yet' }}: nothing
       {{ trail.pieces.length ? 'that is not set aside' : 'marked so far' }} says anything about
       {{ trail.code }} for {{ trail.student }}. That is blank, and not a zero.
@@ -167,6 +239,20 @@ const history = computed(() => {
 </template>
 
 <style scoped>
+.show {
+  border: 0;
+  background: none;
+  color: inherit;
+  font: inherit;
+  padding: 0;
+  cursor: pointer;
+  text-decoration: underline dotted;
+  text-underline-offset: 3px;
+}
+.show[aria-pressed='true'] {
+  font-weight: 650;
+  text-decoration: underline;
+}
 .big {
   display: flex;
   gap: 14px;

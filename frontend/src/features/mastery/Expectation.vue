@@ -49,7 +49,7 @@ const expectAgain = () =>
 </script>
 
 <template>
-  <Notice v-if="trail.not_expected" class="lifted">
+  <Notice v-if="trail.not_expected" plum class="lifted">
     <b>Not expected</b> since {{ longDay(trail.not_expected.since) }}:
     {{ trail.not_expected.reason }}. {{ trail.student }} is not counted here.
     <NButton v-if="now" class="link" text @click="expectAgain">Expect it again</NButton>
@@ -76,7 +76,6 @@ const expectAgain = () =>
 
 <style scoped>
 .lifted {
-  border-left-color: var(--plum);
   margin: 8px 0;
 }
 form {

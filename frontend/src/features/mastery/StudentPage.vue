@@ -49,6 +49,8 @@ const waiting = computed(() => page.value?.tasks.find((task) => task.standing.wa
 const DIRECTIONS: Record<string, string> = { up: '↗ rising', down: '↘ falling' }
 function words(one: StudentOutcomeOut): string {
   if (!one.expected) return 'not expected'
+  if (one.mastery.judged)
+    return `judged, calculated ${one.mastery.calculated ?? 'nothing'}${one.mastery.evidence_changed ? '; the evidence changed since' : ''}`
   if (one.slipped) return 'slipped below mastery'
   if (one.mastery.state === 'no-evidence') return 'no evidence'
   if (one.mastery.state === 'needs-evidence') return 'needs more evidence'
@@ -106,7 +108,14 @@ usePageTitle(() => page.value?.name)
                 }"
                 ><b>{{ one.code }}</b> {{ one.title }}</RouterLink
               >
-              <span class="small quiet" :class="{ clay: one.slipped }">{{ words(one) }}</span>
+              <span
+                class="small quiet"
+                :class="{
+                  plum: one.mastery.judged,
+                  clay: one.slipped && !one.mastery.judged,
+                }"
+                >{{ words(one) }}</span
+              >
               <b class="value">{{ one.expected ? (one.mastery.value ?? '–') : '' }}</b>
             </li>
           </ul>
@@ -180,6 +189,9 @@ li {
 }
 .value {
   text-align: right;
+}
+.plum {
+  color: var(--plum);
 }
 .block {
   display: block;

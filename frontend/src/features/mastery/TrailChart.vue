@@ -1,14 +1,20 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { TrailOut } from '@/api/schema'
+import type { TrailOut, TrailPointOut } from '@/api/schema'
 import { day } from '@/design/format'
 
 /**
  * The trail as a step line: mastery as it stood, against the pieces of evidence (circles handed in,
  * squares observed, diamonds notes; a line under those with something carried over, a cross through
- * those that are set aside). The list beside it says the same in words.
+ * those that are set aside). What counted while a level was judged is drawn in plum, what is
+ * calculated meanwhile thin beside it; a dotted upright is where another method began to hold. `other`
+ * is the same evidence under another method. The list beside it says the same in words.
  */
-const props = defineProps<{ trail: TrailOut; timeZone: string }>()
+const props = defineProps<{
+  trail: TrailOut
+  timeZone: string
+  other?: { name: string; points: TrailPointOut[] } | null
+}>()
 const WIDTH = 346
 const HEIGHT = 168
 const LEFT = 26
@@ -37,12 +43,59 @@ function y(value: string | number): number {
   return HEIGHT - BOTTOM - Math.max(0, Math.min(1, share)) * (HEIGHT - TOP - BOTTOM)
 }
 
-const path = computed(() => {
-  const [start, ...rest] = props.trail.points
-  if (!start) return ''
-  const steps = rest.map((point) => `H${x(point.at).toFixed(1)} V${y(point.value).toFixed(1)}`)
-  return `M${x(start.at).toFixed(1)} ${y(start.value).toFixed(1)} ${steps.join(' ')} H${WIDTH - RIGHT}`
+/** A step line through points, broken where there is no value; the last one goes on to the edge. */
+function steps(points: { at: string; value: string | null }[]): string {
+  const parts: string[] = []
+  let drawn = false
+  for (const { at, value } of points) {
+    const to = x(at).toFixed(1)
+    if (value === null) {
+      if (drawn) parts.push(`H${to}`)
+      drawn = false
+      continue
+    }
+    parts.push(drawn ? `H${to} V${y(value).toFixed(1)}` : `M${to} ${y(value).toFixed(1)}`)
+    drawn = true
+  }
+  return drawn ? `${parts.join(' ')} H${WIDTH - RIGHT}` : parts.join(' ')
+}
+
+/** Whether a judgement held from each point on. */
+const judged = computed(() => {
+  let held = false
+  return props.trail.points.map((point) => {
+    if (point.by === 'judged') held = true
+    if (point.by === 'lifted') held = false
+    return held
+  })
 })
+const line = computed(() => steps(props.trail.points))
+const calculated = computed(() =>
+  judged.value.includes(true)
+    ? steps(props.trail.points.map(({ at, calculated }) => ({ at, value: calculated })))
+    : '',
+)
+/** The stretches in which a judgement held, over the line. */
+const plum = computed(() => {
+  const all = props.trail.points
+  return all
+    .map((point, at) => {
+      if (!judged.value[at] || point.value === null) return ''
+      const end = all[at + 1] ? x(all[at + 1]!.at) : WIDTH - RIGHT
+      return `M${x(point.at).toFixed(1)} ${y(point.value).toFixed(1)} H${end.toFixed(1)}`
+    })
+    .join(' ')
+})
+const methodChanges = computed(() => {
+  const spans = props.trail.methods_before
+  return spans
+    .map((one, at) => ({
+      at: one.until,
+      words: `from here by ${(spans[at + 1]?.method ?? props.trail.method).name}`,
+    }))
+    .filter((one) => Date.parse(one.at) >= first.value && Date.parse(one.at) <= last.value)
+})
+const otherLine = computed(() => (props.other ? steps(props.other.points) : ''))
 const cut = computed(() => y(props.trail.scale.mastery_cut))
 
 /** Dates below the line, leaving out those that would run into each other. */
@@ -64,13 +117,22 @@ const signs = computed(() => {
     ...(all.some((one) => one.note) ? ['◇ note'] : []),
     ...(all.some((one) => one.carried.length) ? ['_ with carried over'] : []),
     ...(all.some((one) => one.aside) ? ['✕ set aside'] : []),
+    ...(calculated.value ? ['━ judged (plum), ╌ calculated'] : []),
+    ...(methodChanges.value.length ? ['┊ another method'] : []),
+    ...(props.other ? [`┄ ${props.other.name}`] : []),
   ]
 })
 const words = computed(() => {
   const points = props.trail.points.map(
-    (point) => `${day(point.at, props.timeZone)} ${point.value}`,
+    (point, at) =>
+      `${day(point.at, props.timeZone)} ${point.value ?? 'nothing'}${judged.value[at] ? ' judged' : ''}`,
   )
-  return `Mastery over time: ${points.join(', ')}. Mastery from ${props.trail.scale.mastery_cut}.`
+  const changes = methodChanges.value.map((one) => `${day(one.at, props.timeZone)} ${one.words}`)
+  return [
+    `Mastery over time: ${points.join(', ')}`,
+    ...changes,
+    `Mastery from ${props.trail.scale.mastery_cut}.`,
+  ].join('. ')
 })
 </script>
 
@@ -89,7 +151,21 @@ const words = computed(() => {
     </g>
     <line :x1="LEFT" :x2="WIDTH - RIGHT" :y1="cut" :y2="cut" class="cut" />
     <text :x="LEFT + 4" :y="cut - 4" class="cut-text">mastery, {{ trail.scale.mastery_cut }}</text>
-    <path :d="path" class="line" />
+    <line
+      v-for="one in methodChanges"
+      :key="one.at"
+      :x1="x(one.at)"
+      :x2="x(one.at)"
+      :y1="TOP"
+      :y2="HEIGHT - BOTTOM"
+      class="method"
+    >
+      <title>{{ one.words }}</title>
+    </line>
+    <path v-if="calculated" :d="calculated" class="calculated" />
+    <path v-if="otherLine" :d="otherLine" class="other" />
+    <path :d="line" class="line" />
+    <path v-if="plum" :d="plum" class="plum" />
     <template
       v-for="piece in trail.pieces"
       :key="`${piece.note?.id} ${piece.task_id} ${piece.attempt}`"
@@ -176,10 +252,30 @@ text {
   stroke: var(--jade-wash);
   stroke-width: 3px;
 }
-.line {
+.line,
+.plum,
+.calculated,
+.other {
   fill: none;
   stroke: var(--ink);
   stroke-width: 2.2;
+}
+.plum {
+  stroke: var(--plum);
+  stroke-width: 4;
+}
+.calculated {
+  stroke-width: 1.2;
+  stroke-dasharray: 5 3;
+}
+.other {
+  stroke: var(--focus);
+  stroke-width: 1.8;
+  stroke-dasharray: 2 3;
+}
+.method {
+  stroke: var(--ink-3);
+  stroke-dasharray: 1 3;
 }
 .piece {
   fill: var(--card);

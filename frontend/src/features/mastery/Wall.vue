@@ -14,6 +14,7 @@ import HandOut from '@/shared/HandOut.vue'
 import { isLost } from '@/design/focus'
 import { longDay, today } from '@/design/format'
 import EvidenceTrail from './EvidenceTrail.vue'
+import JudgeSeveral from './judging/JudgeSeveral.vue'
 import WallGrid from './WallGrid.vue'
 import { useWall } from './useWall'
 import { usePageTitle } from '@/shared/pageTitle'
@@ -45,6 +46,10 @@ const chosen = computed(() => {
   const outcome = at.value && data.value?.outcomes[at.value.column]
   return student && outcome ? { student, outcome } : null
 })
+const compareQuery = computed(() => {
+  const { outcome, student } = route.query
+  return { outcome, student }
+})
 const masteryCuts = computed(() => [...new Set(columns.value.map((one) => one.scale.mastery_cut))])
 
 function choose(row: number, column: number) {
@@ -54,7 +59,11 @@ function choose(row: number, column: number) {
   void router.replace({ query: { ...route.query, student: student.id, outcome: outcome.id } })
 }
 
+/** Several students are judged on the outcome beside the wall. */
+const judging = ref(false)
+
 async function close() {
+  judging.value = false
   const before = at.value
   await router.replace({ query: { ...route.query, student: undefined, outcome: undefined } })
   await nextTick()
@@ -107,6 +116,9 @@ usePageTitle('Mastery wall')
           <Tag v-for="cut in masteryCuts" :key="cut">Mastery from {{ cut }}</Tag>
         </template>
         <div class="actions">
+          <LinkButton bare :to="{ name: 'compare', params: { classId }, query: compareQuery }"
+            >Compare methods</LinkButton
+          >
           <DateField v-model="shownDay" class="as-of" label="As of" :max="now" beside />
           <NButton v-if="asOf" quaternary @click="asOf = ''">Today</NButton>
           <HandOut v-else what="mastery" :class-id="classId" />
@@ -149,18 +161,39 @@ usePageTitle('Mastery wall')
           <span class="clay">▾ slipped</span> below mastery<template
             v-if="data.outcomes.some((one) => one.own_method)"
           >
-            · * a method of its own</template
+            · * a method of its own:
+            {{
+              data.outcomes
+                .filter((one) => one.own_method)
+                .map((one) => `${one.code} ${one.method.name}`)
+                .join(', ')
+            }}</template
+          ><template v-if="data.judged.length">
+            · <span class="plum">●</span> judged by the teacher<template
+              v-if="data.judged.some((one) => one.evidence_changed)"
+              >, <span class="clay">!</span> the evidence changed since</template
+            ></template
           ><template v-if="data.expected.includes(false)"> · n.e. not expected</template>
         </p>
       </template>
     </div>
     <SidePanel v-if="chosen" label="Evidence trail" open @close="close">
+      <JudgeSeveral
+        v-if="judging && at"
+        :class-id="classId"
+        :rows="rows"
+        :at="at.column"
+        :column="columns[at.column]!"
+        @close="judging = false"
+      />
       <EvidenceTrail
+        v-else
         :key="`${chosen.student.id} ${chosen.outcome.id} ${asOf}`"
         :class-id="classId"
         :student-id="chosen.student.id"
         :outcome-id="chosen.outcome.id"
         :as-of="asOf"
+        @several="judging = true"
         @close="close"
       />
     </SidePanel>
@@ -199,6 +232,9 @@ a.tag:hover {
 }
 .legend {
   padding-top: 6px;
+}
+.plum {
+  color: var(--plum);
 }
 @media (max-width: 900px) {
   .wall-page,

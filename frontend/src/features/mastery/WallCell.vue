@@ -25,6 +25,10 @@ const words = computed(() => {
   const parts = [cell.value, ladderWords(cell, props.scale)]
   if (cell.direction !== 'level') parts.push(cell.direction)
   if (cell.slipped) parts.push('slipped')
+  if (cell.judged) {
+    parts.push(`judged by the teacher, calculated ${cell.judged.calculated ?? 'nothing'}`)
+    if (cell.judged.evidence_changed) parts.push('the evidence changed since')
+  }
   return [...parts, ...aside].join(', ')
 })
 const ARROWS = { up: '↗', down: '↘', level: '' }
@@ -33,7 +37,13 @@ const ARROWS = { up: '↗', down: '↘', level: '' }
 <template>
   <td
     role="gridcell"
-    :class="{ start, selected, none: cell.value === null, lifted: !cell.expected }"
+    :class="{
+      start,
+      selected,
+      none: cell.value === null,
+      lifted: !cell.expected,
+      judged: cell.judged,
+    }"
     :aria-selected="selected"
     :aria-label="words"
   >
@@ -48,7 +58,14 @@ const ARROWS = { up: '↗', down: '↘', level: '' }
       >
       <span v-else class="ladder" :style="background" />
       <span>{{ tight(cell.value, scale) }}</span>
-      <span v-if="cell.slipped" class="sign clay">▾</span>
+      <span
+        v-if="cell.judged"
+        class="sign"
+        :class="cell.judged.evidence_changed ? 'clay' : 'plum'"
+        :title="`Judged; calculated: ${cell.judged.calculated ?? 'no evidence'}${cell.judged.evidence_changed ? '. The evidence changed since' : ''}`"
+        >{{ cell.judged.evidence_changed ? '!' : '●' }}</span
+      >
+      <span v-else-if="cell.slipped" class="sign clay">▾</span>
       <span v-else class="sign">{{ ARROWS[cell.direction] }}</span>
     </span>
     <span v-else>–</span>
@@ -82,6 +99,12 @@ td:focus-visible {
 }
 .none {
   color: var(--ink-3);
+}
+.judged {
+  background: var(--plum-wash);
+}
+.sign.plum {
+  color: var(--plum);
 }
 .lifted {
   color: var(--plum);

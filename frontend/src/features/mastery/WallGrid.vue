@@ -35,7 +35,7 @@ function columnLabel(outcome: WallColumn['outcome'], scale: ScaleOut): string {
 }
 
 function cellKey(cell: Cell): string {
-  return `${cell.state} ${cell.value} ${cell.direction} ${cell.slipped}`
+  return `${cell.state} ${cell.value} ${cell.direction} ${cell.slipped} ${cell.judged?.evidence_changed}`
 }
 </script>
 

@@ -16,6 +16,8 @@ export interface Cell {
   expected: boolean
   /** How many pieces of evidence are set aside. */
   aside: number
+  /** Of one that is judged: the value that is calculated beside it, and whether to look again. */
+  judged: { calculated: string | null; evidence_changed: boolean } | null
 }
 
 export interface WallColumn {
@@ -53,12 +55,14 @@ export function useWall(classId: MaybeRefOrGetter<number>, asOf: MaybeRefOrGette
     const aside = new Map(
       wall.aside.map((one) => [`${one.student_id} ${one.outcome_id}`, one.pieces]),
     )
+    const judged = new Map(wall.judged.map((one) => [`${one.student_id} ${one.outcome_id}`, one]))
     const rowOf = new Map(wall.students.map((student, row) => [student.id, row]))
     return byName(wall.students).map((student) => ({
       student,
       cells: wall.outcomes.map((outcome, column) => ({
         ...cellAt(wall, rowOf.get(student.id)! * width + column),
         aside: aside.get(`${student.id} ${outcome.id}`) ?? 0,
+        judged: judged.get(`${student.id} ${outcome.id}`) ?? null,
       })),
     }))
   })
@@ -84,7 +88,7 @@ export function useWall(classId: MaybeRefOrGetter<number>, asOf: MaybeRefOrGette
   return { ...query, rows, columns, spans }
 }
 
-function cellAt(wall: WallOut, at: number): Omit<Cell, 'aside'> {
+function cellAt(wall: WallOut, at: number): Omit<Cell, 'aside' | 'judged'> {
   return {
     state: wall.state[at]!,
     value: wall.value[at] ?? null,

@@ -11,9 +11,11 @@ import FormProblem from '@/design/telling/FormProblem.vue'
 import { several } from '@/design/format'
 import { useDraft } from '@/shared/forms/useDraft'
 import TextField from '@/design/controls/TextField.vue'
-import MethodFields from './MethodFields.vue'
+import MethodFields from '@/shared/methods/MethodFields.vue'
+import MethodSince from '@/shared/methods/MethodSince.vue'
 import MethodPreview from './MethodPreview.vue'
 import { useSending } from '@/shared/forms/useSending'
+import { undoMethods } from '@/shared/methods/undoMethods'
 import Menu from '@/design/controls/Menu.vue'
 import { useSession } from '@/shared/session'
 import { vOpens } from '@/design/focus'
@@ -59,19 +61,22 @@ const asked = computed(() => ({
   minimum: Number(body.minimum),
   scale_id: body.scale_id,
 }))
+/** From when on another method is to hold; null: altogether. */
+const since = ref<string | null>(null)
+/** Whether the method in the form is another than the one that holds. */
+const otherMethod = computed(() => {
+  const now = props.outcome?.method
+  const kept = now ? { kind: now.kind, newest: now.newest, last: now.last } : null
+  return props.outcome !== null && JSON.stringify(asked.value.method) !== JSON.stringify(kept)
+})
 /** Whether the method, minimum or scale in the form is another than the one that holds. */
 const methodChanged = computed(() => {
   const now = props.outcome
   if (!now) return false
-  const kept = now.method && {
-    kind: now.method.kind,
-    newest: now.method.newest,
-    last: now.method.last,
-  }
   return (
     asked.value.minimum !== now.minimum ||
     asked.value.scale_id !== now.scale_id ||
-    JSON.stringify(asked.value.method) !== JSON.stringify(kept)
+    otherMethod.value
   )
 })
 
@@ -98,6 +103,7 @@ async function save() {
   const { code, title, description, strand_id } = body
   const words = { code, title, description, strand_id }
   let made: number | undefined
+  let entries: number[] = []
   // Another rule or scale may take mastery away.
   const moved = methodChanged.value
   const before = props.outcome
@@ -109,12 +115,13 @@ async function save() {
       newest: before.method.newest,
       last: before.method.last,
     }
-    const version = props.outcome?.version ?? 0
-    const body = { code, title, description, strand_id, minimum, scale_id, method, version }
+    const body = { code, title, description, strand_id, minimum, scale_id, method }
+    await undoMethods(props.klass.id, entries)
+    await refresh()
     await ask(
       api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}', {
         params: { path: path.value },
-        body,
+        body: { ...body, version: props.outcome?.version ?? 0 },
       }),
     )
     await refresh()
@@ -126,15 +133,20 @@ async function save() {
       form.saved()
       return
     }
-    await ask(
-      api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}', {
-        params: { path: path.value },
-        body: { ...words, ...asked.value, version: form.version },
-      }),
-    )
+    const put = api.PUT('/api/classes/{class_id}/outcomes/{outcome_id}', {
+      params: { path: path.value },
+      body: {
+        ...words,
+        ...asked.value,
+        version: form.version,
+        method_since: otherMethod.value ? since.value || null : null,
+      },
+    })
+    entries = (await ask(put)).entries
     form.saved()
   })
   if (!done) return
+  since.value = null
   if (made) say(`${code} is added`)
   else say('Saved', moved ? { work: putBack, undone: `${code} is as it was` } : undefined)
   if (made) emit('done', made)
@@ -242,6 +254,7 @@ async function retire(retired: boolean) {
         label="Method of this outcome"
         :problem="problem"
       />
+      <MethodSince v-if="otherMethod" v-model="since" :problem="problem" />
       <TextField
         v-model="body.minimum"
         label="Minimum of evidence"

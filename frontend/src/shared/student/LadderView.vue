@@ -43,7 +43,7 @@ function levelName(rung: RungOut): string {
 }
 function next(rung: RungOut): string {
   const piece = rung.next_piece
-  if (!piece || rung.mastery.level === null) return ''
+  if (!piece || rung.mastery.level === null || rung.mastery.state === 'mastered') return ''
   const level = piece.half_way ? `half-way up from ${piece.level}` : piece.level
   return `A piece at ${level}${piece.or_better ? ' or better' : ''} reaches mastery.`
 }
@@ -75,6 +75,10 @@ function next(rung: RungOut): string {
             ><template v-if="rung.before && rung.before.value !== rung.mastery.value">
               · {{ rung.before.value ?? 'nothing' }} before</template
             >
+          </p>
+          <p v-if="rung.judged_because !== null" class="small plum" dir="auto">
+            Set by {{ own ? 'your' : 'the' }} teacher: {{ rung.judged_because }}
+            <span class="quiet">By calculation: {{ rung.mastery.calculated ?? 'nothing' }}.</span>
           </p>
           <p v-if="next(rung)" class="small">{{ next(rung) }}</p>
           <p v-if="rung.aside" class="small quiet">
@@ -125,6 +129,9 @@ li {
 }
 .notes li {
   display: block;
+}
+.plum {
+  color: var(--plum);
 }
 .words {
   min-width: 0;

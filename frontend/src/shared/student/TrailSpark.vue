@@ -15,15 +15,15 @@ const y = (value: string) => {
   return HEIGHT - 4 - Math.max(0, Math.min(1, share)) * (HEIGHT - 8)
 }
 const points = computed(() => {
-  const all = props.rung.points
+  const all = props.rung.points.filter((one) => one.value !== null)
   return all.map((one, at) => ({
-    x: 5 + (at / (all.length - 1)) * (WIDTH - 10),
-    y: y(one.value),
+    x: 5 + (at / Math.max(1, all.length - 1)) * (WIDTH - 10),
+    y: y(one.value ?? props.rung.lowest),
   }))
 })
 const words = computed(
   () =>
-    `Over time: ${props.rung.points.map((one) => `${day(one.at, timeZone.value)} ${one.value}`).join(', ')}`,
+    `Over time: ${props.rung.points.map((one) => `${day(one.at, timeZone.value)} ${one.value ?? 'none'}`).join(', ')}`,
 )
 </script>
 

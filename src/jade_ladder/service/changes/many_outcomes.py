@@ -46,11 +46,16 @@ class OutcomeChanges:
 
 def change_outcomes(
     caller: Teacher, class_id: int, outcome_ids: list[int], changes: OutcomeChanges
-) -> None:
-    """Change outcomes of a class, all of them or none."""
+) -> list[int]:
+    """Change outcomes of a class, all of them or none. Gives the numbers in the log by which
+    changes of method are undone.
+    """
     with caller.transaction() as db:
-        for outcome_id in _chosen(outcome_ids):
+        entries = [
             _change(db, caller, class_id, outcome_id, changes)
+            for outcome_id in _chosen(outcome_ids)
+        ]
+    return [number for number in entries if number is not None]
 
 
 def _chosen(outcome_ids: list[int]) -> list[int]:
@@ -61,10 +66,10 @@ def _chosen(outcome_ids: list[int]) -> list[int]:
 
 def _change(
     db: sqlite3.Connection, caller: Teacher, class_id: int, outcome_id: int, changes: OutcomeChanges
-) -> None:
+) -> int | None:
     outcome = own_outcome(db, caller, class_id, outcome_id)
     method, minimum = _method(outcome, changes)
-    change_outcome_method(caller, class_id, outcome_id, method, minimum, changes.since)
+    entry = change_outcome_method(caller, class_id, outcome_id, method, minimum, changes.since)
     if changes.scale_id is not None:
         put_on_scale(caller, class_id, outcome_id, changes.scale_id)
     words = _words(outcome, changes)
@@ -72,6 +77,7 @@ def _change(
         change_outcome(caller, class_id, outcome_id, words)
     if _retires(outcome, changes):
         retire_outcome(caller, class_id, outcome_id, bool(changes.retired))
+    return entry
 
 
 def _method(outcome: OutcomeRow, changes: OutcomeChanges) -> tuple[Method | None, int]:

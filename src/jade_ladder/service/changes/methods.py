@@ -93,18 +93,23 @@ def change_outcome_whole(
     minimum: int,
     scale_id: int | None = None,
     since: date | None = None,
-) -> None:
+) -> list[int]:
     """Change an outcome's words, own method (from a day on, or altogether), minimum and scale
-    (None: as it is) together, all or nothing.
+    (None: as it is) together, all or nothing. Gives the numbers in the log by which a change of
+    method is undone.
     """
+    entries: list[int | None] = []
     with caller.transaction() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         check_version(based_on, outcome.version, "The outcome")
         changes: list[Callable[[], object]] = [
-            lambda: change_outcome_method(caller, class_id, outcome_id, method, minimum, since)
+            lambda: entries.append(
+                change_outcome_method(caller, class_id, outcome_id, method, minimum, since)
+            )
         ]
         if scale_id is not None:
             changes.append(lambda: put_on_scale(caller, class_id, outcome_id, scale_id))
         if words != words_of(outcome):
             changes.append(lambda: change_outcome(caller, class_id, outcome_id, words))
         collect_errors(*changes)
+    return [number for number in entries if number is not None]

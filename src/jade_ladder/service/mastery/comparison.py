@@ -17,6 +17,7 @@ from jade_ladder.core.comparison import (
 )
 from jade_ladder.core.mastery import Mastery, State, level_on
 from jade_ladder.core.methods import Method
+from jade_ladder.core.numbers import Hundredths
 from jade_ladder.service.mastery.courses import Courses
 from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
 from jade_ladder.service.mastery.rules import is_taught, rules_of
@@ -45,12 +46,13 @@ class Change(StrEnum):
 
 
 class ComparedCell(NamedTuple):
-    """One student with evidence on one outcome: mastery under each setting, what that would change,
-    and the level that they are judged to be at, if they are.
+    """One student with evidence on one outcome: the values in order, mastery under each setting,
+    what that would change, and the level that they are judged to be at, if they are.
     """
 
     student_id: int
     outcome_id: int
+    evidence: Sequence[Hundredths]
     under: Sequence[Mastery]
     changes: Sequence[Change]
     judged: int | None
@@ -115,7 +117,7 @@ def comparison(caller: Teacher, class_id: int, outcome_id: int | None = None) ->
                 values = [piece.value for piece in pieces]
                 under = under_settings(values, sources, scale, outcome.minimum)
                 changes = _changes(under, under[present[outcome.id]])
-                cells.append(ComparedCell(*place, under, changes, level))
+                cells.append(ComparedCell(*place, values, under, changes, level))
     method = Method(klass.method, klass.newest, klass.last)
     if outcome_id is not None and outcomes:
         method = rules_of(klass, outcomes[0], scales).method

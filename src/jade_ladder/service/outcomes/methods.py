@@ -69,16 +69,15 @@ def hard_cut(stored: StoredScale, method: Method) -> HardCut | None:
 
 def change_class_method(
     caller: Teacher, class_id: int, based_on: int, method: Method, since: date | None = None
-) -> int:
+) -> int | None:
     """Change the class's method from a day on, or altogether (None); no evidence is touched. Gives
-    the number in the log by which it is undone (docs/calculations.md, “Methods”).
+    the number in the log by which it is undone (docs/calculations.md, “Methods”); None where it
+    holds already.
     """
     with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
         check_version(based_on, klass.version, "The class")
-        before = HeldMethods.load(db, klass, None)
-        after = before.then(method, _day(db, caller, since))
-        return _keep(db, caller, class_id, None, before, after)
+        return _hold(db, caller, class_id, None, method, since)
 
 
 def change_outcome_method(
@@ -91,18 +90,30 @@ def change_outcome_method(
 ) -> int | None:
     """Give an outcome its own method (None: the class's) in a class, from a day on or altogether
     (None), and a minimum of evidence. Gives the number in the log by which a change of method is
-    undone.
+    undone. The method that it has already, with no day, is no change.
     """
     with caller.transaction() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
         _check_minimum(minimum)
         if outcome.minimum != minimum:
             store.set_minimum(db, class_id, outcome_id, minimum)
-        before = HeldMethods.load(db, own_class(db, caller, class_id), outcome_id)
-        after = before.then(method, _day(db, caller, since))
-        if after == before:
+        if since is None and own_method(outcome) == method:
             return None
-        return _keep(db, caller, class_id, outcome_id, before, after)
+        return _hold(db, caller, class_id, outcome_id, method, since)
+
+
+def _hold(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    class_id: int,
+    outcome_id: int | None,
+    method: Method | None,
+    since: date | None,
+) -> int | None:
+    """Let a method hold for a class, or for an outcome in it; None where it did already."""
+    before = HeldMethods.load(db, own_class(db, caller, class_id), outcome_id)
+    after = before.then(method, _day(db, caller, since))
+    return None if after == before else _keep(db, caller, class_id, outcome_id, before, after)
 
 
 def change_outcome_methods(
@@ -124,9 +135,7 @@ def change_outcome_methods(
         for outcome_id, version in outcomes.items():
             outcome = own_outcome(db, caller, class_id, outcome_id)
             check_version(version, outcome.version, outcome.code)
-            entries.append(
-                change_outcome_method(caller, class_id, outcome_id, method, outcome.minimum, since)
-            )
+            entries.append(_hold(db, caller, class_id, outcome_id, method, since))
         return [number for number in entries if number is not None]
 
 

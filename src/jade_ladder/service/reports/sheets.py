@@ -33,7 +33,10 @@ _STATES = {
     DeskState.EXCUSED: "excused",
     DeskState.ABSENT: "absent",
 }
-_MASTERY_NOTE = "✓ is mastered; no figure: no evidence; in brackets: too little evidence yet."
+_MASTERY_NOTE = (
+    "✓ is mastered; no figure: no evidence; in brackets: too little evidence yet; judged: the "
+    "teacher's own level."
+)
 
 
 def class_list_sheet(caller: Teacher, class_id: int) -> Sheet:
@@ -213,6 +216,8 @@ def _mastery(mastery: Mastery) -> SheetCell:
     text = write_hundredths(mastery.value)
     if mastery.state is State.NEEDS_EVIDENCE:
         return SheetCell(f"({text})")
+    if mastery.judged:
+        return SheetCell(f"{text} judged", mastered=mastery.state is State.MASTERED)
     return SheetCell(text, number=True, mastered=mastery.state is State.MASTERED)
 
 

@@ -87,7 +87,7 @@ def change_class_method(class_id: int, body: MethodChange, caller: AsTeacher) ->
     entry = methods.change_class_method(
         caller, class_id, body.version, body.method.method(), body.since
     )
-    return MethodEntries(entries=[entry])
+    return MethodEntries(entries=[] if entry is None else [entry])
 
 
 @router.put("/outcomes")

@@ -6,7 +6,7 @@ from jade_ladder.service.changes import many_outcomes
 from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.changes.many_outcomes import OutcomeChanges
 from jade_ladder.web.changes.level_changes import LevelChangeOut
-from jade_ladder.web.changes.methods import MethodPreviewOut
+from jade_ladder.web.changes.methods import MethodEntries, MethodPreviewOut
 from jade_ladder.web.outcomes.methods import MethodIn
 from jade_ladder.web.outcomes.outcomes import OutcomeIn, OutcomeMethodIn, OutcomesIn
 from jade_ladder.web.shared.bodies import router_of
@@ -59,10 +59,12 @@ class BulkIn(OutcomesIn):
         )
 
 
-@router.put("/bulk", status_code=204)
-def change_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> None:
-    """Change several outcomes, all or none."""
-    many_outcomes.change_outcomes(caller, class_id, body.outcome_ids, body.changes())
+@router.put("/bulk")
+def change_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> MethodEntries:
+    """Change several outcomes, all or none; gives by what a change of method is undone."""
+    return MethodEntries(
+        entries=many_outcomes.change_outcomes(caller, class_id, body.outcome_ids, body.changes())
+    )
 
 
 @router.post("/bulk/preview")
@@ -73,10 +75,14 @@ def preview_outcomes(class_id: int, body: BulkIn, caller: AsTeacher) -> list[Lev
     return [LevelChangeOut.of(change) for change in changes]
 
 
-@router.put("/{outcome_id:int}", status_code=204)
-def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: AsTeacher) -> None:
-    """Change an outcome's words, strand, own method, minimum and scale, all or nothing."""
-    method_changes.change_outcome_whole(
+@router.put("/{outcome_id:int}")
+def change_outcome(
+    class_id: int, outcome_id: int, body: OutcomeChange, caller: AsTeacher
+) -> MethodEntries:
+    """Change an outcome's words, strand, own method, minimum and scale, all or nothing; gives by
+    what a change of method is undone.
+    """
+    entries = method_changes.change_outcome_whole(
         caller,
         class_id,
         outcome_id,
@@ -87,6 +93,7 @@ def change_outcome(class_id: int, outcome_id: int, body: OutcomeChange, caller: 
         body.scale_id,
         body.method_since,
     )
+    return MethodEntries(entries=entries)
 
 
 @router.post("/{outcome_id:int}/rules/preview")

@@ -42,14 +42,15 @@ class ComparedOutcomeOut(BaseModel):
 
 
 class ComparedCellOut(BaseModel):
-    """One student with evidence on one outcome, under each setting in order: the value, the level
-    (a digit, 0 the lowest), whether it is mastered (1 or 0), and what would change: G gains
-    mastery, L loses it, u a level up, d a level down, = nothing. `enough`: whether the evidence is.
+    """One student with evidence (values in order) on one outcome, under each setting: the value,
+    the level (a digit, 0 the lowest), whether it is mastered (1 or 0), and what would change: G
+    gains mastery, L loses it, u a level up, d a level down, = nothing. `enough`: whether the
+    evidence is.
     """
 
     student_id: int
     outcome_id: int
-    pieces: int
+    evidence: list[Value]
     enough: bool
     values: list[Value]
     levels: str
@@ -63,7 +64,7 @@ class ComparedCellOut(BaseModel):
         return cls(
             student_id=cell.student_id,
             outcome_id=cell.outcome_id,
-            pieces=cell.under[0].pieces,
+            evidence=list(cell.evidence),
             enough=cell.under[0].state is not State.NEEDS_EVIDENCE,
             values=[one.value for one in cell.under if one.value is not None],
             levels="".join(str(one.level) for one in cell.under),
@@ -99,7 +100,7 @@ class AgreementOut(BaseModel):
         )
 
 
-class ComparisonOut(BaseModel):
+class MethodComparisonOut(BaseModel):
     """Students on outcomes under every setting. From `judgements_needed` judgements on it is said
     which setting agrees best with them.
     """
@@ -118,7 +119,7 @@ class ComparisonOut(BaseModel):
     agrees: AgreementOut | None
 
     @classmethod
-    def of(cls, found: Comparison) -> ComparisonOut:
+    def of(cls, found: Comparison) -> MethodComparisonOut:
         """Show a comparison."""
         used = {outcome.scale_id for outcome in found.outcomes}
         return cls(
@@ -155,6 +156,6 @@ class ComparisonOut(BaseModel):
 @heavy
 def compare_methods(
     class_id: int, caller: AsTeacher, outcome_id: int | None = None
-) -> ComparisonOut:
+) -> MethodComparisonOut:
     """Compare the methods for a class, or for one outcome of it."""
-    return ComparisonOut.of(service.comparison(caller, class_id, outcome_id))
+    return MethodComparisonOut.of(service.comparison(caller, class_id, outcome_id))

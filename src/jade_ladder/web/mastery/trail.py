@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Annotated
 
-from fastapi import Query
 from pydantic import BaseModel
 
 from jade_ladder.core.mastery import State, level_on
+from jade_ladder.core.methods import LAST_AT_FIRST, NEWEST_AT_FIRST, Method, MethodKind
 from jade_ladder.core.next_piece import NextPiece
 from jade_ladder.core.scale import Scale
 from jade_ladder.core.trail import Direction, PointBy, Trail
@@ -19,7 +18,7 @@ from jade_ladder.store.mastery.judgements import JudgementRow
 from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.mastery.models import MasteryOut
 from jade_ladder.web.notes.models import NoteOut
-from jade_ladder.web.outcomes.methods import MethodIn, MethodOut
+from jade_ladder.web.outcomes.methods import MethodOut
 from jade_ladder.web.outcomes.scales import ScaleOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
@@ -284,12 +283,16 @@ def read_trail_under(
     class_id: int,
     student_id: int,
     outcome_id: int,
-    method: Annotated[MethodIn, Query()],
+    kind: MethodKind,
     caller: AsTeacher,
+    newest: int = NEWEST_AT_FIRST,
+    last: int = LAST_AT_FIRST,
 ) -> list[TrailPointOut]:
     """Give the points of the trail of today as if a method had always held, without judgements."""
-    trail = service.trail_under(caller, class_id, student_id, outcome_id, method.method())
-    return TrailPointOut.several(trail)
+    method = Method(kind, newest, last)
+    return TrailPointOut.several(
+        service.trail_under(caller, class_id, student_id, outcome_id, method)
+    )
 
 
 @router.put("/not-expected", status_code=204)

@@ -18,9 +18,11 @@ import type {
 import LevelChanges from '@/shared/LevelChanges.vue'
 import TextField from '@/design/controls/TextField.vue'
 import { several } from '@/design/format'
-import MethodFields from '@/features/outcomes/MethodFields.vue'
+import MethodFields from '@/shared/methods/MethodFields.vue'
+import MethodSince from '@/shared/methods/MethodSince.vue'
 import { putBack } from './putBack'
 import { useSending } from '@/shared/forms/useSending'
+import { undoMethods } from '@/shared/methods/undoMethods'
 
 /** What to change of several outcomes at once; what is left alone stays as it is. */
 const props = defineProps<{
@@ -39,6 +41,7 @@ type Keep = 'keep'
 const draft = reactive({
   method: 'keep' as Keep | 'class' | 'own',
   own: { kind: 'decaying-average', newest: 60, last: 3 } as Required<MethodIn>,
+  since: null as string | null,
   minimum: '',
   scale: 'keep' as Keep | number,
   strand: 'keep' as Keep | number | null,
@@ -49,6 +52,7 @@ const body = computed(() => ({
   outcome_ids: props.ids,
   ...(draft.method === 'own' ? { method: { ...draft.own } } : {}),
   ...(draft.method === 'class' ? { method: null } : {}),
+  ...(draft.method !== 'keep' && draft.since ? { method_since: draft.since } : {}),
   ...(String(draft.minimum).trim() ? { minimum: Number(draft.minimum) } : {}),
   ...(draft.scale === 'keep' ? {} : { scale_id: draft.scale }),
   ...(draft.strand === 'keep' ? {} : { strand_id: draft.strand }),
@@ -76,15 +80,23 @@ watchDebounced(body, look, { debounce: 250, deep: true })
 async function change(more: { retired?: boolean } = {}) {
   const sent = { ...body.value, ...more }
   const were = props.outcomes.filter((one) => props.ids.includes(one.id))
-  const done = await send(() =>
-    ask(api.PUT('/api/classes/{class_id}/outcomes/bulk', { params: params.value, body: sent })),
-  )
+  const classId = props.klass.id
+  let entries: number[] = []
+  const done = await send(async () => {
+    const put = api.PUT('/api/classes/{class_id}/outcomes/bulk', {
+      params: params.value,
+      body: sent,
+    })
+    entries = (await ask(put)).entries
+  })
   if (!done) return
   const many = several(props.ids.length, 'outcome')
-  const changed = Object.keys(sent).filter((name) => name !== 'outcome_ids')
+  const kept = ['outcome_ids', 'method', 'method_since']
+  const changed = Object.keys(sent).filter((name) => !kept.includes(name))
   say(more.retired ? `${many} retired; the evidence is kept` : `${many} changed`, {
     work: async () => {
-      await putBack(props.klass.id, were, changed)
+      await undoMethods(classId, entries)
+      if (changed.length) await putBack(classId, were, changed)
       await refresh()
     },
     undone: `${many} as before`,
@@ -116,6 +128,7 @@ async function change(more: { retired?: boolean } = {}) {
         label="Method of these outcomes"
         :problem="problem"
       />
+      <MethodSince v-if="draft.method !== 'keep'" v-model="draft.since" :problem="problem" />
       <TextField
         v-model="draft.minimum"
         label="Minimum of evidence"

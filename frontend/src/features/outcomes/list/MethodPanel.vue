@@ -5,10 +5,12 @@ import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { api, ask, asProblem } from '@/api/client'
 import { useRefresh } from '@/shared/queries'
-import type { ClassOut, MethodIn, MethodPreviewOut, ScaleOut } from '@/api/schema'
+import { undoMethods } from '@/shared/methods/undoMethods'
+import type { ClassOut, MethodPreviewOut, ScaleOut } from '@/api/schema'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import { useDraft } from '@/shared/forms/useDraft'
-import MethodFields from '@/features/outcomes/MethodFields.vue'
+import MethodFields from '@/shared/methods/MethodFields.vue'
+import MethodSince from '@/shared/methods/MethodSince.vue'
 import MethodPreview from '@/features/outcomes/MethodPreview.vue'
 import { useSending } from '@/shared/forms/useSending'
 
@@ -50,24 +52,23 @@ async function look() {
 }
 watchDebounced([method, () => props.scales], look, { debounce: 200, immediate: true, deep: true })
 
-const use = (wanted: MethodIn, version: number) =>
-  ask(
-    api.PUT('/api/classes/{class_id}/method', {
-      params: { path: path.value },
-      body: { method: wanted, version },
-    }),
-  )
+const since = ref<string | null>(null)
 
 async function save() {
-  const { kind, newest, last, name } = props.klass.method
+  const { name } = props.klass.method
+  const classId = props.klass.id
+  let entries: number[] = []
   const done = await send(async () => {
-    await use({ ...method }, form.version)
+    const body = { method: { ...method }, version: form.version, since: since.value || null }
+    const put = api.PUT('/api/classes/{class_id}/method', { params: { path: path.value }, body })
+    entries = (await ask(put)).entries
     form.saved()
   })
   if (!done) return
+  since.value = null
   say('The method is changed; no evidence was touched', {
     work: async () => {
-      await use({ kind, newest, last }, props.klass.version)
+      await undoMethods(classId, entries)
       await refresh()
     },
     undone: `The method is ${name} again`,
@@ -82,6 +83,12 @@ async function save() {
     <MethodFields v-model="form.body" label="Method of the class" :problem="problem" />
     <FormProblem :problem="problem" :draft="form" />
     <MethodPreview v-if="preview" :preview="preview" :scales="scales" :dirty="dirty" />
+    <MethodSince v-if="dirty" v-model="since" :problem="problem" />
+    <p class="small">
+      <RouterLink :to="{ name: 'compare', params: { classId: klass.id } }"
+        >Compare all methods, student by student</RouterLink
+      >
+    </p>
     <div v-if="dirty" class="row">
       <NButton type="primary" :disabled="problem !== null" @click="save"> Use this method </NButton>
       <NButton quaternary @click="form.showTheirs()">Keep it as it is</NButton>

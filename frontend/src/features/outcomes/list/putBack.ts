@@ -3,15 +3,9 @@ import type { OutcomeOut } from '@/api/schema'
 
 type Changes = Record<string, unknown>
 
-/** What of an outcome was changed with others, as it was. */
+/** What of an outcome was changed with others, as it was; its method is undone apart. */
 function before(one: OutcomeOut, changed: string[]): Changes {
-  const method = one.method && {
-    kind: one.method.kind,
-    newest: one.method.newest,
-    last: one.method.last,
-  }
   const all: Changes = {
-    method,
     minimum: one.minimum,
     scale_id: one.scale_id,
     strand_id: one.strand_id,

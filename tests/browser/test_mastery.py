@@ -1,0 +1,135 @@
+"""Mastery as a teacher works with it: own judgements, methods compared and applied."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from playwright.sync_api import Locator, Page, expect
+
+from tests.browser.conftest import Server
+
+Open = Callable[..., Page]
+GORAN_W1 = "/classes/1/mastery?student=16&outcome=4"
+
+
+def cell(page: Page, student: str, outcome: int) -> Locator:
+    row = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name=student))
+    return row.get_by_role("gridcell").nth(outcome)
+
+
+def test_a_level_is_judged_with_a_reason_and_lifted(
+    demo_server: Server, open_page: Open, violations: Callable[..., list[str]]
+) -> None:
+    page = open_page(demo_server, GORAN_W1)
+    trail = page.get_by_role("complementary", name="Evidence trail")
+    trail.get_by_role("button", name="Judge the level yourself").click()
+    level = trail.get_by_label("Level on W1")
+    expect(level).to_be_focused()
+    level.select_option(label="Arrived (3)")
+    trail.get_by_role("button", name="Set the level").click()
+    # Refused at the field; what was chosen stays.
+    expect(trail.get_by_text("A reason is needed")).to_be_visible()
+    expect(trail.get_by_label("Why")).to_be_focused()
+    trail.get_by_label("Why").fill("Followed three bearings in the fog")
+    trail.get_by_role("button", name="Set the level").click()
+    expect(trail.locator(".value")).to_have_text("3.00")
+    expect(trail).to_contain_text("By calculation: 2.10, On the way")
+    goran = cell(page, "Goran Petrov", 3)
+    expect(goran).to_have_attribute(
+        "aria-label",
+        "3.00, level 3 of 4, Arrived, mastered, up, judged by the teacher, calculated 2.10",
+    )
+    assert violations(page, within="[aria-label='Evidence trail']") == []
+    # The student reads the level and the reason.
+    trail.get_by_role("link", name="The ladder they see").click()
+    expect(page.get_by_text("Set by the teacher: Followed three bearings")).to_be_visible()
+    page.go_back()
+
+    trail.get_by_role("button", name="Lift it").click()
+    expect(trail.locator(".value")).to_have_text("2.10")
+    page.get_by_role("button", name="Undo").click()
+    expect(trail.locator(".value")).to_have_text("3.00")
+    trail.get_by_role("button", name="Lift it").click()
+    trail.get_by_text("Judged before (1)").click()
+    expect(trail).to_contain_text("lifted by Ilse Varga")
+
+    # Newer evidence came for Noor: the sign goes when the judgement is kept.
+    noor = cell(page, "Noor Haddad", 2)
+    expect(noor).to_contain_text("!")
+    noor.click()
+    trail.get_by_role("button", name="Keep the judgement").click()
+    expect(noor).to_contain_text("●")
+    expect(trail.get_by_text("The evidence changed since you judged")).to_have_count(0)
+
+
+def test_several_are_judged_with_one_reason(demo_server: Server, open_page: Open) -> None:
+    page = open_page(demo_server, GORAN_W1)
+    side = page.get_by_role("complementary", name="Evidence trail")
+    side.get_by_role("button", name="Judge several students").click()
+    expect(side.get_by_label("Level of Leif Aasen")).to_be_focused()
+    side.get_by_label("Level of Goran Petrov").select_option(label="Arrived")
+    side.get_by_label("Level of Bettina Lund").select_option(label="Beyond")
+    side.get_by_label("Why").fill("A long walk together")
+    side.get_by_role("button", name="Set 2 levels").click()
+    expect(cell(page, "Goran Petrov", 3)).to_contain_text("3.0")
+    expect(cell(page, "Bettina Lund", 3)).to_contain_text("4.0")
+    page.get_by_role("button", name="Undo").click()
+    expect(cell(page, "Bettina Lund", 3)).to_contain_text("2.4")
+
+
+def test_methods_are_compared_and_one_is_applied_from_a_day_on(
+    demo_server: Server, open_page: Open
+) -> None:
+    page = open_page(demo_server, GORAN_W1)
+    page.get_by_role("link", name="Compare methods").click()
+    table = page.get_by_role("region", name="Methods compared")
+    row = table.get_by_role("row").filter(has_text="Noor Haddad")
+    expect(row).to_contain_text("2.67")
+    side = page.get_by_role("complementary", name="What would change")
+    # Goran came along from the wall: his evidence is drawn.
+    expect(side.get_by_role("heading", name="Goran Petrov")).to_be_visible()
+    slider = page.get_by_role("slider", name="What the newest piece counts")
+    slider.focus()
+    for _ in range(15):
+        page.keyboard.press("ArrowRight")
+    expect(table.get_by_role("columnheader", name="Decaying average 75%")).to_be_visible()
+    expect(side.get_by_role("button", name="Decaying average 75%")).to_have_attribute(
+        "aria-pressed", "true"
+    )
+    expect(side).to_contain_text("Decaying average 75% (dotted)")
+    table.get_by_role("button", name="Latest").click()
+    expect(side).to_contain_text("3 gain mastery: Noor Haddad, Farida Nasser, Wairimu Wekesa")
+    side.get_by_text("From a day on").click()
+    side.get_by_role("button", name="Apply to W1").click()
+    expect(table.get_by_role("columnheader", name="Latest")).to_contain_text("holds now")
+    expect(row.get_by_text("gains")).to_have_count(0)
+    page.get_by_role("link", name="Mastery wall").click()
+    expect(page.get_by_text("W1 Latest")).to_be_visible()
+    expect(cell(page, "Noor Haddad", 3)).to_contain_text("3.0")
+    # The day before it was still worked out by the class's method.
+    cell(page, "Noor Haddad", 3).click()
+    trail = page.get_by_role("complementary", name="Evidence trail")
+    expect(trail.get_by_role("img", name="from here by Latest")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(cell(page, "Noor Haddad", 3)).to_contain_text("2.6")
+
+
+def test_a_class_is_compared_as_a_whole_and_some_outcomes_apart(
+    demo_server: Server, open_page: Open
+) -> None:
+    page = open_page(demo_server, "/classes/1/mastery/compare")
+    grid = page.get_by_role("region", name="The class under one method")
+    side = page.get_by_role("complementary", name="What would change")
+    side.get_by_role("button", name="Highest").click()
+    expect(side).to_contain_text("M3, A2 keep their own method")
+    expect(side).to_contain_text("2 judgements with evidence; from 8 on")
+    gains = grid.get_by_text("gains")
+    many = gains.count()
+    assert many > 20
+    grid.get_by_role("checkbox", name="W2").check()
+    expect(gains).to_have_count(2)
+    side.get_by_role("button", name="Apply to W2").click()
+    expect(page.get_by_text("W2: Highest")).to_be_visible()
+    expect(gains).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(gains).to_have_count(2)
