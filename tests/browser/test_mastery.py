@@ -133,3 +133,69 @@ def test_a_class_is_compared_as_a_whole_and_some_outcomes_apart(
     expect(gains).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
     expect(gains).to_have_count(2)
+
+
+def test_the_wall_is_filtered_sorted_and_folded_and_a_link_shows_the_same(
+    demo_server: Server, open_page: Open
+) -> None:
+    page = open_page(demo_server, "/classes/1/mastery")
+    rows = page.get_by_role("rowheader")
+    expect(rows.first).to_be_visible()
+    everybody = rows.count()
+    page.get_by_label("Filter").select_option("slipped")
+    expect(page.get_by_text("slipped: mastered before, not now")).to_be_visible()
+    expect(rows).not_to_have_count(everybody)
+    # Each row that is left has a cell that slipped; the others are faint.
+    slipped = page.locator("[role=gridcell][aria-label*='slipped']")
+    assert slipped.count() >= rows.count()
+    page.get_by_label("Filter").select_option("judged")
+    expect(rows).to_have_text(["Ilir Dema", "Noor Haddad", "Tevita Manukia"])
+    page.get_by_role("button", name="W1", exact=True).click()
+    expect(rows).to_have_text(["Noor Haddad", "Tevita Manukia", "Ilir Dema"])
+    expect(page.get_by_role("columnheader", name="W1")).to_have_attribute("aria-sort", "ascending")
+    page.get_by_role("button", name="W1 ▴").click()
+    expect(rows).to_have_text(["Ilir Dema", "Tevita Manukia", "Noor Haddad"])
+    # A strand in one column, an outcome left out; a link shows the same.
+    page.get_by_role("button", name="Making maps").click()
+    noor = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name="Noor Haddad"))
+    expect(noor).to_contain_text("0 of 3")
+    page.get_by_role("button", name="View: cells and columns").click()
+    page.get_by_text("R2 I can use scale").click()
+    page.get_by_label("What cells show").select_option("pieces")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("columnheader", name="R2")).to_have_count(0)
+    other = open_page(demo_server, page.url)
+    expect(other.get_by_role("rowheader")).to_have_text(
+        ["Ilir Dema", "Tevita Manukia", "Noor Haddad"]
+    )
+    expect(other.get_by_role("button", name="▸ Making maps")).to_be_visible()
+    expect(other.get_by_role("columnheader", name="R2")).to_have_count(0)
+    # Nobody matches: it says so, and leads back.
+    other.get_by_label("Find a student").fill("zzz")
+    expect(other.get_by_text("No name has “zzz” in it")).to_be_visible()
+    other.get_by_role("button", name="Show every student").click()
+    expect(other.get_by_role("rowheader")).to_have_count(everybody)
+
+
+def test_the_term_is_played_and_each_day_is_as_of_that_day(
+    demo_server: Server, open_page: Open
+) -> None:
+    page = open_page(demo_server, "/classes/1/mastery")
+    slider = page.get_by_role("slider", name="As of")
+    slider.focus()
+    page.keyboard.press("Home")
+    expect(page.get_by_role("gridcell", name="no evidence").first).to_be_visible()
+    first = page.get_by_label("As of", exact=True).first
+    began = first.input_value()
+    page.get_by_role("button", name="Play the term").click()
+    expect(first).not_to_have_value(began)
+    page.get_by_role("button", name="Pause").click()
+    # Where it rests is in the address, and the server says the same of that day.
+    page.wait_for_timeout(400)
+    day = first.input_value()
+    assert f"as_of={day}" in page.url
+    seen = page.request.get(f"/api/classes/1/mastery?as_of={day}").json()
+    assert seen["as_of"] == day
+    mastered = {one["name"]: f"{one['mastered']} of {one['of']}" for one in seen["students"]}
+    row = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name="Leif Aasen"))
+    expect(row).to_contain_text(mastered["Leif Aasen"])

@@ -94,7 +94,7 @@ def test_what_is_close_is_not_there_yet(scale: Scale, value: int) -> None:
     ],
 )
 def test_wide_swings_look_at_the_last_four(values: tuple[int, ...], wide: bool) -> None:
-    assert swings_widely(pieces(*values), four_levels) is wide
+    assert swings_widely(values, four_levels) is wide
 
 
 def levels(*places: float) -> list[Fraction]:

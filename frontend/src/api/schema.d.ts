@@ -10197,6 +10197,8 @@ export interface components {
          * WallOut
          * @description Students by outcomes; the cells stand in columns of their own, row by row. `slipped`: was
          *     mastered before, is not now; not `expected`: lifted for the student, who is not counted.
+         *     `close`, `thin` (evidence from fewer than `thin_below` tasks and notes) and `swings` are the
+         *     places of the cells of which that is so.
          *     `aside` are the cells of which something is set aside, `judged` those that are judged.
          */
         WallOut: {
@@ -10230,6 +10232,21 @@ export interface components {
             slipped: boolean[];
             /** Expected */
             expected: boolean[];
+            /** Strand Roll Ups */
+            strand_roll_ups: components["schemas"]["WallStrandOut"][];
+            /** Close */
+            close: number[];
+            /** Thin */
+            thin: number[];
+            /** Swings */
+            swings: number[];
+            /** Thin Below */
+            thin_below: number;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
             /** Aside */
             aside: components["schemas"]["WallAsideOut"][];
             /** Judged */
@@ -10269,6 +10286,21 @@ export interface components {
             median: string | null;
             /** Mean */
             mean: string | null;
+        };
+        /**
+         * WallStrandOut
+         * @description A strand for each student, in their order: `mastered` of `of` outcomes at any depth, and
+         *     their mean where they share one scale.
+         */
+        WallStrandOut: {
+            /** Id */
+            id: number;
+            /** Mastered */
+            mastered: number[];
+            /** Of */
+            of: number[];
+            /** Value */
+            value: (string | null)[];
         };
         /**
          * WallStudentOut
@@ -10759,6 +10791,7 @@ export type WallAsideOut = components['schemas']['WallAsideOut'];
 export type WallJudgedOut = components['schemas']['WallJudgedOut'];
 export type WallOut = components['schemas']['WallOut'];
 export type WallOutcomeOut = components['schemas']['WallOutcomeOut'];
+export type WallStrandOut = components['schemas']['WallStrandOut'];
 export type WallStudentOut = components['schemas']['WallStudentOut'];
 export type WholeNoteOut = components['schemas']['WholeNoteOut'];
 export type WishIn = components['schemas']['WishIn'];

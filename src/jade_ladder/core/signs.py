@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from fractions import Fraction
 from math import isqrt
 
-from jade_ladder.core.evidence import AttemptEvidence
 from jade_ladder.core.mastery import Mastery, State
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.scale import Scale
@@ -37,10 +36,12 @@ def is_close(scale: Scale, mastery: Mastery) -> bool:
     return 2 * mastery.value >= 2 * scale.mastery_cut - step
 
 
-def swings_widely(pieces: Sequence[AttemptEvidence], scale: Scale) -> bool:
-    """Whether two of the last four pieces are two levels apart or more."""
-    levels = [scale.level_of(piece.value) for piece in pieces[-SWING_PIECES:]]
-    return bool(levels) and max(levels) - min(levels) >= SWING_LEVELS
+def swings_widely(values: Sequence[Hundredths], scale: Scale) -> bool:
+    """Whether two of the last four pieces (values in order) are two levels apart or more."""
+    last = values[-SWING_PIECES:]
+    if len(last) < 2:
+        return False
+    return scale.level_of(max(last)) - scale.level_of(min(last)) >= SWING_LEVELS
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,7 +15,7 @@ import Expectation from './Expectation.vue'
 import JudgementPart from './judging/JudgementPart.vue'
 import TrailChart from './TrailChart.vue'
 import TrailPieces from './TrailPieces.vue'
-import { ladderWords } from './useWall'
+import { ladderWords } from './wall'
 
 /** One student, one outcome, over time: value, chart, every method, and where it came from. */
 const props = defineProps<{ classId: number; studentId: number; outcomeId: number; asOf: string }>()

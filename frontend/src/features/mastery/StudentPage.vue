@@ -14,7 +14,7 @@ import { usePageTitle } from '@/shared/pageTitle'
 import { keys } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import { stateWords } from '@/shared/states'
-import { ladderWords } from './useWall'
+import { ladderWords } from './wall'
 
 /** One student in a class: each outcome with its ladder, each task with where they stand. */
 const props = defineProps<{ classId: number; studentId: number }>()

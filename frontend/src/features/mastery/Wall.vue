@@ -4,7 +4,7 @@ import DateField from '@/design/controls/DateField.vue'
 import Tag from '@/design/controls/Tag.vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
 import { NButton } from 'naive-ui'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
 import { useSession } from '@/shared/session'
@@ -16,7 +16,10 @@ import { longDay, today } from '@/design/format'
 import EvidenceTrail from './EvidenceTrail.vue'
 import JudgeSeveral from './judging/JudgeSeveral.vue'
 import WallGrid from './WallGrid.vue'
-import { useWall } from './useWall'
+import TimeSlider from './TimeSlider.vue'
+import WallTools from './WallTools.vue'
+import { useWall, useWallView } from './useWall'
+import type { OutcomeColumn } from './wall'
 import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
@@ -24,37 +27,52 @@ const route = useRoute()
 const router = useRouter()
 const { timeZone } = useSession()
 const now = computed(() => today(timeZone.value))
-const asOf = ref(typeof route.query.as_of === 'string' ? route.query.as_of : '')
+const asOf = computed({
+  get: () => (typeof route.query.as_of === 'string' ? route.query.as_of : ''),
+  set: (day) => void router.replace({ query: { ...route.query, as_of: day || undefined } }),
+})
 /** What the date field shows: today unless another day is asked for. */
 const shownDay = computed({
   get: () => asOf.value || now.value,
   set: (day: string) => (asOf.value = day === now.value ? '' : day),
 })
-const { data, rows, columns, spans, error, isPending, refetch } = useWall(() => props.classId, asOf)
+const { view, change } = useWallView()
+const { data, all, rows, columns, error, isPending, refetch } = useWall(
+  () => props.classId,
+  asOf,
+  view,
+)
+const titles = computed(() => new Map(data.value?.strands.map((one) => [one.id, one.title])))
 const grid = ref<InstanceType<typeof WallGrid> | null>(null)
 
+/** The cell that the address names, among those that are shown. */
 const at = computed(() => {
   const student = Number(route.query.student)
   const row = rows.value.findIndex((one) => one.student.id === student)
-  if (row < 0) return null
-  const column =
-    data.value?.outcomes.findIndex((one) => one.id === Number(route.query.outcome)) ?? -1
-  return { row, column: Math.max(0, column) }
+  const outcome = Number(route.query.outcome)
+  const column = columns.value.findIndex((one) => one.outcome?.id === outcome)
+  return row < 0 || column < 0 ? null : { row, column }
 })
+/** Whose trail is open, also where a filter hides the row. */
 const chosen = computed(() => {
-  const student = at.value && rows.value[at.value.row]?.student
-  const outcome = at.value && data.value?.outcomes[at.value.column]
+  const student = all.value.find((one) => one.student.id === Number(route.query.student))?.student
+  const outcome = data.value?.outcomes.find((one) => one.id === Number(route.query.outcome))
   return student && outcome ? { student, outcome } : null
 })
 const compareQuery = computed(() => {
   const { outcome, student } = route.query
   return { outcome, student }
 })
-const masteryCuts = computed(() => [...new Set(columns.value.map((one) => one.scale.mastery_cut))])
+const judgedColumn = computed(() =>
+  columns.value.find((one): one is OutcomeColumn => one.outcome?.id === chosen.value?.outcome.id),
+)
+const masteryCuts = computed(() => [
+  ...new Set(data.value?.scales.map((one) => one.mastery_cut) ?? []),
+])
 
 function choose(row: number, column: number) {
   const student = rows.value[row]?.student
-  const outcome = data.value?.outcomes[column]
+  const outcome = columns.value[column]?.outcome
   if (!student || !outcome) return
   void router.replace({ query: { ...route.query, student: student.id, outcome: outcome.id } })
 }
@@ -67,15 +85,18 @@ async function close() {
   const before = at.value
   await router.replace({ query: { ...route.query, student: undefined, outcome: undefined } })
   await nextTick()
-  if (before && isLost()) grid.value?.focus(before.row, before.column)
+  if (before && isLost()) void grid.value?.focus(before.row, before.column)
 }
 
+/** Where the keyboard is on a folded strand, which no address names. */
+const resting = ref<{ row: number; column: number } | null>(null)
 function move(rowBy: number, columnBy: number): boolean {
-  if (!rows.value.length || !data.value?.outcomes.length) return false
+  if (!rows.value.length || !columns.value.length) return false
   // From outside, the first arrow key goes to the first cell; once there, on from it.
-  const from = at.value ?? (grid.value?.focused() ? { row: 0, column: 0 } : null)
+  const from = resting.value ?? at.value ?? (grid.value?.focused() ? { row: 0, column: 0 } : null)
   const row = from ? clamp(from.row + rowBy, rows.value.length) : 0
-  const column = from ? clamp(from.column + columnBy, data.value.outcomes.length) : 0
+  const column = from ? clamp(from.column + columnBy, columns.value.length) : 0
+  resting.value = columns.value[column]!.outcome ? null : { row, column }
   choose(row, column)
   void nextTick(() => grid.value?.focus(row, column))
   return true
@@ -85,13 +106,25 @@ function clamp(value: number, count: number): number {
   return Math.max(0, Math.min(count - 1, value))
 }
 
-watch(asOf, (day) => router.replace({ query: { ...route.query, as_of: day || undefined } }))
+function sort(by: string) {
+  // Names begin at their beginning, values with the lowest: who needs something stands on top.
+  change({ sort: view.value.sort === by ? `-${by}` : by })
+}
+function fold(strandId: number) {
+  const { folded } = view.value
+  const open = folded.filter((one) => one !== strandId)
+  change({ folded: open.length < folded.length ? open : [...folded, strandId] })
+}
 
 useKeys('Mastery wall', [
   { keys: ['ArrowLeft'], does: 'Outcome before', run: () => move(0, -1) },
   { keys: ['ArrowRight'], does: 'Next outcome', run: () => move(0, 1) },
   { keys: ['ArrowUp'], does: 'Student before', run: () => move(-1, 0) },
   { keys: ['ArrowDown'], does: 'Next student', run: () => move(1, 0) },
+  { keys: ['PageUp'], does: 'Ten students up', run: () => move(-10, 0) },
+  { keys: ['PageDown'], does: 'Ten students down', run: () => move(10, 0) },
+  { keys: ['Home'], does: 'First outcome', run: () => move(0, -columns.value.length) },
+  { keys: ['End'], does: 'Last outcome', run: () => move(0, columns.value.length) },
   {
     keys: ['Escape'],
     does: 'Close the evidence trail',
@@ -119,7 +152,6 @@ usePageTitle('Mastery wall')
           <LinkButton bare :to="{ name: 'compare', params: { classId }, query: compareQuery }"
             >Compare methods</LinkButton
           >
-          <DateField v-model="shownDay" class="as-of" label="As of" :max="now" beside />
           <NButton v-if="asOf" quaternary @click="asOf = ''">Today</NButton>
           <HandOut v-else what="mastery" :class-id="classId" />
         </div>
@@ -147,15 +179,42 @@ usePageTitle('Mastery wall')
             ></template
           >
         </EmptyState>
-        <WallGrid
-          v-else
-          ref="grid"
-          :rows="rows"
-          :columns="columns"
-          :spans="spans"
-          :at="at"
-          @choose="choose"
-        />
+        <template v-else>
+          <div class="row tool-row">
+            <WallTools :wall="data" :rows="all" :columns="columns" :view="view" @change="change" />
+            <div class="times">
+              <DateField v-model="shownDay" class="as-of" label="As of" :max="now" beside />
+              <TimeSlider v-model="asOf" :first="data.first_day" :now="now" />
+            </div>
+          </div>
+          <EmptyState v-if="!rows.length" title="Nobody matches">
+            {{ view.name ? `No name has “${view.name}” in it` : 'No cell that is shown is this' }}.
+            <template #steps
+              ><NButton @click="change({ sign: '', name: '', strand: null })"
+                >Show every student</NButton
+              ></template
+            >
+          </EmptyState>
+          <EmptyState v-else-if="!columns.length" title="Every column is hidden">
+            <template #steps
+              ><NButton @click="change({ hidden: [], strand: null })"
+                >Show all columns</NButton
+              ></template
+            >
+          </EmptyState>
+          <WallGrid
+            v-else
+            ref="grid"
+            :rows="rows"
+            :columns="columns"
+            :titles="titles"
+            :view="view"
+            :at="at"
+            @choose="choose"
+            @sort="sort"
+            @fold="fold"
+          />
+        </template>
         <p v-if="data.students.length && data.outcomes.length" class="small quiet legend">
           – no evidence · dashed: needs more evidence · ↗ ↘ against the point before ·
           <span class="clay">▾ slipped</span> below mastery<template
@@ -179,11 +238,10 @@ usePageTitle('Mastery wall')
     </div>
     <SidePanel v-if="chosen" label="Evidence trail" open @close="close">
       <JudgeSeveral
-        v-if="judging && at"
+        v-if="judging && judgedColumn"
         :class-id="classId"
-        :rows="rows"
-        :at="at.column"
-        :column="columns[at.column]!"
+        :rows="all"
+        :column="judgedColumn"
         @close="judging = false"
       />
       <EvidenceTrail
@@ -227,8 +285,19 @@ a.tag:hover {
 .as-of {
   gap: 6px;
 }
-.as-of .input {
-  width: 150px;
+.as-of :deep(.quiet) {
+  display: none;
+}
+.times {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: center;
+  margin-left: auto;
+}
+.tool-row {
+  align-items: flex-start;
+  flex-wrap: wrap;
 }
 .legend {
   padding-top: 6px;
@@ -237,6 +306,9 @@ a.tag:hover {
   color: var(--plum);
 }
 @media (max-width: 900px) {
+  .times {
+    margin: 0 0 8px;
+  }
   .wall-page,
   .wall-page.open {
     grid-template-columns: minmax(0, 1fr);

@@ -3,10 +3,18 @@ import { computed } from 'vue'
 import type { ScaleOut } from '@/api/schema'
 import { several } from '@/design/format'
 import { ladderRungs } from '@/design/rungs'
-import { ladderWords, tight, type Cell } from './useWall'
+import { ladderWords, tight, type Cell, type Shown } from './wall'
 
 /** One student and outcome: a ladder and a number, or a dash for no evidence. */
-const props = defineProps<{ cell: Cell; scale: ScaleOut; start: boolean; selected: boolean }>()
+const props = defineProps<{
+  cell: Cell
+  scale: ScaleOut
+  start: boolean
+  selected: boolean
+  show: Shown
+  /** Others are filtered by, and not this one. */
+  dim: boolean
+}>()
 const many = computed(() => props.scale.levels.length > 4)
 const background = computed(() => ({
   background: ladderRungs({
@@ -23,6 +31,7 @@ const words = computed(() => {
   const aside = cell.aside ? [`${several(cell.aside, 'piece')} set aside`] : []
   if (cell.state === 'no-evidence') return ['no evidence', ...aside].join(', ')
   const parts = [cell.value, ladderWords(cell, props.scale)]
+  if (props.show === 'pieces') parts.push(several(cell.pieces, 'piece'))
   if (cell.direction !== 'level') parts.push(cell.direction)
   if (cell.slipped) parts.push('slipped')
   if (cell.judged) {
@@ -32,68 +41,87 @@ const words = computed(() => {
   return [...parts, ...aside].join(', ')
 })
 const ARROWS = { up: '↗', down: '↘', level: '' }
+/** The one sign beside the value. */
+const sign = computed(() => {
+  const { cell } = props
+  if (cell.judged?.evidence_changed) return { text: '!', tone: 'clay' }
+  if (cell.judged) return { text: '●', tone: 'plum' }
+  if (cell.slipped) return { text: '▾', tone: 'clay' }
+  return { text: ARROWS[cell.direction], tone: '' }
+})
+const title = computed(() => {
+  const { judged } = props.cell
+  if (!judged) return undefined
+  const changed = judged.evidence_changed ? '. The evidence changed since' : ''
+  return `Judged; calculated: ${judged.calculated ?? 'no evidence'}${changed}`
+})
+const number = computed(() => {
+  const { cell, scale, show } = props
+  if (show === 'pieces') return String(cell.pieces)
+  if (show === 'direction') return { up: '↗', down: '↘', level: '→' }[cell.direction]
+  return tight(cell.value ?? '', scale)
+})
 </script>
 
 <template>
-  <td
+  <div
     role="gridcell"
+    class="wall-cell"
     :class="{
       start,
       selected,
       none: cell.value === null,
       lifted: !cell.expected,
       judged: cell.judged,
+      few: cell.state === 'needs-evidence',
+      dim,
     }"
     :aria-selected="selected"
     :aria-label="words"
+    :title="title"
   >
     <span v-if="!cell.expected" title="Not expected of this student">n.e.</span>
-    <span
-      v-else-if="cell.value !== null"
-      class="cell"
-      :class="{ few: cell.state === 'needs-evidence' }"
-    >
-      <span v-if="many" class="number" :class="{ mastered: cell.state === 'mastered' }"
-        >{{ (cell.level ?? 0) + 1 }}{{ cell.state === 'mastered' ? '✓' : '' }}</span
-      >
-      <span v-else class="ladder" :style="background" />
-      <span>{{ tight(cell.value, scale) }}</span>
-      <span
-        v-if="cell.judged"
-        class="sign"
-        :class="cell.judged.evidence_changed ? 'clay' : 'plum'"
-        :title="`Judged; calculated: ${cell.judged.calculated ?? 'no evidence'}${cell.judged.evidence_changed ? '. The evidence changed since' : ''}`"
-        >{{ cell.judged.evidence_changed ? '!' : '●' }}</span
-      >
-      <span v-else-if="cell.slipped" class="sign clay">▾</span>
-      <span v-else class="sign">{{ ARROWS[cell.direction] }}</span>
-    </span>
+    <template v-else-if="cell.value !== null">
+      <template v-if="show !== 'value'">
+        <span v-if="many" class="number" :class="{ mastered: cell.state === 'mastered' }"
+          >{{ (cell.level ?? 0) + 1 }}{{ cell.state === 'mastered' ? '✓' : '' }}</span
+        >
+        <span v-else class="ladder" :style="background" />
+      </template>
+      <b v-else-if="cell.state === 'mastered'">✓</b>
+      <span>{{ number }}</span>
+      <span class="sign" :class="sign.tone">{{
+        show === 'direction' && !sign.tone ? '' : sign.text
+      }}</span>
+    </template>
     <span v-else>–</span>
     <span v-if="cell.aside && cell.expected" class="aside" title="Evidence is set aside">✕</span>
-  </td>
+  </div>
 </template>
 
 <style scoped>
-td {
-  border-bottom: 1px solid var(--line);
-  height: 32px;
-  min-width: 54px;
-  padding: 0 1px;
-  text-align: center;
-  vertical-align: middle;
+.wall-cell {
+  position: absolute;
+  top: 0;
+  height: 100%;
+  display: flex;
+  justify-content: center;
+  align-items: center;
+  gap: 2px;
+  font-size: 12px;
   cursor: pointer;
 }
-td.start {
+.start {
   border-left: 1px solid var(--line);
 }
-td:hover {
+.wall-cell:hover {
   background: var(--paper);
 }
-td.selected {
+.selected {
   outline: 2px solid var(--ink);
   outline-offset: -2px;
 }
-td:focus-visible {
+.wall-cell:focus-visible {
   outline: 2px solid var(--focus);
   outline-offset: -4px;
 }
@@ -103,22 +131,15 @@ td:focus-visible {
 .judged {
   background: var(--plum-wash);
 }
-.sign.plum {
-  color: var(--plum);
-}
 .lifted {
   color: var(--plum);
   background: var(--plum-wash);
 }
-.cell {
-  display: flex;
-  justify-content: center;
-  gap: 2px;
-  align-items: center;
-  font-size: 12px;
-}
 .few {
   color: var(--ink-3);
+}
+.dim {
+  opacity: 0.28;
 }
 .ladder {
   width: 15px;
@@ -131,11 +152,9 @@ td:focus-visible {
   font-weight: 650;
   color: var(--slate);
 }
-.number.mastered {
+.number.mastered,
+b {
   color: var(--jade-deep);
-}
-td {
-  position: relative;
 }
 .aside {
   position: absolute;
@@ -151,5 +170,8 @@ td {
 }
 .sign.clay {
   color: var(--clay);
+}
+.sign.plum {
+  color: var(--plum);
 }
 </style>

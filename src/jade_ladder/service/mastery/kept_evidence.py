@@ -14,6 +14,8 @@ from jade_ladder.core.evidence import AttemptEvidence, EvidenceKey, Gathered, So
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of, mastery_of_values, state_of
 from jade_ladder.core.methods import running_values
 from jade_ladder.core.numbers import Hundredths
+from jade_ladder.core.scale import Scale
+from jade_ladder.core.signs import SWING_PIECES, swings_widely
 from jade_ladder.core.trail import NOTHING_SEEN, Course, Glance, glance_at, glance_of
 from jade_ladder.service.mastery.evidence import AttemptsRules
 from jade_ladder.service.shared.days import end_of, school_zone, start_of
@@ -111,6 +113,17 @@ class KeptEvidence:
         if len({row[5] for row in rows}) < len(rows):
             return mastery_of(gathered(rows, self.rules).pieces(), rules)
         return mastery_of_values([row[7] for row in rows], len(rows), rules)
+
+    def signs(self, student_id: int, outcome_id: int, scale: Scale) -> tuple[int, bool]:
+        """Say from how many different tasks and notes it is, and whether it swings widely."""
+        rows = self._rows.get((student_id, outcome_id))
+        if rows is None:
+            return 0, False
+        sources = len({row[5] for row in rows})
+        if sources == len(rows):
+            return sources, swings_widely([row[7] for row in rows[-SWING_PIECES:]], scale)
+        pieces = gathered(rows, self.rules).pieces()
+        return sources, swings_widely([piece.value for piece in pieces], scale)
 
     def glance(self, student_id: int, outcome_id: int, course: Course) -> Glance:
         """Give what a wall shows of it."""

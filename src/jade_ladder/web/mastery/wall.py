@@ -73,9 +73,22 @@ class WallJudgedOut(BaseModel):
     evidence_changed: bool
 
 
+class WallStrandOut(BaseModel):
+    """A strand for each student, in their order: `mastered` of `of` outcomes at any depth, and
+    their mean where they share one scale.
+    """
+
+    id: int
+    mastered: list[int]
+    of: list[int]
+    value: list[Value | None]
+
+
 class WallOut(BaseModel):
     """Students by outcomes; the cells stand in columns of their own, row by row. `slipped`: was
     mastered before, is not now; not `expected`: lifted for the student, who is not counted.
+    `close`, `thin` (evidence from fewer than `thin_below` tasks and notes) and `swings` are the
+    places of the cells of which that is so.
     `aside` are the cells of which something is set aside, `judged` those that are judged.
     """
 
@@ -93,6 +106,12 @@ class WallOut(BaseModel):
     direction: list[Direction]
     slipped: list[bool]
     expected: list[bool]
+    strand_roll_ups: list[WallStrandOut]
+    close: list[int]
+    thin: list[int]
+    swings: list[int]
+    thin_below: int
+    first_day: date
     aside: list[WallAsideOut]
     judged: list[WallJudgedOut]
 
@@ -121,6 +140,20 @@ class WallOut(BaseModel):
                 for (student, outcome), pieces in wall.aside.items()
             ],
             judged=_judged(wall),
+            strand_roll_ups=[
+                WallStrandOut(
+                    id=one.strand.id,
+                    mastered=[roll_up.mastered for roll_up in one.roll_ups],
+                    of=[roll_up.of for roll_up in one.roll_ups],
+                    value=list(one.values),
+                )
+                for one in wall.strand_roll_ups
+            ],
+            close=[at for at, cell in enumerate(cells) if cell.close],
+            thin=[at for at, cell in enumerate(cells) if cell.thin],
+            swings=[at for at, cell in enumerate(cells) if cell.swings],
+            thin_below=wall.thin_below,
+            first_day=wall.klass.first_day,
         )
 
 

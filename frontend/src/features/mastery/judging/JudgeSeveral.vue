@@ -11,10 +11,10 @@ import { useSending } from '@/shared/forms/useSending'
 import { useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import { judging } from './judging'
-import type { WallColumn, WallRow } from '@/features/mastery/useWall'
+import type { OutcomeColumn, WallRow } from '@/features/mastery/wall'
 
 /** The teacher's own levels for several students on one outcome, with one reason. */
-const props = defineProps<{ classId: number; rows: WallRow[]; at: number; column: WallColumn }>()
+const props = defineProps<{ classId: number; rows: WallRow[]; column: OutcomeColumn }>()
 const emit = defineEmits<{ close: [] }>()
 const { timeZone } = useSession()
 const refresh = useRefresh().wall
@@ -25,7 +25,7 @@ const since = ref(today(timeZone.value))
 const scale = computed(() => props.column.scale)
 const people = computed(() =>
   props.rows
-    .map((row) => ({ ...row.student, cell: row.cells[props.at]! }))
+    .map((row) => ({ ...row.student, cell: row.cells[props.column.at]! }))
     .filter((one) => one.cell.expected),
 )
 const chosen = computed(() =>
