@@ -199,3 +199,25 @@ def test_the_term_is_played_and_each_day_is_as_of_that_day(
     mastered = {one["name"]: f"{one['mastered']} of {one['of']}" for one in seen["students"]}
     row = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name="Leif Aasen"))
     expect(row).to_contain_text(mastered["Leif Aasen"])
+
+
+def test_imagined_pieces_say_where_they_lead(demo_server: Server, open_page: Open) -> None:
+    page = open_page(demo_server, GORAN_W1)
+    trail = page.get_by_role("complementary", name="Evidence trail")
+    trail.get_by_text("By another attempt at one of these tasks").click()
+    expect(trail.get_by_text("Bearing walk 2: Arrived (3) or better")).to_be_visible()
+    trail.get_by_text("What if …").click()
+    trail.get_by_label("Imagine a piece at").select_option(label="Arrived (3)")
+    trail.get_by_label("From", exact=True).select_option(label="another attempt at Bearing walk 2")
+    trail.get_by_role("button", name="Imagine it").click()
+    imagined = trail.get_by_role("list", name="Imagined pieces").get_by_role("listitem")
+    expect(imagined).to_have_count(1)
+    expect(imagined.first).to_contain_text("3.00")
+    trail.get_by_label("From", exact=True).select_option(label="a new task")
+    trail.get_by_label("Imagine a piece at").select_option(label="Beyond (4)")
+    trail.get_by_role("button", name="Imagine it").click()
+    expect(imagined.nth(1)).to_contain_text("3.60")
+    # Nothing of it is kept.
+    expect(trail.locator(".value")).to_have_text("2.10")
+    trail.get_by_role("button", name="Clear").click()
+    expect(imagined).to_have_count(0)

@@ -60,6 +60,7 @@ from jade_ladder.service.mastery import (
     comparison,
     coverage,
     expectation,
+    imagining,
     judgements,
     outcome_page,
     own_ladder,
@@ -204,8 +205,11 @@ OPERATIONS: dict[str, Operation] = {
         c, s.class_id, [methods.change_class_method(c, s.class_id, 1, METHOD, school_day(c)) or 0]
     ),
     "comparison": lambda c, s: comparison.comparison(c, s.class_id),
-    "trail under": lambda c, s: trail.trail_under(
+    "trail under": lambda c, s: imagining.trail_under(
         c, s.class_id, s.students[0], s.outcomes[0], METHOD
+    ),
+    "imagine": lambda c, s: imagining.imagine(
+        c, s.class_id, s.students[0], s.outcomes[0], [imagining.ImaginedPiece(2)]
     ),
     "judge": lambda c, s: judgements.judge(
         c, s.class_id, [Judged(s.students[1], s.outcomes[0], 2)], "Seen at sea"
@@ -580,7 +584,7 @@ READS = {
     "desk",
     "read mark",
     "wall",
-    *("trail", "trail under", "comparison"),
+    *("trail", "trail under", "imagine", "comparison"),
     "student_page",
     "get_class",
     "preview class list",

@@ -2395,6 +2395,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/mastery/{student_id}/{outcome_id}/imagine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Imagine
+         * @description Say where imagined pieces would lead, after each of them; nothing is kept.
+         */
+        post: operations["imagine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/mastery/{student_id}/{outcome_id}/not-expected": {
         parameters: {
             query?: never;
@@ -6633,6 +6653,30 @@ export interface components {
             version: string;
         };
         /**
+         * ImagineIn
+         * @description Pieces that are imagined, in order.
+         */
+        ImagineIn: {
+            /** Pieces */
+            pieces: components["schemas"]["ImaginedIn"][];
+        };
+        /**
+         * ImaginedIn
+         * @description A piece that is imagined: a level (0 the lowest) or half-way above it, of a new task (null)
+         *     or another attempt at one.
+         */
+        ImaginedIn: {
+            /** Level */
+            level: number;
+            /**
+             * Half Way
+             * @default false
+             */
+            half_way: boolean;
+            /** Task Id */
+            task_id?: number | null;
+        };
+        /**
          * ImportedOut
          * @description An import: the number by which it is undone, how many lines it added, and, as CSV, the lines
          *     that it left out with what is wrong with each; empty: none.
@@ -7285,6 +7329,17 @@ export interface components {
         NewColleaguesIn: {
             /** People */
             people: components["schemas"]["NewColleagueIn"][];
+        };
+        /**
+         * NextAttemptOut
+         * @description What another attempt at a task would have to be to reach mastery; null: none does alone.
+         */
+        NextAttemptOut: {
+            /** Task Id */
+            task_id: number;
+            /** Task */
+            task: string;
+            piece: components["schemas"]["NextPieceOut"] | null;
         };
         /**
          * NextClassIn
@@ -9965,6 +10020,8 @@ export interface components {
             /** Steps */
             steps: string[];
             next_piece: components["schemas"]["NextPieceOut"] | null;
+            /** Next Attempts */
+            next_attempts: components["schemas"]["NextAttemptOut"][];
             not_expected: components["schemas"]["NotExpectedOut"] | null;
         };
         /**
@@ -10585,6 +10642,8 @@ export type HandingBackOut = components['schemas']['HandingBackOut'];
 export type HandingInOut = components['schemas']['HandingInOut'];
 export type HardCutOut = components['schemas']['HardCutOut'];
 export type Health = components['schemas']['Health'];
+export type ImagineIn = components['schemas']['ImagineIn'];
+export type ImaginedIn = components['schemas']['ImaginedIn'];
 export type ImportedOut = components['schemas']['ImportedOut'];
 export type InvitedOut = components['schemas']['InvitedOut'];
 export type JoinIn = components['schemas']['JoinIn'];
@@ -10631,6 +10690,7 @@ export type MovesOut = components['schemas']['MovesOut'];
 export type NewBankRemarkIn = components['schemas']['NewBankRemarkIn'];
 export type NewColleagueIn = components['schemas']['NewColleagueIn'];
 export type NewColleaguesIn = components['schemas']['NewColleaguesIn'];
+export type NextAttemptOut = components['schemas']['NextAttemptOut'];
 export type NextClassIn = components['schemas']['NextClassIn'];
 export type NextPieceOut = components['schemas']['NextPieceOut'];
 export type NotExpectedOut = components['schemas']['NotExpectedOut'];
@@ -14343,6 +14403,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrailPointOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    imagine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                student_id: number;
+                outcome_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImagineIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MasteryOut"][];
                 };
             };
             "4XX": components["responses"]["Refused"];

@@ -108,6 +108,28 @@ def next_choice(gathered: Gathered, rules: Rules, task: int, asked: Asked) -> Ne
     return None
 
 
+class Imagined(NamedTuple):
+    """A piece that is imagined: its value, and the task that it would be another attempt at; None:
+    a new task.
+    """
+
+    value: Hundredths
+    task: int | None = None
+
+
+def with_imagined(gathered: Gathered, imagined: Sequence[Imagined]) -> Gathered:
+    """Give the evidence as it would be with imagined pieces after all there is, in their order."""
+    attempts = list(gathered.attempts)
+    for number, one in enumerate(imagined, start=1):
+        template = _new_piece(Gathered(tuple(attempts), gathered.rules))
+        source = SourceKind.ATTEMPT, -number if one.task is None else one.task
+        tries = [attempt.number for attempt in attempts if attempt.source == source]
+        attempts.append(
+            template._replace(source=source, number=max(tries, default=0) + 1, value=one.value)
+        )
+    return Gathered(tuple(attempts), gathered.rules)
+
+
 def _new_piece(gathered: Gathered) -> AttemptEvidence:
     """Make a stand-in that comes after all there is and shares a source with nothing."""
     last = max((attempt.done_at for attempt in gathered.attempts), default=datetime.min)

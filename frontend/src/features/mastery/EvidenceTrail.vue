@@ -15,6 +15,7 @@ import Expectation from './Expectation.vue'
 import JudgementPart from './judging/JudgementPart.vue'
 import TrailChart from './TrailChart.vue'
 import TrailPieces from './TrailPieces.vue'
+import WhatIf from './WhatIf.vue'
 import { ladderWords } from './wall'
 
 /** One student, one outcome, over time: value, chart, every method, and where it came from. */
@@ -169,6 +170,22 @@ const history = computed(() => {
       <p v-else-if="!enough" class="small next">
         <b>Next:</b> no single piece reaches mastery yet.
       </p>
+      <details v-if="trail.next_attempts.length" class="small">
+        <summary>By another attempt at one of these tasks</summary>
+        <ul class="plain">
+          <li v-for="one in trail.next_attempts" :key="one.task_id">
+            {{ one.task }}:
+            <template v-if="one.piece"
+              >{{ one.piece.level }}{{ one.piece.half_way ? ' and a half' : '' }} ({{
+                one.piece.value
+              }}){{ one.piece.or_better ? ' or better' : '' }}; exactly
+              {{ one.piece.smallest }} would do</template
+            >
+            <template v-else>no single one reaches mastery</template>
+          </li>
+        </ul>
+      </details>
+      <WhatIf v-if="!asOf" :class-id="classId" :trail="trail" />
       <h3 v-if="trail.methods.length">Under each method</h3>
       <table v-if="trail.methods.length" class="methods">
         <tbody>
@@ -292,6 +309,16 @@ h3 {
 }
 .methods .on .quiet {
   font-weight: 400;
+}
+.plain {
+  list-style: none;
+  margin: 4px 0;
+  padding: 0;
+}
+.plain li {
+  display: block;
+  border: 0;
+  padding: 2px 0;
 }
 .steps {
   margin: 4px 0;

@@ -6,13 +6,17 @@ import sqlite3
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import TypeVar
+from typing import NamedTuple, TypeVar
 
 from jade_ladder.core.errors import NotFound
 from jade_ladder.core.evidence import AttemptEvidence, Gathered, SourceKind
 from jade_ladder.core.mastery import Mastery, Rules, State, mastery_of
 from jade_ladder.core.methods import Method, MethodKind, mastery_value, written_steps, written_sum
-from jade_ladder.core.next_piece import NextPiece, next_new_piece
+from jade_ladder.core.next_piece import (
+    NextPiece,
+    next_attempt,
+    next_new_piece,
+)
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.trail import Course, Trail, trail_of
 from jade_ladder.service.mastery.courses import Courses
@@ -82,6 +86,14 @@ class TrailPiece:
     carried: tuple[int, ...] = ()
 
 
+class NextAttempt(NamedTuple):
+    """What another attempt at a task would have to be; None: no single one reaches mastery."""
+
+    task_id: int
+    title: str
+    piece: NextPiece | None
+
+
 @dataclass(frozen=True, slots=True)
 class EvidenceTrail:
     """One student and outcome over time. `calculated` is mastery without the judgement that may
@@ -104,6 +116,7 @@ class EvidenceTrail:
     sum: str
     steps: tuple[str, ...]
     next_piece: NextPiece | None
+    next_attempts: tuple[NextAttempt, ...]
     not_expected: NotExpected | None
 
     @property
@@ -119,8 +132,8 @@ def trail(
     with caller.reading() as db:
         klass = own_class(db, caller, class_id)
         day = as_of_day(db, caller, as_of)
-        student = _one(student_store.students(db, class_id, day), student_id, "student")
-        outcome = _one(outcome_store.class_outcomes(db, class_id), outcome_id, "outcome")
+        student = one_of(student_store.students(db, class_id, day), student_id, "student")
+        outcome = one_of(outcome_store.class_outcomes(db, class_id), outcome_id, "outcome")
         scales = scale_store.scales(db)
         signs = day == today(db, caller)
         courses = Courses.load(db, klass, [outcome], [student_id], scales, day, signs)
@@ -132,6 +145,10 @@ def trail(
         pieces = gathered.pieces()
         calculated = mastery_of(pieces, rules)
         values = [piece.value for piece in pieces]
+        done = calculated.state is State.MASTERED
+        shown = _trail_pieces(
+            db, gathered, pieces, student_id, outcome_id, limits[student_id], caller
+        )
         return EvidenceTrail(
             student,
             outcome,
@@ -145,44 +162,29 @@ def trail(
                 row for row in courses.judged.get((student_id, outcome_id), ()) if row.since <= day
             ),
             trail_of(gathered, course),
-            tuple(
-                _trail_pieces(
-                    db, gathered, pieces, student_id, outcome_id, limits[student_id], caller
-                )
-            ),
+            tuple(shown),
             _under_each_method(rules, values),
             written_sum(rules.method, rules.scale, values) if values else "",
             tuple(written_steps(rules.method, values)),
-            None
-            if calculated.state is State.MASTERED
-            else next_new_piece(gathered, rules, half_steps=True),
+            None if done else next_new_piece(gathered, rules, half_steps=True),
+            () if done else _next_attempts(gathered, rules, shown),
             not_expected(db, [student_id], day).get((student_id, outcome_id)),
         )
 
 
-def trail_under(
-    caller: Teacher,
-    class_id: int,
-    student_id: int,
-    outcome_id: int,
-    method: Method,
-    as_of: date | None = None,
-) -> Trail[datetime]:
-    """Replay the evidence of one student on one outcome as if a method had always held, without
-    judgements; nothing is changed.
-    """
-    with caller.reading() as db:
-        own_class(db, caller, class_id)
-        day = as_of_day(db, caller, as_of)
-        student = _one(student_store.students(db, class_id, day), student_id, "student")
-        outcome = _one(outcome_store.class_outcomes(db, class_id), outcome_id, "outcome")
-        scale = scale_store.scales(db)[outcome.scale_id].scale
-        kept = KeptEvidence.load(db, limits_of(db, [student], day), [outcome_id])
-        rules = Rules(method, scale, outcome.minimum)
-        return trail_of(kept.gathered(student_id, outcome_id), Course(rules))
+def _next_attempts(
+    gathered: Gathered, rules: Rules, shown: Iterable[TrailPiece]
+) -> tuple[NextAttempt, ...]:
+    """Say of each task that there is evidence from what another attempt would have to be."""
+    titles = {piece.evidence.source[1]: piece.task_title for piece in shown if piece.note is None}
+    return tuple(
+        NextAttempt(task, title, next_attempt(gathered, rules, task, half_steps=True))
+        for task, title in titles.items()
+    )
 
 
-def _one(rows: list[Row], number: int, what: str) -> Row:
+def one_of(rows: list[Row], number: int, what: str) -> Row:
+    """Give a student or an outcome by number; NotFound where it is not among them."""
     for row in rows:
         if row.id == number:
             return row

@@ -11,7 +11,7 @@ from jade_ladder.core.methods import LAST_AT_FIRST, NEWEST_AT_FIRST, Method, Met
 from jade_ladder.core.next_piece import NextPiece
 from jade_ladder.core.scale import Scale
 from jade_ladder.core.trail import Direction, PointBy, Trail
-from jade_ladder.service.mastery import expectation
+from jade_ladder.service.mastery import expectation, imagining
 from jade_ladder.service.mastery import trail as service
 from jade_ladder.service.mastery.trail import EvidenceTrail
 from jade_ladder.store.mastery.judgements import JudgementRow
@@ -22,7 +22,7 @@ from jade_ladder.web.outcomes.methods import MethodOut
 from jade_ladder.web.outcomes.scales import ScaleOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
-from jade_ladder.web.shared.fields import Day, Text
+from jade_ladder.web.shared.fields import Day, Text, Whole, YesNo
 from jade_ladder.web.shared.numbers import ShortNumber, Value
 
 router = router_of("mastery", "/classes/{class_id:int}/mastery/{student_id:int}/{outcome_id:int}")
@@ -145,6 +145,30 @@ class NextPieceOut(BaseModel):
     or_better: bool
 
 
+class NextAttemptOut(BaseModel):
+    """What another attempt at a task would have to be to reach mastery; null: none does alone."""
+
+    task_id: int
+    task: str
+    piece: NextPieceOut | None
+
+
+class ImaginedIn(BaseModel):
+    """A piece that is imagined: a level (0 the lowest) or half-way above it, of a new task (null)
+    or another attempt at one.
+    """
+
+    level: Whole
+    half_way: YesNo = False
+    task_id: Whole | None = None
+
+
+class ImagineIn(BaseModel):
+    """Pieces that are imagined, in order."""
+
+    pieces: list[ImaginedIn]
+
+
 class NotExpectedOut(BaseModel):
     """Why an outcome is lifted for a student, and from which day."""
 
@@ -190,6 +214,7 @@ class TrailOut(BaseModel):
     sum: str
     steps: list[str]
     next_piece: NextPieceOut | None
+    next_attempts: list[NextAttemptOut]
     not_expected: NotExpectedOut | None
 
     @classmethod
@@ -253,6 +278,10 @@ class TrailOut(BaseModel):
             sum=found.sum,
             steps=list(found.steps),
             next_piece=_next(found.next_piece, found),
+            next_attempts=[
+                NextAttemptOut(task_id=one.task_id, task=one.title, piece=_next(one.piece, found))
+                for one in found.next_attempts
+            ],
             not_expected=found.not_expected
             and NotExpectedOut(reason=found.not_expected.reason, since=found.not_expected.since),
         )
@@ -291,8 +320,18 @@ def read_trail_under(
     """Give the points of the trail of today as if a method had always held, without judgements."""
     method = Method(kind, newest, last)
     return TrailPointOut.several(
-        service.trail_under(caller, class_id, student_id, outcome_id, method)
+        imagining.trail_under(caller, class_id, student_id, outcome_id, method)
     )
+
+
+@router.post("/imagine")
+def imagine(
+    class_id: int, student_id: int, outcome_id: int, body: ImagineIn, caller: AsTeacher
+) -> list[MasteryOut]:
+    """Say where imagined pieces would lead, after each of them; nothing is kept."""
+    pieces = [imagining.ImaginedPiece(one.level, one.half_way, one.task_id) for one in body.pieces]
+    found = imagining.imagine(caller, class_id, student_id, outcome_id, pieces)
+    return [MasteryOut.of(mastery) for mastery in found]
 
 
 @router.put("/not-expected", status_code=204)
