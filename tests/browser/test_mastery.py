@@ -181,7 +181,7 @@ def test_the_term_is_played_and_each_day_is_as_of_that_day(
     demo_server: Server, open_page: Open
 ) -> None:
     page = open_page(demo_server, "/classes/1/mastery")
-    slider = page.get_by_role("slider", name="As of")
+    slider = page.get_by_role("slider", name="Day of the term")
     slider.focus()
     page.keyboard.press("Home")
     expect(page.get_by_role("gridcell", name="no evidence").first).to_be_visible()

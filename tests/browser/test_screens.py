@@ -45,11 +45,11 @@ def test_the_wall_by_keyboard(demo_server: Server, open_page: Callable[..., Page
     trail = page.get_by_role("complementary", name="Evidence trail")
     expect(trail).to_contain_text("Juno Abara")
     expect(trail).to_contain_text("R2 · I can use scale and measure distance")
-    expect(page.locator("td[aria-selected=true]")).to_be_focused()
+    expect(page.locator("[role=gridcell][aria-selected=true]")).to_be_focused()
     for _ in range(40):
         page.keyboard.press("ArrowDown")
     expect(trail).to_contain_text("Zofia Żuraw-Brzozowska")
-    selected = page.locator("td[aria-selected=true]")
+    selected = page.locator("[role=gridcell][aria-selected=true]")
     expect(selected).to_be_in_viewport()
     header = page.get_by_role("columnheader", name="Student").bounding_box()
     assert header is not None

@@ -47,7 +47,7 @@ onBeforeUnmount(() => {
 const box = ref<HTMLElement | null>(null)
 // Naive UI gives the handle a role and its values, but no name.
 onMounted(() => {
-  box.value?.querySelector('[role="slider"]')?.setAttribute('aria-label', 'As of')
+  box.value?.querySelector('[role="slider"]')?.setAttribute('aria-label', 'Day of the term')
 })
 watch(
   shown,
