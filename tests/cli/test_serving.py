@@ -11,12 +11,15 @@ import ssl
 import subprocess
 import sys
 import time
+import zipfile
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from datetime import UTC, datetime
+from io import BytesIO
 from pathlib import Path
 
 import pytest
+from openpyxl import load_workbook
 
 from jade_ladder.cli.serving import bind
 from jade_ladder.service.people import accounts, sessions
@@ -188,6 +191,52 @@ def test_backup_verify_and_restore_as_commands(school: Path, tmp_path: Path) -> 
         none = run(*command, "--data", str(tmp_path / "nothing"))
         assert none.code == 1
         assert none.stderr.count("\n") == 1
+
+
+def test_a_class_goes_out_by_command_as_by_the_server(school: Path, tmp_path: Path) -> None:
+    data = ["--data", str(school), "--class", "chart room"]
+    database = Database.in_folder(school)
+    token = sessions.begin_session(database, 1, datetime.now(UTC))
+    database.close()
+    with serving("serve", "--data", str(school)) as (_, address):
+        assert run("export", str(tmp_path / "all.xlsx"), *data).code == 0
+        task = ["--task", "1", "--decimal-comma"]
+        assert run("export", str(tmp_path / "one.zip"), *data, *task).code == 0
+        with closing(http.client.HTTPConnection(address, timeout=30)) as connection:
+            headers = {"cookie": f"jade_ladder_session={token}"}
+            connection.request("GET", "/api/classes/1/export", headers=headers)
+            answer = connection.getresponse()
+            served = answer.read()
+            assert answer.status == 200
+            assert "Chart%20Room%20" in answer.headers["content-disposition"]
+    books = [load_workbook(one) for one in (tmp_path / "all.xlsx", BytesIO(served))]
+    for sheet, same in zip(*books, strict=True):
+        assert sheet.title == same.title
+        if sheet.title != "About":
+            assert list(sheet.values) == list(same.values)
+    with zipfile.ZipFile(tmp_path / "one.zip") as archive:
+        assert archive.namelist() == ["Marks.csv", "Remarks.csv", "Evidence.csv", "About.csv"]
+        assert archive.read("Marks.csv").decode("utf-8-sig").startswith("Student;Identifier;")
+    assert sorted(one.name for one in tmp_path.iterdir()) == ["all.xlsx", "one.zip", "school"]
+
+
+@pytest.mark.parametrize(
+    ("options", "says"),
+    [
+        (["x.ods", "--class", "1"], "by its ending"),
+        (["x.xlsx", "--class", "2"], "There is no class 2. The classes are: 1 Chart Room"),
+        (["x.xlsx", "--class", "1", "--task", "77"], "no such task"),
+        (["x.xlsx", "--class", "1", "--as-of", "29 May"], "--as-of is a day like"),
+        (["x.xlsx", "--class", "1", "--as-of", "2090-01-01"], "has not come yet"),
+        (["no/x.xlsx", "--class", "1"], "No such file"),
+    ],
+)
+def test_what_cannot_go_out_is_said_in_one_line(
+    school: Path, tmp_path: Path, options: list[str], says: str
+) -> None:
+    done = run("export", str(tmp_path / options[0]), *options[1:], "--data", str(school))
+    assert (done.code, says in done.stderr, done.stderr.count("\n")) == (1, True, 1), done.stderr
+    assert [one.name for one in tmp_path.iterdir()] == ["school"]
 
 
 def test_what_works_out_heavy_reads_may_be_killed(school: Path) -> None:

@@ -78,7 +78,7 @@ from jade_ladder.service.outcomes import methods, outcomes, scales, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher
-from jade_ladder.service.reports import sheets
+from jade_ladder.service.reports import exports, sheets
 from jade_ladder.service.reports.work_archive import work_archive
 from jade_ladder.service.rubrics import library, rubrics
 from jade_ladder.service.sample import sample_class
@@ -269,6 +269,8 @@ OPERATIONS: dict[str, Operation] = {
     "coverage sheet": lambda c, s: sheets.coverage_sheet(c, s.class_id),
     "task sheet": lambda c, s: sheets.task_sheet(c, s.task_id),
     "rubric sheet": lambda c, s: sheets.rubric_sheet(c, s.rubric_id),
+    "class export": lambda c, s: exports.class_export(c, s.class_id).__enter__(),
+    "task export": lambda c, s: exports.task_export(c, s.task_id).__enter__(),
     "class teachers": lambda c, s: class_teachers.class_teachers(c, s.class_id),
     "add teacher": lambda c, s: class_teachers.add_class_teacher(
         c, s.class_id, teacher_named(s, "Ola")
@@ -564,6 +566,7 @@ READS = {
     *("preview reminder", "sent"),
     *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),
+    *("class export", "task export"),
     "class teachers",
     "excuse effects",
     "students",

@@ -3275,6 +3275,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Class Export
+         * @description Give a class as of a day: wall, cells, outcomes, evidence, totals, remarks, judgements.
+         */
+        get: operations["read_class_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{task_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Task Export
+         * @description Give a task as it is now: its marks, what was said, and the evidence from it.
+         */
+        get: operations["read_task_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/archive": {
         parameters: {
             query?: never;
@@ -6432,6 +6472,12 @@ export interface components {
             /** Criteria */
             criteria: components["schemas"]["CriterionHeadOut"][];
         };
+        /**
+         * Form
+         * @description A workbook, or CSV files in an archive; by the ending of the file.
+         * @enum {string}
+         */
+        Form: "xlsx" | "zip";
         /**
          * FoundKind
          * @description What was found.
@@ -10627,6 +10673,7 @@ export type FinishedOut = components['schemas']['FinishedOut'];
 export type FirstStep = components['schemas']['FirstStep'];
 export type FirstTeacherIn = components['schemas']['FirstTeacherIn'];
 export type FitOut = components['schemas']['FitOut'];
+export type Form = components['schemas']['Form'];
 export type FoundKind = components['schemas']['FoundKind'];
 export type FoundOut = components['schemas']['FoundOut'];
 export type FrameworkOutcomeOut = components['schemas']['FrameworkOutcomeOut'];
@@ -15590,6 +15637,59 @@ export interface operations {
             path: {
                 class_id: number;
                 student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_class_export: {
+        parameters: {
+            query?: {
+                form?: components["schemas"]["Form"];
+                as_of?: string | null;
+                /** @description CSV with decimal commas, and semicolons between cells */
+                comma?: boolean;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_task_export: {
+        parameters: {
+            query?: {
+                form?: components["schemas"]["Form"];
+                /** @description CSV with decimal commas, and semicolons between cells */
+                comma?: boolean;
+            };
+            header?: never;
+            path: {
+                task_id: number;
             };
             cookie?: never;
         };

@@ -58,7 +58,7 @@ from jade_ladder.web.outcomes import outcomes, scales, strands
 from jade_ladder.web.people import colleagues, log, notices, own_account, school
 from jade_ladder.web.people import sessions as session
 from jade_ladder.web.people.failed_tries import Guesses, Hashing
-from jade_ladder.web.reports import sheets
+from jade_ladder.web.reports import exports, sheets
 from jade_ladder.web.reports import work_archive as archive
 from jade_ladder.web.rubrics import library, rubrics
 from jade_ladder.web.sample import sample_class
@@ -121,6 +121,7 @@ SUBJECTS = (
     class_teachers,
     next_class,
     sheets,
+    exports,
     archive,
     sample_class,
     slips,

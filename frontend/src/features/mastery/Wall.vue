@@ -2,6 +2,7 @@
 import SidePanel from '@/design/controls/SidePanel.vue'
 import DateField from '@/design/controls/DateField.vue'
 import Tag from '@/design/controls/Tag.vue'
+import Menu from '@/design/controls/Menu.vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
 import { NButton } from 'naive-ui'
 import { computed, nextTick, ref } from 'vue'
@@ -11,6 +12,7 @@ import { useSession } from '@/shared/session'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import QueryState from '@/design/telling/QueryState.vue'
 import HandOut from '@/shared/HandOut.vue'
+import { exportEntries } from '@/shared/exports'
 import { isLost } from '@/design/focus'
 import { longDay, today } from '@/design/format'
 import EvidenceTrail from './EvidenceTrail.vue'
@@ -154,6 +156,7 @@ usePageTitle('Mastery wall')
           >
           <NButton v-if="asOf" quaternary @click="asOf = ''">Today</NButton>
           <HandOut v-else what="mastery" :class-id="classId" />
+          <Menu label="Export the class" text="Export" :items="exportEntries({ classId, asOf })" />
         </div>
       </div>
       <QueryState :error="error" :pending="isPending" @again="refetch()" />

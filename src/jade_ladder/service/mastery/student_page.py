@@ -35,4 +35,4 @@ def student_page(caller: Teacher, class_id: int, student_id: int) -> StudentPage
         if student.until is not None:
             day = min(day, student.until - timedelta(days=1))
         tasks = tasks_of_student(db, caller, class_id, student_id)
-    return StudentPage(student, wall(caller, class_id, day, student_id), tuple(tasks))
+    return StudentPage(student, wall(caller, class_id, day, {student_id}), tuple(tasks))

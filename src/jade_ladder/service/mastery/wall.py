@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import NamedTuple
@@ -91,16 +91,19 @@ class Wall:
 
 
 def wall(
-    caller: Teacher, class_id: int, as_of: date | None = None, only: int | None = None
+    caller: Teacher,
+    class_id: int,
+    as_of: date | None = None,
+    only: Collection[int] | None = None,
 ) -> Wall:
-    """Work out the mastery wall of a class as of a day (today at first), or one student's row."""
+    """Work out the mastery wall of a class as of a day (today at first), or some students' rows."""
     with caller.reading() as db:
         klass = own_class(db, caller, class_id)
         day = as_of_day(db, caller, as_of)
         students = [
             student
             for student in student_store.students(db, class_id, day)
-            if only is None or student.id == only
+            if only is None or student.id in only
         ]
         outcomes = [o for o in outcome_store.class_outcomes(db, class_id) if is_taught(o, day)]
         scales = scale_store.scales(db)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from datetime import date
 
-from jade_ladder.core.marking import DeskState
 from jade_ladder.core.mastery import Mastery, State
 from jade_ladder.core.numbers import write_hundredths, write_short
 from jade_ladder.formats.sheet import Sheet, SheetCell, words
@@ -16,23 +15,13 @@ from jade_ladder.service.marking.task_marks import MarkTotal, totals_of_task
 from jade_ladder.service.mastery import coverage as coverages
 from jade_ladder.service.mastery.student_page import student_page
 from jade_ladder.service.mastery.wall import wall
+from jade_ladder.service.reports.words import STATES, chosen_level, result_word
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.store.outcomes.scales import StoredScale
-from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work.tasks import TaskKind
 
-_STATES = {
-    DeskState.WAITING: "to mark",
-    DeskState.STARTED: "begun",
-    DeskState.CHANGED: "to finish again",
-    DeskState.DONE: "marked",
-    DeskState.MISSING: "missing",
-    DeskState.NOT_YET: "not yet",
-    DeskState.EXCUSED: "excused",
-    DeskState.ABSENT: "absent",
-}
 _MASTERY_NOTE = (
     "✓ is mastered; no figure: no evidence; in brackets: too little evidence yet; judged: the "
     "teacher's own level."
@@ -136,9 +125,10 @@ def task_sheet(caller: Teacher, task_id: int) -> Sheet:
             total = mark and mark.choices and mark.total
             points = (total.value, total.out_of) if total else ()
             cells = [SheetCell(write_short(point), number=True) for point in points]
-            levels = [_chosen(stored, mark) for stored in desk.criteria]
+            choices = mark.choices if mark else {}
+            levels = [chosen_level(stored, choices.get(stored.id)) for stored in desk.criteria]
             entry = words(str(number) if mark else "") if several else ()
-            state = words(_STATES[student.state], *levels)
+            state = words(STATES[student.state], *levels)
             said = words(_result(found, row.student_id, number if several else None))
             together = over.get(row.student_id)
             last_cells = [] if together is None else [SheetCell(write_short(together), number=True)]
@@ -172,9 +162,7 @@ def _result(found: Mapping[tuple[int, int], MarkTotal], student_id: int, number:
         for (student, attempt), mark in sorted(found.items())
         if student == student_id and attempt == (number or attempt) and mark.not_yet is not None
     ]
-    if not said:
-        return ""
-    return f"Not yet: {', '.join(said[-1])}" if said[-1] else "All met"
+    return result_word(said[-1] if said else None)
 
 
 def rubric_sheet(caller: Teacher, rubric_id: int) -> Sheet:
@@ -196,18 +184,6 @@ def rubric_sheet(caller: Teacher, rubric_id: int) -> Sheet:
     return Sheet(
         "Rubric", view.row.edited_title, _day(caller), note, headings, tuple(rows), wide=True
     )
-
-
-def _chosen(stored: StoredCriterion, mark: MarkTotal | None) -> str:
-    choice = mark.choices.get(stored.id) if mark else None
-    if choice is None:
-        return ""
-    if choice.not_assessed:
-        return "not assessed"
-    if choice.level_id is None:
-        return ""
-    name = stored.criterion.levels[stored.level_ids.index(choice.level_id)].name
-    return f"{name} and a half" if choice.half_way else name
 
 
 def _mastery(mastery: Mastery) -> SheetCell:

@@ -61,6 +61,11 @@ def in_utc(moment: datetime, zone: ZoneInfo) -> datetime:
     return local.astimezone(UTC)
 
 
+def on_the_clock(moment: datetime, zone: ZoneInfo) -> datetime:
+    """Give a time as the school's clock shows it, to the second and without a zone."""
+    return moment.astimezone(zone).replace(tzinfo=None, microsecond=0)
+
+
 def time_of_evidence(
     db: sqlite3.Connection, caller: Caller, klass: ClassRow, moment: datetime, field: str
 ) -> datetime:

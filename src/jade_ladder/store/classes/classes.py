@@ -65,6 +65,17 @@ def any_class(db: sqlite3.Connection, class_id: int) -> ClassRow | None:
     return fetch_one(db, ClassRow, f"{CLASS} WHERE c.id = ?", (class_id,))
 
 
+def taught_classes(db: sqlite3.Connection) -> list[tuple[int, str, int]]:
+    """List all classes of the school that somebody teaches, by name: number, name, and the first of
+    their teachers.
+    """
+    return db.execute(
+        """SELECT c.id, c.name, min(m.person_id) FROM school_class c
+           JOIN membership m ON m.class_id = c.id AND m.role = 'teacher' AND m.until IS NULL
+           GROUP BY c.id ORDER BY c.name, c.id"""
+    ).fetchall()
+
+
 def set_aside(db: sqlite3.Connection, class_id: int, at: datetime | None) -> None:
     """Set a class aside, or, with None, take it up again."""
     db.execute(

@@ -73,6 +73,22 @@ def notes_of(db: sqlite3.Connection, student_id: int, outcome_id: int) -> list[N
     )
 
 
+def notes_of_students(
+    db: sqlite3.Connection, student_ids: Iterable[int], outcome_ids: Iterable[int]
+) -> list[NoteRow]:
+    """List the notes of students on outcomes that are not withdrawn, in any class, by student and
+    by when it was seen.
+    """
+    return fetch(
+        db,
+        NoteRow,
+        f"""{_ROW} WHERE n.student_id IN (SELECT value FROM json_each(?))
+              AND n.outcome_id IN (SELECT value FROM json_each(?)) AND v.withdrawn = 0
+            ORDER BY n.student_id, v.seen_at, n.id""",
+        (json.dumps(list(student_ids)), json.dumps(list(outcome_ids))),
+    )
+
+
 def shown_notes(db: sqlite3.Connection, student_id: int, now: datetime) -> list[NoteRow]:
     """List the notes that a student may see by now and that count, the newest first."""
     return fetch(

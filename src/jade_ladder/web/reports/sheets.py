@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from datetime import date
 from typing import Annotated
-from urllib.parse import quote
 
 from fastapi import Query, Response
 from pydantic import BaseModel
 
-from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.formats.sheet import Sheet, write_sheet
 from jade_ladder.service.reports import sheets as service
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.heavy import heavy
+from jade_ladder.web.shared.made_files import attachment
 
 router = router_of("sheets")
 Comma = Annotated[bool, Query(description="A decimal comma, and semicolons between cells")]
@@ -64,14 +63,10 @@ class SheetOut(BaseModel):
 
 
 def _file(sheet: Sheet, comma: bool) -> Response:
-    name = safe_file_name(f"{sheet.file_name}.csv")
-    plain = name.encode("ascii", "replace").decode().replace("?", "_")
-    # The plain name is for what does not read the other one.
-    names = f"filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
     return Response(
         write_sheet(sheet, comma),
         media_type="text/csv; charset=utf-8",
-        headers={"content-disposition": f"attachment; {names}"},
+        headers=attachment(f"{sheet.file_name}.csv"),
     )
 
 

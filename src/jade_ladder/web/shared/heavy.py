@@ -41,6 +41,7 @@ class _Call:
 
     module: str
     name: str
+    long: bool
     kind: type[Teacher]
     person_id: int
     now: datetime
@@ -84,7 +85,17 @@ def heavy(endpoint: Callable[Args, Found]) -> Callable[Args, Found]:
     """Let an endpoint that only reads, and reads much, be worked out by the application's
     HeavyReads. Its arguments go to another process and are plain data, but for its `caller`.
     """
+    return _apart(endpoint, long=False)
 
+
+def heaviest(endpoint: Callable[Args, Found]) -> Callable[Args, Found]:
+    """Let an endpoint that reads for many seconds be worked out as `heavy` ones are, in a process
+    of its own, which ends with it: the heavy ones do not wait for it.
+    """
+    return _apart(endpoint, long=True)
+
+
+def _apart(endpoint: Callable[Args, Found], long: bool) -> Callable[Args, Found]:
     @functools.wraps(endpoint)
     def apart(**arguments: Any) -> Response:
         request: Request = arguments.pop(_REQUEST)
@@ -92,6 +103,7 @@ def heavy(endpoint: Callable[Args, Found]) -> Callable[Args, Found]:
         call = _Call(
             endpoint.__module__,
             endpoint.__name__,
+            long,
             type(caller),
             caller.person_id,
             caller.now,
@@ -109,8 +121,9 @@ def heavy(endpoint: Callable[Args, Found]) -> Callable[Args, Found]:
 
 
 class HeavyReads:
-    """Works out heavy reads in one process of its own, which only reads. In a thread beside them a
-    save of a millisecond would wait a hundred for its turn at the interpreter.
+    """Works out heavy reads in one process of its own, which only reads, and long ones in another.
+    In a thread beside them a save of a millisecond would wait a hundred for its turn at the
+    interpreter.
 
     Without a worker (in tests) they are worked out where they are called.
     """
@@ -119,7 +132,8 @@ class HeavyReads:
         """`worker_on` is the database that the worker reads; None: no worker."""
         self._path = worker_on
         self._lock = threading.Lock()
-        self._pool: ProcessPoolExecutor | None = None
+        # By whether reads are long.
+        self._pools: dict[bool, ProcessPoolExecutor] = {}
 
     def do(self, call: _Call, database: Database) -> Response:
         """Do a call, here on `database` where there is no worker, and give its answer.
@@ -128,34 +142,39 @@ class HeavyReads:
         """
         if self._path is None:
             return call.done_on(database).response()
-        pool = self._started(self._path)
+        pool = self._started(self._path, call.long)
         try:
             return pool.submit(_in_worker, call).result().response()
         except BrokenProcessPool as error:
             with self._lock:
-                if self._pool is pool:
-                    self._pool = None
+                if self._pools.get(call.long) is pool:
+                    del self._pools[call.long]
             raise Unavailable("This could not be worked out now. Try again in a moment.") from error
 
     def begin(self) -> None:
         """Start the worker, so that the first who asks need not wait for it."""
         if self._path is not None:
-            self._started(self._path).submit(os.getpid)
+            self._started(self._path, long=False).submit(os.getpid)
 
     def close(self) -> None:
-        """Let the worker go."""
+        """Let the workers go."""
         with self._lock:
-            if self._pool is not None:
-                self._pool.shutdown(cancel_futures=True)
-                self._pool = None
+            for pool in self._pools.values():
+                pool.shutdown(cancel_futures=True)
+            self._pools.clear()
 
-    def _started(self, path: Path) -> ProcessPoolExecutor:
+    def _started(self, path: Path, long: bool) -> ProcessPoolExecutor:
         with self._lock:
-            if self._pool is None:
-                self._pool = ProcessPoolExecutor(
-                    1, get_context("spawn"), initializer=_begin, initargs=(path, os.getpid())
+            if long not in self._pools:
+                self._pools[long] = ProcessPoolExecutor(
+                    1,
+                    get_context("spawn"),
+                    initializer=_begin,
+                    initargs=(path, os.getpid()),
+                    # What a long read took of memory goes with its process.
+                    max_tasks_per_child=1 if long else None,
                 )
-            return self._pool
+            return self._pools[long]
 
 
 _reading: Database | None = None

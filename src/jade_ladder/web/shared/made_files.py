@@ -4,9 +4,22 @@ from __future__ import annotations
 
 from contextlib import AbstractContextManager, ExitStack
 from pathlib import Path
+from urllib.parse import quote
 
 from fastapi.responses import FileResponse
 from starlette.background import BackgroundTask
+
+from jade_ladder.formats.plain_text import safe_file_name
+
+
+def attachment(name: str) -> dict[str, str]:
+    """Give the headers by which a file is kept under a name; the plain one in them is for what does
+    not read the other.
+    """
+    name = safe_file_name(name)
+    plain = name.encode("ascii", "replace").decode().replace("?", "_")
+    names = f"filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
+    return {"content-disposition": f"attachment; {names}"}
 
 
 def sent_once(

@@ -37,6 +37,7 @@ import { useDeleting } from './useDeleting'
 import { useExcusing } from './useExcusing'
 import { useSetAside } from './useSetAside'
 import { useStudentList } from './useStudentList'
+import { exportEntries } from '@/shared/exports'
 import { sheetPage } from '@/shared/sheets'
 import SelectField from '@/design/controls/SelectField.vue'
 import { countWords } from '@/shared/states'
@@ -125,6 +126,10 @@ const more = computed(() => [
     text: 'Print or CSV of the marks',
     act: () => router.push(sheetPage('marks', props.classId, props.taskId)),
   },
+  ...exportEntries({ taskId: props.taskId }).map((one) => ({
+    ...one,
+    text: `Export: ${one.text}`,
+  })),
   ...(parts.value?.length
     ? [
         {

@@ -1,0 +1,45 @@
+"""The words of what is handed out and goes out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from jade_ladder.core.marking import DeskState
+from jade_ladder.service.marking.choices import Choice
+from jade_ladder.store.rubrics.criteria import StoredCriterion
+
+STATES = {
+    DeskState.WAITING: "to mark",
+    DeskState.STARTED: "begun",
+    DeskState.CHANGED: "to finish again",
+    DeskState.DONE: "marked",
+    DeskState.MISSING: "missing",
+    DeskState.NOT_YET: "not yet",
+    DeskState.EXCUSED: "excused",
+    DeskState.ABSENT: "absent",
+}
+"""Where a student stands with a task."""
+
+
+def chosen_level(stored: StoredCriterion, choice: Choice | None) -> str:
+    """Say what was chosen on a criterion."""
+    if choice is None:
+        return ""
+    if choice.not_assessed:
+        return "not assessed"
+    if choice.level_id is None:
+        return ""
+    name = stored.criterion.levels[stored.level_ids.index(choice.level_id)].name
+    return level_words(name, choice.half_way)
+
+
+def level_words(name: str, half_way: bool) -> str:
+    """Say a level, or half-way above it."""
+    return f"{name} and a half" if half_way else name
+
+
+def result_word(not_yet: Sequence[str] | None) -> str:
+    """Say a task's result in a word, by the titles of what is not met; None: nothing is said."""
+    if not_yet is None:
+        return ""
+    return f"Not yet: {', '.join(not_yet)}" if not_yet else "All met"
