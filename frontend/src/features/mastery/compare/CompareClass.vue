@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { NCheckbox } from 'naive-ui'
 import type { ComparedCellOut, MethodComparisonOut, ScaleOut } from '@/api/schema'
-import ComparedCell from './ComparedCell.vue'
-import { under } from './useComparison'
+import { useInSight } from '@/features/mastery/grid/useInSight'
+import CompareRow from './CompareRow.vue'
 
 /** The whole class under one setting: students by outcomes, with what would change in each cell. */
 const props = defineProps<{
@@ -18,122 +18,142 @@ const props = defineProps<{
 }>()
 /** The outcomes that a method would be applied to; none: the class. */
 const ticked = defineModel<number[]>('ticked', { required: true })
+const HEADER = 36
+const ROW = 36
+const NAME = 170
+const COLUMN = 100
 const rows = computed(() =>
   props.students.map((student) => ({
     student,
-    cells: props.comparison.outcomes.map((outcome, at) => {
-      const cell = props.cellOf(student.id, outcome.id)
-      const scale = props.scales.get(outcome.scale_id)!
-      return cell ? { ...under(cell, props.settings[at]!), enough: cell.enough, scale } : null
-    }),
+    cells: props.comparison.outcomes.map((outcome) => props.cellOf(student.id, outcome.id)),
   })),
 )
+const columns = computed(() =>
+  props.comparison.outcomes.map((one) => ({
+    outcomeId: one.id,
+    scale: props.scales.get(one.scale_id)!,
+  })),
+)
+const scroll = ref<HTMLElement | null>(null)
+const { lines, shown, canvas } = useInSight(scroll, {
+  rows,
+  columns,
+  keyOf: (row) => row.student.id,
+  header: HEADER,
+  after: 0,
+  nameWidth: NAME,
+  columnWidth: COLUMN,
+  rowHeight: ROW,
+})
 function tick(id: number, on: boolean) {
   ticked.value = on ? [...ticked.value, id] : ticked.value.filter((one) => one !== id)
 }
 </script>
 
 <template>
-  <div class="scroll" tabindex="0" role="region" aria-label="The class under one method">
-    <table>
-      <thead>
-        <tr>
-          <th scope="col" class="name">Student</th>
-          <th
-            v-for="(one, at) in comparison.outcomes"
-            :key="one.id"
-            scope="col"
-            :title="`${one.title}${touched[at] ? '' : `: keeps ${comparison.settings[one.present]!.name}`}`"
-            :class="{ kept: !touched[at] }"
+  <div
+    ref="scroll"
+    class="scroll"
+    tabindex="0"
+    role="region"
+    aria-label="The class under one method"
+  >
+    <div
+      role="table"
+      aria-label="Students by outcomes"
+      :aria-rowcount="rows.length + 1"
+      :aria-colcount="columns.length + 1"
+      class="canvas"
+      :style="canvas"
+    >
+      <div role="row" aria-rowindex="1" class="head" :style="{ height: `${HEADER}px` }">
+        <div role="columnheader" aria-colindex="1" class="corner" :style="{ width: `${NAME}px` }">
+          Student
+        </div>
+        <div
+          v-for="{ index, style } in shown"
+          :key="comparison.outcomes[index]!.id"
+          role="columnheader"
+          class="code"
+          :class="{ kept: !touched[index] }"
+          :style="style"
+          :aria-colindex="index + 2"
+          :title="`${comparison.outcomes[index]!.title}${touched[index] ? '' : `: keeps ${comparison.settings[comparison.outcomes[index]!.present]!.name}`}`"
+        >
+          <NCheckbox
+            size="small"
+            :checked="ticked.includes(comparison.outcomes[index]!.id)"
+            @update:checked="(on: boolean) => tick(comparison.outcomes[index]!.id, on)"
+            >{{ comparison.outcomes[index]!.code
+            }}{{ comparison.outcomes[index]!.own_method ? '*' : '' }}</NCheckbox
           >
-            <NCheckbox
-              size="small"
-              :checked="ticked.includes(one.id)"
-              @update:checked="(on: boolean) => tick(one.id, on)"
-              >{{ one.code }}{{ one.own_method ? '*' : '' }}</NCheckbox
-            >
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in rows" :key="row.student.id">
-          <th scope="row" class="name">{{ row.student.name }}</th>
-          <td
-            v-for="(cell, at) in row.cells"
-            :key="comparison.outcomes[at]!.id"
-            :class="{
-              gains: cell?.change === 'G',
-              loses: cell?.change === 'L',
-              kept: !touched[at],
-            }"
-          >
-            <ComparedCell
-              v-if="cell"
-              :value="cell.value"
-              :level="cell.level"
-              :mastered="cell.mastered"
-              :change="cell.change"
-              :scale="cell.scale"
-              :enough="cell.enough"
-            />
-            <span v-else class="quiet">–</span>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+        </div>
+      </div>
+      <CompareRow
+        v-for="line in lines"
+        :key="line.key"
+        :name="line.row.student.name"
+        :index="line.index"
+        :top="line.top"
+        :height="ROW"
+        :name-width="NAME"
+        :columns="shown"
+        :cells="line.row.cells"
+        :settings="settings"
+        :touched="touched"
+      />
+    </div>
   </div>
 </template>
 
 <style scoped>
 .scroll {
   overflow: auto;
+  flex: 1 1 auto;
+  min-height: 0;
   border: 1px solid var(--line);
   background: var(--card);
+  contain: strict;
 }
-table {
-  border-collapse: separate;
-  border-spacing: 0;
+.canvas {
+  position: relative;
+  min-width: 100%;
 }
-thead th {
+.head {
   position: sticky;
   top: 0;
-  z-index: 1;
+  z-index: 2;
   background: var(--card);
   border-bottom: 1px solid var(--edge);
-  padding: 6px;
-  text-align: left;
 }
-tbody th,
-td {
-  border-bottom: 1px solid var(--line);
-  padding: 2px 6px;
-  font-weight: 400;
-  text-align: left;
-  height: 36px;
-  min-width: 68px;
-  font-size: 13px;
-  font-variant-numeric: tabular-nums;
-}
-.name {
+.corner {
   position: sticky;
   left: 0;
+  z-index: 1;
+  height: 100%;
+  display: flex;
+  align-items: center;
+  padding: 0 6px;
   background: var(--card);
-  max-width: 170px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
-thead .name {
-  z-index: 2;
+.code {
+  position: absolute;
+  top: 0;
+  height: 100%;
+  display: flex;
+  align-items: center;
+  padding: 0 6px;
+  overflow: hidden;
+  white-space: nowrap;
 }
 .kept {
   background: var(--sunk);
   color: var(--ink-3);
 }
-.gains {
-  background: var(--jade-wash);
-}
-.loses {
-  background: var(--slate-wash);
+@media (max-width: 900px) {
+  .scroll {
+    flex: none;
+    height: 70vh;
+  }
 }
 </style>

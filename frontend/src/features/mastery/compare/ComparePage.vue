@@ -92,8 +92,14 @@ function touches(one: Compared): boolean {
   if (outcome.value) return true
   return ticked.value.length ? ticked.value.includes(one.id) : !one.own_method
 }
-const holds = (one: Compared, setting: number) => (touches(one) ? setting : one.present)
-const outcomeById = computed(() => new Map(data.value?.outcomes.map((one) => [one.id, one])))
+const touched = computed(() => data.value?.outcomes.map(touches) ?? [])
+/** The setting that each outcome keeps, whatever is applied; null: it takes what is. */
+const keeps = computed(
+  () => new Map(data.value?.outcomes.map((one) => [one.id, touches(one) ? null : one.present])),
+)
+const settings = computed(
+  () => data.value?.outcomes.map((one) => keeps.value.get(one.id) ?? chosen.value) ?? [],
+)
 const scope = computed({
   get: () => outcomeId.value,
   set: (id) => void router.replace({ query: id === null ? {} : { outcome: id } }),
@@ -181,8 +187,8 @@ usePageTitle('Compare methods')
             :students="students"
             :cell-of="cellOf"
             :scales="scales"
-            :settings="data.outcomes.map((one) => holds(one, chosen))"
-            :touched="data.outcomes.map(touches)"
+            :settings="settings"
+            :touched="touched"
           />
           <p class="small quiet legend">
             <template v-if="outcome"
@@ -213,7 +219,7 @@ usePageTitle('Compare methods')
         :columns="columns"
         :present="present"
         :name-of="nameOf"
-        :holds-for="(cell, setting) => holds(outcomeById.get(cell.outcome_id)!, setting)"
+        :keeps="keeps"
       />
       <AgreesBest :comparison="data" @look="look" />
       <ApplyMethod :comparison="data" :method="method" :outcomes="applied" />

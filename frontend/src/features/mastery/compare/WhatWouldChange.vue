@@ -11,8 +11,8 @@ const props = defineProps<{
   columns: number[]
   present: number | null
   nameOf: (cell: ComparedCellOut) => string
-  /** Which setting would hold for a cell's outcome if one were applied. */
-  holdsFor: (cell: ComparedCellOut, setting: number) => number
+  /** The setting that an outcome keeps, whichever would be applied; null: that one. */
+  keeps: Map<number, number | null>
 }>()
 const chosen = defineModel<number>('chosen', { required: true })
 const MOST = 12
@@ -24,11 +24,24 @@ const WORDS: Record<Exclude<Change, '='>, string> = {
 }
 const SHORT: Record<Exclude<Change, '='>, string> = { G: 'gain', L: 'lose', u: 'up', d: 'down' }
 const ORDER = ['G', 'L', 'u', 'd'] as const
+/** What was summed up already; a step of a slider asks for one setting more. */
+const known = computed(() => {
+  void props.comparison
+  void props.keeps
+  return new Map<number, Sum>()
+})
+function sumUnder(setting: number): Sum {
+  const { cells } = props.comparison
+  const found =
+    known.value.get(setting) ?? sumOf(cells, (cell) => props.keeps.get(cell.outcome_id) ?? setting)
+  known.value.set(setting, found)
+  return found
+}
 const sums = computed(() =>
   props.columns.map((setting) => ({
     setting,
     method: props.comparison.settings[setting]!,
-    sum: sumOf(props.comparison.cells, (cell) => props.holdsFor(cell, setting)),
+    sum: sumUnder(setting),
   })),
 )
 const single = computed(
