@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
+from io import BytesIO
 
+from openpyxl import load_workbook
 from playwright.sync_api import Locator, Page, expect
 
 from tests.browser.conftest import Server
@@ -221,3 +224,50 @@ def test_imagined_pieces_say_where_they_lead(demo_server: Server, open_page: Ope
     expect(trail.locator(".value")).to_have_text("2.10")
     trail.get_by_role("button", name="Clear").click()
     expect(imagined).to_have_count(0)
+
+
+def test_the_first_page_leads_to_what_is_done_and_forgets_it_then(
+    demo_server: Server, open_page: Open, violations: Callable[..., list[str]]
+) -> None:
+    page = open_page(demo_server, "/")
+    worth = page.get_by_role("region", name="Worth a look")
+    expect(page.get_by_text("26 pieces of work wait to be marked.")).to_be_visible()
+    expect(
+        page.get_by_text("You stopped at Farida Nasser, Route card for Gull Head")
+    ).to_be_visible()
+    assert violations(page) == []
+    worth.get_by_role("link", name="keep or lift").click()
+    page.get_by_role("button", name="Keep the judgement").click()
+    expect(page.get_by_role("gridcell").filter(has_text="!")).to_have_count(0)
+    page.get_by_role("link", name="Jade Ladder: today").click()
+    expect(worth.get_by_text("Slipped in the last two weeks")).to_be_visible()
+    expect(worth.get_by_text("Judged by you, and the evidence changed")).to_have_count(0)
+    # What is handed back is gone from here; so is who was reminded by their work.
+    back = page.get_by_role("region", name="Marked, and not handed back")
+    back.get_by_role("link", name="hand back to 2 students").click()
+    page.get_by_role("button", name="Hand back to 2 students").click()
+    expect(page.get_by_text("handed back to 2 students")).to_be_visible()
+    page.go_back()
+    expect(back.get_by_role("listitem")).to_have_count(2)
+    worth.get_by_role("link", name="remind").click()
+    expect(page.get_by_label("To", exact=True)).to_be_visible()
+    page.go_back()
+    # Who stands just below: the wall shows them alone, the nearest first.
+    worth.get_by_role("listitem").filter(has_text="on R3").get_by_role("link", name="who").click()
+    expect(page.get_by_label("Filter")).to_have_value("close")
+    page.go_back()
+    page.get_by_role("link", name="Go on marking").click()
+    expect(page).to_have_url(re.compile(r"/classes/1/marking/8/14$"))
+
+
+def test_a_class_is_downloaded_as_a_workbook(demo_server: Server, open_page: Open) -> None:
+    page = open_page(demo_server, "/classes/1/mastery")
+    page.get_by_role("button", name="Export the class").click()
+    with page.expect_download() as found:
+        page.get_by_role("menuitem", name="Workbook (XLSX)").click()
+    assert found.value.suggested_filename.startswith("Map Room · Year 9 ")
+    wall = load_workbook(BytesIO(found.value.path().read_bytes()))["Wall"]
+    names = [row[0].value for row in wall.iter_rows(min_row=2)]
+    assert len(names) == page.get_by_role("rowheader").count()
+    assert "Goran Petrov" in names
+    expect(page.get_by_text("The workbook is downloaded")).to_be_visible()

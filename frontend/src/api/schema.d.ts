@@ -3315,6 +3315,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read First Page
+         * @description Give the first page, as of now.
+         */
+        get: operations["read_first_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/archive": {
         parameters: {
             query?: never;
@@ -6429,6 +6449,37 @@ export interface components {
             finished: number;
         };
         /**
+         * FirstPageOut
+         * @description What waits, what is due within two weeks, and what is worth a look, over all of one's classes
+         *     that are not set aside.
+         */
+        FirstPageOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            stopped: components["schemas"]["StoppedAtOut"] | null;
+            /** Waiting */
+            waiting: components["schemas"]["TaskOfClassOut"][];
+            /** Coming */
+            coming: components["schemas"]["TaskOfClassOut"][];
+            /** To Hand Back */
+            to_hand_back: components["schemas"]["ToHandBackOut"][];
+            /** Slipped */
+            slipped: components["schemas"]["SlippedOut"][];
+            /** Reached */
+            reached: components["schemas"]["ReachedOut"][];
+            /** Judged */
+            judged: components["schemas"]["JudgedBeforeOut"][];
+            /** Close */
+            close: components["schemas"]["ManyOnOut"][];
+            /** Thin */
+            thin: components["schemas"]["ManyOnOut"][];
+            /** Missing */
+            missing: components["schemas"]["MissingOut"][];
+        };
+        /**
          * FirstStep
          * @description The steps to the first marked student, in their order.
          * @enum {string}
@@ -6784,6 +6835,18 @@ export interface components {
             sign_in_name: string | null;
         };
         /**
+         * JudgedBeforeOut
+         * @description A student who is judged on an outcome, and whose evidence changed since.
+         */
+        JudgedBeforeOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            student: components["schemas"]["NamedOut"];
+            outcome: components["schemas"]["OutcomeNamedOut"];
+        };
+        /**
          * JudgedIn
          * @description The level (0 the lowest) that a student is judged to be at on an outcome.
          */
@@ -7071,6 +7134,23 @@ export interface components {
             mail: boolean;
         };
         /**
+         * ManyOnOut
+         * @description An outcome with so many students of `of`: close, or thin and `without` evidence.
+         */
+        ManyOnOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            outcome: components["schemas"]["OutcomeNamedOut"];
+            /** Students */
+            students: number;
+            /** Of */
+            of: number;
+            /** Without */
+            without: number;
+        };
+        /**
          * MarkOut
          * @description The state of one student's mark: `attempt` is its number, `unmarked` are keys of criteria,
          *     `saved_at` is when the newest version was saved, `counting` is what counts meanwhile under an
@@ -7312,6 +7392,25 @@ export interface components {
             chosen: boolean;
         };
         /**
+         * MissingOut
+         * @description A student who is missing again, with the newest task that is.
+         */
+        MissingOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            student: components["schemas"]["NamedOut"];
+            /** Missing */
+            missing: number;
+            /** Of */
+            of: number;
+            /** Task Id */
+            task_id: number;
+            /** Task */
+            task: string;
+        };
+        /**
          * MoveOut
          * @description How the mark moves an outcome: without it, and with it.
          */
@@ -7347,6 +7446,16 @@ export interface components {
             classes: components["schemas"]["ClassLevelChangesOut"][];
             /** Elsewhere */
             elsewhere: number;
+        };
+        /**
+         * NamedOut
+         * @description A student by number and name.
+         */
+        NamedOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * NewBankRemarkIn
@@ -7899,6 +8008,18 @@ export interface components {
             method: components["schemas"]["MethodIn"] | null;
             /** Since */
             since?: string | null;
+        };
+        /**
+         * OutcomeNamedOut
+         * @description An outcome by number, code and title.
+         */
+        OutcomeNamedOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
         };
         /**
          * OutcomeOut
@@ -8469,6 +8590,24 @@ export interface components {
             lifts_to: string | null;
             /** Lifts To Mastery */
             lifts_to_mastery: boolean;
+        };
+        /**
+         * ReachedOut
+         * @description The students who reached an outcome lately, the last one first.
+         */
+        ReachedOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            outcome: components["schemas"]["OutcomeNamedOut"];
+            /** Students */
+            students: components["schemas"]["NamedOut"][];
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /**
          * ReadIn
@@ -9234,6 +9373,30 @@ export interface components {
             squares: string[];
         };
         /**
+         * SlippedOut
+         * @description A student who slipped on an outcome lately; `level` is where they are now.
+         */
+        SlippedOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            student: components["schemas"]["NamedOut"];
+            outcome: components["schemas"]["OutcomeNamedOut"];
+            /** Level */
+            level: number | null;
+            /** Levels */
+            levels: number;
+            /** Mastery Level */
+            mastery_level: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            by: components["schemas"]["PointBy"];
+        };
+        /**
          * SlipsIn
          * @description Which students get a slip.
          */
@@ -9297,6 +9460,28 @@ export interface components {
             student: string;
             /** Unmarked */
             unmarked: string[];
+        };
+        /**
+         * StoppedAtOut
+         * @description The mark that was changed last and is not finished.
+         */
+        StoppedAtOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Task Id */
+            task_id: number;
+            /** Task */
+            task: string;
+            student: components["schemas"]["NamedOut"];
+            /** Attempt */
+            attempt: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /**
          * StrandIn
@@ -9833,6 +10018,50 @@ export interface components {
             stage: components["schemas"]["Stage"];
         };
         /**
+         * TaskOfClassOut
+         * @description A task with how many students stand where, and the class it is of.
+         */
+        TaskOfClassOut: {
+            /** Id */
+            id: number;
+            /** Class Id */
+            class_id: number;
+            /** Title */
+            title: string;
+            kind: components["schemas"]["TaskKind"];
+            /** Due At */
+            due_at: string | null;
+            /** Set At */
+            set_at: string | null;
+            /** Category */
+            category: string;
+            /** Practice */
+            practice: boolean;
+            /** Rubric Id */
+            rubric_id: number;
+            /** Rubric Title */
+            rubric_title: string;
+            /** Revision */
+            revision: number;
+            /** Newest Revision */
+            newest_revision: number;
+            /** Students */
+            students: number;
+            /** Handed In */
+            handed_in: number;
+            /** Done */
+            done: number;
+            /** To Mark */
+            to_mark: number;
+            /** Missing */
+            missing: number;
+            /** Excused */
+            excused: number;
+            stage: components["schemas"]["Stage"];
+            /** Class Name */
+            class_name: string;
+        };
+        /**
          * TaskOut
          * @description A task whole: `asked` are the instructions as HTML that is safe to show; `points` are those
          *     that count, `own_points` those set, if any. After `closes_at` nothing is handed in any more;
@@ -9973,6 +10202,22 @@ export interface components {
         TitleIn: {
             /** Title */
             title: string;
+        };
+        /**
+         * ToHandBackOut
+         * @description A task with so many students whose finished mark is not handed back.
+         */
+        ToHandBackOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Task Id */
+            task_id: number;
+            /** Task */
+            task: string;
+            /** Students */
+            students: number;
         };
         /**
          * TotalMoveOut
@@ -10670,6 +10915,7 @@ export type FileKind = components['schemas']['FileKind'];
 export type FilesAtOut = components['schemas']['FilesAtOut'];
 export type FilledOut = components['schemas']['FilledOut'];
 export type FinishedOut = components['schemas']['FinishedOut'];
+export type FirstPageOut = components['schemas']['FirstPageOut'];
 export type FirstStep = components['schemas']['FirstStep'];
 export type FirstTeacherIn = components['schemas']['FirstTeacherIn'];
 export type FitOut = components['schemas']['FitOut'];
@@ -10695,6 +10941,7 @@ export type ImportedOut = components['schemas']['ImportedOut'];
 export type InvitedOut = components['schemas']['InvitedOut'];
 export type JoinIn = components['schemas']['JoinIn'];
 export type JoiningOut = components['schemas']['JoiningOut'];
+export type JudgedBeforeOut = components['schemas']['JudgedBeforeOut'];
 export type JudgedIn = components['schemas']['JudgedIn'];
 export type JudgementEntryInput = components['schemas']['JudgementEntry-Input'];
 export type JudgementEntryOutput = components['schemas']['JudgementEntry-Output'];
@@ -10716,6 +10963,7 @@ export type LogEntryOut = components['schemas']['LogEntryOut'];
 export type Made = components['schemas']['Made'];
 export type MailOut = components['schemas']['MailOut'];
 export type MailedKind = components['schemas']['MailedKind'];
+export type ManyOnOut = components['schemas']['ManyOnOut'];
 export type MarkOut = components['schemas']['MarkOut'];
 export type MarkTotalOut = components['schemas']['MarkTotalOut'];
 export type MasteryOut = components['schemas']['MasteryOut'];
@@ -10731,9 +10979,11 @@ export type MethodOut = components['schemas']['MethodOut'];
 export type MethodPreviewOut = components['schemas']['MethodPreviewOut'];
 export type MethodSpanOut = components['schemas']['MethodSpanOut'];
 export type MethodValueOut = components['schemas']['MethodValueOut'];
+export type MissingOut = components['schemas']['MissingOut'];
 export type MoveOut = components['schemas']['MoveOut'];
 export type MovedOut = components['schemas']['MovedOut'];
 export type MovesOut = components['schemas']['MovesOut'];
+export type NamedOut = components['schemas']['NamedOut'];
 export type NewBankRemarkIn = components['schemas']['NewBankRemarkIn'];
 export type NewColleagueIn = components['schemas']['NewColleagueIn'];
 export type NewColleaguesIn = components['schemas']['NewColleaguesIn'];
@@ -10764,6 +11014,7 @@ export type OutcomeIn = components['schemas']['OutcomeIn'];
 export type OutcomeListLineOut = components['schemas']['OutcomeListLineOut'];
 export type OutcomeListOut = components['schemas']['OutcomeListOut'];
 export type OutcomeMethods = components['schemas']['OutcomeMethods'];
+export type OutcomeNamedOut = components['schemas']['OutcomeNamedOut'];
 export type OutcomeOut = components['schemas']['OutcomeOut'];
 export type OutcomePageOut = components['schemas']['OutcomePageOut'];
 export type OutcomeRulesIn = components['schemas']['OutcomeRulesIn'];
@@ -10799,6 +11050,7 @@ export type PresetOut = components['schemas']['PresetOut'];
 export type ProblemDetails = components['schemas']['ProblemDetails'];
 export type QuoteModel = components['schemas']['QuoteModel'];
 export type ReachOut = components['schemas']['ReachOut'];
+export type ReachedOut = components['schemas']['ReachedOut'];
 export type ReadIn = components['schemas']['ReadIn'];
 export type ReceiptOut = components['schemas']['ReceiptOut'];
 export type ReceiptPartOut = components['schemas']['ReceiptPartOut'];
@@ -10844,6 +11096,7 @@ export type SignInIn = components['schemas']['SignInIn'];
 export type SignedInOut = components['schemas']['SignedInOut'];
 export type SigningInOut = components['schemas']['SigningInOut'];
 export type SlipOut = components['schemas']['SlipOut'];
+export type SlippedOut = components['schemas']['SlippedOut'];
 export type SlipsIn = components['schemas']['SlipsIn'];
 export type SpanModelInput = components['schemas']['SpanModel-Input'];
 export type SpanModelOutput = components['schemas']['SpanModel-Output'];
@@ -10851,6 +11104,7 @@ export type SpreadOut = components['schemas']['SpreadOut'];
 export type Stage = components['schemas']['Stage'];
 export type State = components['schemas']['State'];
 export type StayingOut = components['schemas']['StayingOut'];
+export type StoppedAtOut = components['schemas']['StoppedAtOut'];
 export type StrandIn = components['schemas']['StrandIn'];
 export type StrandOut = components['schemas']['StrandOut'];
 export type StrandTitleOut = components['schemas']['StrandTitleOut'];
@@ -10873,6 +11127,7 @@ export type TaskFileOut = components['schemas']['TaskFileOut'];
 export type TaskIn = components['schemas']['TaskIn'];
 export type TaskKind = components['schemas']['TaskKind'];
 export type TaskLineOut = components['schemas']['TaskLineOut'];
+export type TaskOfClassOut = components['schemas']['TaskOfClassOut'];
 export type TaskOut = components['schemas']['TaskOut'];
 export type TaskOutcomeOut = components['schemas']['TaskOutcomeOut'];
 export type TasksIn = components['schemas']['TasksIn'];
@@ -10880,6 +11135,7 @@ export type TaughtClassOut = components['schemas']['TaughtClassOut'];
 export type TextIn = components['schemas']['TextIn'];
 export type TimesIn = components['schemas']['TimesIn'];
 export type TitleIn = components['schemas']['TitleIn'];
+export type ToHandBackOut = components['schemas']['ToHandBackOut'];
 export type TotalMoveOut = components['schemas']['TotalMoveOut'];
 export type TotalOut = components['schemas']['TotalOut'];
 export type TrailOut = components['schemas']['TrailOut'];
@@ -15701,6 +15957,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_first_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstPageOut"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

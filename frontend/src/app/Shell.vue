@@ -95,7 +95,7 @@ useKeys('Everywhere', [
   <div>
     <a class="skip" href="#content">To the content</a>
     <header class="top">
-      <RouterLink to="/" class="home" aria-label="Jade Ladder: your classes"><Brand /></RouterLink>
+      <RouterLink to="/" class="home" aria-label="Jade Ladder: today"><Brand /></RouterLink>
       <select
         v-if="classes?.length"
         class="input klass"

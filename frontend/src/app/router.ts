@@ -21,6 +21,7 @@ export const router = createRouter({
       path: '/',
       component: () => import('./Shell.vue'),
       children: [
+        { name: 'classes', path: '', component: () => import('./FirstPage.vue') },
         ...classes,
         ...outcomes,
         ...rubrics,

@@ -85,6 +85,7 @@ export const keys = {
   ],
   excuseEffects: (taskId: number, studentId: number) => ['task', taskId, 'excusing', studentId],
   pile: ['pile'],
+  today: ['today'],
   bank: (search: string) => ['bank', search],
   wall: (classId: number, asOf: string | null) => ['wall', classId, asOf],
   studentPage: (classId: number, studentId: number) => ['wall', classId, 'student', studentId],
@@ -118,6 +119,7 @@ const FROM_MARKS = [
   ['tasks'],
   ['task'],
   ['pile'],
+  ['today'],
   ['bank'],
   ['wall'],
   ['coverage'],
@@ -131,7 +133,7 @@ export function useRefresh() {
     await Promise.all(several.map((key) => cache.invalidateQueries({ key })))
   }
   return {
-    classes: () => stale(keys.classes, keys.find),
+    classes: () => stale(keys.classes, keys.find, keys.today),
     account: () => stale(keys.account, keys.session, keys.classes),
     students: () => stale(['students'], keys.classes, keys.find, ...FROM_MARKS),
     outcomes: () =>
@@ -139,7 +141,7 @@ export function useRefresh() {
     rubrics: () => stale(keys.rubrics, keys.find, ['coverage'], ['outcome-page']),
     tasks: () => stale(keys.classes, keys.find, keys.rubrics, ...FROM_MARKS),
     marks: () => stale(...FROM_MARKS),
-    wall: () => stale(['wall'], ['coverage'], ['outcome-page']),
+    wall: () => stale(['wall'], ['today'], ['coverage'], ['outcome-page']),
     own: () => stale(['own']),
     everything: () => stale([]),
   }

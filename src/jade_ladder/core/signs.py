@@ -15,6 +15,10 @@ THIN_AT_FIRST, THIN_LEAST, THIN_MOST = 2, 2, 20
 """Evidence from fewer different sources is thin; a setting of the school."""
 SWING_PIECES, SWING_LEVELS = 4, 2
 DRIFT_LEAST = 10
+MISSING_LEAST, MISSING_OF_LAST = 3, 5
+CLOSE_LEAST = 3
+LATELY, REACHED_LATELY = 14, 7
+"""So many days, today included."""
 
 
 def is_thin(sources: int, judged: bool, fewer_than: int) -> bool:
@@ -42,6 +46,25 @@ def swings_widely(values: Sequence[Hundredths], scale: Scale) -> bool:
     if len(last) < 2:
         return False
     return scale.level_of(max(last)) - scale.level_of(min(last)) >= SWING_LEVELS
+
+
+def missing_again(missing: Sequence[bool]) -> bool:
+    """Whether a student is missing again: of so many of their due tasks, in order, at least three
+    of the last five are missing.
+    """
+    return sum(missing[-MISSING_OF_LAST:]) >= MISSING_LEAST
+
+
+def many_close(close: int) -> bool:
+    """Whether so many students of a class are close that they are worth a look together."""
+    return close >= CLOSE_LEAST
+
+
+def thin_for_many(thin: int, without: int, expected: int) -> bool:
+    """Whether an outcome is thin for many: somebody has evidence, and of at least half of the
+    students of whom it is expected it is thin, or there is none.
+    """
+    return without < expected and 2 * (thin + without) >= expected
 
 
 @dataclass(frozen=True, slots=True)

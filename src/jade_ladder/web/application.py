@@ -71,6 +71,7 @@ from jade_ladder.web.student import account, ladder, results, taken_along
 from jade_ladder.web.student import parts as own_parts
 from jade_ladder.web.student import tasks as student_tasks
 from jade_ladder.web.student import uploads as own_uploads
+from jade_ladder.web.today import first_page
 from jade_ladder.web.work import attempts, next_class, parts, task_files, tasks
 
 ANY_ADDRESS = Address(any_name=True)
@@ -122,6 +123,7 @@ SUBJECTS = (
     next_class,
     sheets,
     exports,
+    first_page,
     archive,
     sample_class,
     slips,

@@ -19,6 +19,10 @@ import { useSession } from '@/shared/session'
 import { vOpens } from '@/design/focus'
 import { usePageTitle } from '@/shared/pageTitle'
 
+const props = defineProps<{
+  /** It stands below what waits, which has the page's heading. */
+  below: boolean
+}>()
 const router = useRouter()
 const { data: session, timeZone } = useSession()
 const { data: classes, error, isPending, refetch } = useClasses()
@@ -28,7 +32,6 @@ const body = reactive({ name: '', first_day: '', last_day: '' })
 const hasSample = computed(() => classes.value?.some((one) => one.sample))
 const active = computed(() => (classes.value ?? []).filter((one) => !one.set_aside))
 const over = computed(() => (classes.value ?? []).filter((one) => one.set_aside))
-const waiting = computed(() => active.value.reduce((sum, one) => sum + one.to_mark, 0))
 
 function begin() {
   const now = today(timeZone.value)
@@ -54,13 +57,13 @@ async function makeSample() {
   })
   if (done) await router.push({ name: 'mastery', params: { classId } })
 }
-usePageTitle('Your classes')
+usePageTitle(() => (props.below ? 'Today' : 'Your classes'))
 </script>
 
 <template>
   <div class="page narrow">
     <div class="page-head">
-      <h1>Your classes</h1>
+      <component :is="below ? 'h2' : 'h1'">Your classes</component>
       <span v-if="session?.school" class="quiet">{{ session.school }}</span>
       <div class="actions">
         <NButton v-if="classes?.length" @click="begin">New class</NButton>
@@ -73,10 +76,9 @@ usePageTitle('Your classes')
       </div>
     </div>
     <QueryState :error="error" :pending="isPending" @again="refetch()" />
-    <p v-if="waiting" class="quiet lead">{{ several(waiting, 'piece') }} of work to mark.</p>
     <ul v-if="active.length" class="cards">
       <li v-for="one in active" :key="one.id">
-        <h2>{{ one.name }} <Tag v-if="one.sample">sample</Tag></h2>
+        <h3>{{ one.name }} <Tag v-if="one.sample">sample</Tag></h3>
         <p class="small quiet">
           {{ several(one.students, 'student') }} · {{ longDay(one.first_day) }} to
           {{ longDay(one.last_day) }} · {{ one.method.name }}
@@ -84,7 +86,7 @@ usePageTitle('Your classes')
         <div class="row links">
           <LinkButton
             v-if="one.to_mark"
-            main
+            :main="!below"
             :to="{ name: 'marking', params: { classId: one.id } }"
           >
             Mark {{ one.to_mark }}
@@ -137,9 +139,6 @@ usePageTitle('Your classes')
 <style scoped>
 .narrow {
   max-width: 900px;
-}
-.lead {
-  margin-bottom: 10px;
 }
 .cards {
   list-style: none;

@@ -12,7 +12,8 @@ from jade_ladder.core.numbers import Hundredths, write_hundredths
 from jade_ladder.core.rollup import class_picture
 from jade_ladder.core.scale import Scale
 from jade_ladder.formats.exported.table import Column, ExportTable, Number, Sign, Value
-from jade_ladder.service.mastery.wall import Wall, WallCell, wall
+from jade_ladder.service.mastery.class_standing import WallCell
+from jade_ladder.service.mastery.wall import Wall, wall
 from jade_ladder.service.reports.evidence_tables import (
     EVIDENCE,
     STUDENT,

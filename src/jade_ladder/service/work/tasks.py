@@ -102,14 +102,24 @@ def class_tasks(caller: Teacher, class_id: int, waiting: bool = False) -> list[T
         if waiting:
             lines = waiting_lines(db, caller, [class_id])
         else:
-            groups = _groups(counts.task_groups(db, [class_id], today(db, caller)))
-            rows = store.class_tasks(db, class_id)
-            lines = [_line(row, groups.get(row.id, ()), caller.now) for row in rows]
+            lines = lines_of_classes(db, caller, [class_id])
     by_stage: dict[Stage, list[TaskLine]] = {stage: [] for stage in Stage}
     for line in lines:
         by_stage[line.stage].append(line)
     by_stage[Stage.PAST].reverse()
     return [line for stage in Stage for line in by_stage[stage]]
+
+
+def lines_of_classes(
+    db: sqlite3.Connection, caller: Teacher, class_ids: Iterable[int]
+) -> list[TaskLine]:
+    """List all tasks of classes, each with how many stand where, by due time, without one last.
+    Part of a reading.
+    """
+    wanted = list(class_ids)
+    groups = _groups(counts.task_groups(db, wanted, today(db, caller)))
+    rows = store.tasks_of_classes(db, wanted)
+    return [_line(row, groups.get(row.id, ()), caller.now) for row in rows]
 
 
 def waiting_lines(

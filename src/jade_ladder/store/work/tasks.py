@@ -92,6 +92,17 @@ def class_tasks(
     )
 
 
+def tasks_of_classes(db: sqlite3.Connection, class_ids: Iterable[int]) -> list[TaskRow]:
+    """List the tasks of classes, by due time; those without come last."""
+    return fetch(
+        db,
+        TaskRow,
+        f"""{_TASK} WHERE t.class_id IN (SELECT value FROM json_each(?))
+            ORDER BY t.due_at IS NULL, t.due_at, t.id""",
+        (json.dumps(list(class_ids)),),
+    )
+
+
 def tasks_by_id(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[TaskRow]:
     """List tasks of whichever classes, by due time; those without come last."""
     return fetch(

@@ -6,7 +6,7 @@ import LinkButton from '@/design/controls/LinkButton.vue'
 import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import { useNameOrder } from '@/shared/order'
 import { keys, useRefresh } from '@/shared/queries'
@@ -56,8 +56,10 @@ const {
     ask(api.GET('/api/tasks/{task_id}', { params: { path: { task_id: props.taskId } } })),
 })
 const back = useHandingBack(props.taskId)
-const handing = ref(false)
-const messaging = ref(false)
+/** What another page led to: it is open at once. */
+const { open } = useRoute().query
+const handing = ref(open === 'hand-back')
+const messaging = ref(open === 'message')
 const refresh = useRefresh().tasks
 const { problem, send } = useSending(refresh)
 /** Students hand something in, or the teacher puts it in for them. */

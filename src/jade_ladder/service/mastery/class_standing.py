@@ -1,0 +1,122 @@
+"""What mastery in a class is worked out from as of a day, loaded once."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import NamedTuple
+
+from jade_ladder.core.mastery import Mastery, Rules
+from jade_ladder.core.signs import THIN_AT_FIRST, is_close, is_thin
+from jade_ladder.core.trail import Course, Direction, Trail, trail_of
+from jade_ladder.service.mastery.courses import Courses
+from jade_ladder.service.mastery.kept_evidence import KeptEvidence, Replay, limits_of
+from jade_ladder.service.mastery.rules import is_taught
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import today
+from jade_ladder.store.classes import students as student_store
+from jade_ladder.store.classes.classes import ClassRow
+from jade_ladder.store.classes.students import StudentRow
+from jade_ladder.store.mastery.expectation import not_expected
+from jade_ladder.store.outcomes import outcomes as outcome_store
+from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.store.outcomes.scales import StoredScale
+from jade_ladder.store.people import people as people_store
+
+
+class WallCell(NamedTuple):
+    """One student and outcome on the wall; `expected` is false where the outcome is lifted for the
+    student, who then counts nowhere. `close`, `thin` and `swings` are words with a number behind
+    them (docs/calculations.md). A named tuple, since a wall makes ten thousand of them.
+    """
+
+    mastery: Mastery
+    direction: Direction
+    slipped: bool
+    expected: bool = True
+    close: bool = False
+    thin: bool = False
+    swings: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """The students and outcomes of a class on a day with their evidence, by what it is read, and
+    what is not expected (by student and outcome).
+    """
+
+    klass: ClassRow
+    day: date
+    students: tuple[StudentRow, ...]
+    outcomes: tuple[OutcomeRow, ...]
+    scales: Mapping[int, StoredScale]
+    courses: Courses
+    kept: KeptEvidence
+    lifted: Collection[tuple[int, int]]
+    thin_below: int
+
+    @classmethod
+    def load(
+        cls,
+        db: sqlite3.Connection,
+        caller: Teacher,
+        klass: ClassRow,
+        day: date,
+        only: Collection[int] | None = None,
+    ) -> Standing:
+        """Load it, of all students or some. Part of a reading."""
+        students = tuple(
+            student
+            for student in student_store.students(db, klass.id, day)
+            if only is None or student.id in only
+        )
+        taught = outcome_store.class_outcomes(db, klass.id)
+        outcomes = tuple(one for one in taught if is_taught(one, day))
+        numbers = [one.id for one in students]
+        scales = scale_store.scales(db)
+        signs = day == today(db, caller)
+        courses = Courses.load(db, klass, outcomes, numbers, scales, day, signs)
+        kept = KeptEvidence.load(db, limits_of(db, students, day), (one.id for one in outcomes))
+        lifted = not_expected(db, numbers, day)
+        school = people_store.school(db)
+        thin_below = school.thin if school else THIN_AT_FIRST
+        return cls(
+            *(klass, day, students, outcomes, scales, courses, kept, lifted, thin_below),
+        )
+
+    def rules(self, outcome_id: int) -> Rules:
+        """Give by what an outcome is worked out."""
+        return self.courses.of_outcome(outcome_id).rules
+
+    def expects(self, student_id: int, outcome_id: int) -> bool:
+        """Whether an outcome is expected of a student."""
+        return (student_id, outcome_id) not in self.lifted
+
+    def cell(self, student_id: int, outcome_id: int) -> WallCell:
+        """Work out what a wall shows of one student and outcome."""
+        course = self.courses.course(student_id, outcome_id)
+        glance = self.kept.glance(student_id, outcome_id, course)
+        if (student_id, outcome_id) in self.lifted:
+            return WallCell(*glance, False)
+        scale = course.rules.scale
+        sources, swings = self.kept.signs(student_id, outcome_id, scale)
+        mastery = glance.mastery
+        close = is_close(scale, mastery)
+        thin = is_thin(sources, mastery.judged, self.thin_below)
+        return WallCell(*glance, True, close, thin, swings)
+
+    def course(self, student_id: int, outcome_id: int) -> Course:
+        """Give by what one student's mastery of an outcome is read."""
+        return self.courses.course(student_id, outcome_id)
+
+    def trail(self, student_id: int, outcome_id: int) -> Trail[datetime]:
+        """Replay one student's evidence on an outcome."""
+        gathered = self.kept.gathered(student_id, outcome_id)
+        return trail_of(gathered, self.course(student_id, outcome_id))
+
+    def replay(self, student_id: int, outcome_id: int) -> Replay:
+        """Give one student and outcome to be looked at as of several times."""
+        return self.kept.replay(student_id, outcome_id, self.course(student_id, outcome_id))

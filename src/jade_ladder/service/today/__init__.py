@@ -1,0 +1,1 @@
+"""What waits for a teacher in all of their classes."""

@@ -1,0 +1,249 @@
+"""The first page."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date, datetime
+
+from pydantic import BaseModel
+
+from jade_ladder.core.trail import PointBy
+from jade_ladder.service.today import first_page as service
+from jade_ladder.service.today.first_page import FirstPage
+from jade_ladder.service.today.worth_a_look import ManyOn
+from jade_ladder.store.classes.students import StudentRow
+from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.web.shared.bodies import router_of
+from jade_ladder.web.shared.callers import AsTeacher
+from jade_ladder.web.shared.heavy import heavy
+from jade_ladder.web.work.tasks import TaskLineOut
+
+router = router_of("today", "/today")
+
+
+class NamedOut(BaseModel):
+    """A student by number and name."""
+
+    id: int
+    name: str
+
+
+class OutcomeNamedOut(BaseModel):
+    """An outcome by number, code and title."""
+
+    id: int
+    code: str
+    title: str
+
+
+class InClassOut(BaseModel):
+    """Something of a class."""
+
+    class_id: int
+    class_name: str
+
+
+class StoppedAtOut(InClassOut):
+    """The mark that was changed last and is not finished."""
+
+    task_id: int
+    task: str
+    student: NamedOut
+    attempt: int
+    at: datetime
+
+
+class TaskOfClassOut(TaskLineOut):
+    """A task with how many students stand where, and the class it is of."""
+
+    class_name: str
+
+
+class ToHandBackOut(InClassOut):
+    """A task with so many students whose finished mark is not handed back."""
+
+    task_id: int
+    task: str
+    students: int
+
+
+class SlippedOut(InClassOut):
+    """A student who slipped on an outcome lately; `level` is where they are now."""
+
+    student: NamedOut
+    outcome: OutcomeNamedOut
+    level: int | None
+    levels: int
+    mastery_level: int
+    at: datetime
+    by: PointBy
+
+
+class ReachedOut(InClassOut):
+    """The students who reached an outcome lately, the last one first."""
+
+    outcome: OutcomeNamedOut
+    students: list[NamedOut]
+    at: datetime
+
+
+class JudgedBeforeOut(InClassOut):
+    """A student who is judged on an outcome, and whose evidence changed since."""
+
+    student: NamedOut
+    outcome: OutcomeNamedOut
+
+
+class ManyOnOut(InClassOut):
+    """An outcome with so many students of `of`: close, or thin and `without` evidence."""
+
+    outcome: OutcomeNamedOut
+    students: int
+    of: int
+    without: int
+
+    @classmethod
+    def all_of(cls, lines: Sequence[ManyOn]) -> list[ManyOnOut]:
+        """Show several."""
+        return [
+            cls(
+                class_id=one.klass.id,
+                class_name=one.klass.name,
+                outcome=_outcome(one.outcome),
+                students=one.students,
+                of=one.of,
+                without=one.without,
+            )
+            for one in lines
+        ]
+
+
+class MissingOut(InClassOut):
+    """A student who is missing again, with the newest task that is."""
+
+    student: NamedOut
+    missing: int
+    of: int
+    task_id: int
+    task: str
+
+
+class FirstPageOut(BaseModel):
+    """What waits, what is due within two weeks, and what is worth a look, over all of one's classes
+    that are not set aside.
+    """
+
+    day: date
+    stopped: StoppedAtOut | None
+    waiting: list[TaskOfClassOut]
+    coming: list[TaskOfClassOut]
+    to_hand_back: list[ToHandBackOut]
+    slipped: list[SlippedOut]
+    reached: list[ReachedOut]
+    judged: list[JudgedBeforeOut]
+    close: list[ManyOnOut]
+    thin: list[ManyOnOut]
+    missing: list[MissingOut]
+
+    @classmethod
+    def shown(cls, page: FirstPage) -> FirstPageOut:
+        """Show it."""
+        names = page.names
+        stopped = page.stopped
+        return cls(
+            day=page.day,
+            stopped=stopped
+            and StoppedAtOut(
+                class_id=stopped.class_id,
+                class_name=names[stopped.class_id],
+                task_id=stopped.task_id,
+                task=stopped.title,
+                student=NamedOut(id=stopped.student_id, name=stopped.name),
+                attempt=stopped.number,
+                at=stopped.changed_at,
+            ),
+            waiting=[
+                TaskOfClassOut(
+                    **TaskLineOut.of(line).model_dump(), class_name=names[line.row.class_id]
+                )
+                for line in page.waiting
+            ],
+            coming=[
+                TaskOfClassOut(
+                    **TaskLineOut.of(line).model_dump(), class_name=names[line.row.class_id]
+                )
+                for line in page.coming
+            ],
+            to_hand_back=[
+                ToHandBackOut(
+                    class_id=one.class_id,
+                    class_name=names[one.class_id],
+                    task_id=one.task_id,
+                    task=one.title,
+                    students=one.students,
+                )
+                for one in page.to_hand_back
+            ],
+            slipped=[
+                SlippedOut(
+                    class_id=one.klass.id,
+                    class_name=one.klass.name,
+                    student=_student(one.student),
+                    outcome=_outcome(one.outcome),
+                    level=one.level,
+                    levels=len(one.scale.levels),
+                    mastery_level=one.scale.mastery_level,
+                    at=one.at,
+                    by=one.by,
+                )
+                for one in page.slipped
+            ],
+            reached=[
+                ReachedOut(
+                    class_id=one.klass.id,
+                    class_name=one.klass.name,
+                    outcome=_outcome(one.outcome),
+                    students=[_student(student) for student in one.students],
+                    at=one.at,
+                )
+                for one in page.reached
+            ],
+            judged=[
+                JudgedBeforeOut(
+                    class_id=one.klass.id,
+                    class_name=one.klass.name,
+                    student=_student(one.student),
+                    outcome=_outcome(one.outcome),
+                )
+                for one in page.judged
+            ],
+            close=ManyOnOut.all_of(page.close),
+            thin=ManyOnOut.all_of(page.thin),
+            missing=[
+                MissingOut(
+                    class_id=one.klass.id,
+                    class_name=one.klass.name,
+                    student=NamedOut(id=one.student_id, name=one.name),
+                    missing=one.missing,
+                    of=one.of,
+                    task_id=one.task.id,
+                    task=one.task.title,
+                )
+                for one in page.missing
+            ],
+        )
+
+
+def _student(row: StudentRow) -> NamedOut:
+    return NamedOut(id=row.id, name=row.name)
+
+
+def _outcome(row: OutcomeRow) -> OutcomeNamedOut:
+    return OutcomeNamedOut(id=row.id, code=row.code, title=row.title)
+
+
+@router.get("")
+@heavy
+def read_first_page(caller: AsTeacher) -> FirstPageOut:
+    """Give the first page, as of now."""
+    return FirstPageOut.shown(service.first_page(caller))
