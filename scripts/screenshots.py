@@ -64,12 +64,6 @@ def bank(page: Page) -> None:
     page.get_by_role("group", name="Remark bank").get_by_role("listitem").first.wait_for()
 
 
-def all_classes(page: Page) -> None:
-    """Show what waits in all classes, the oldest first."""
-    page.get_by_label("Show").select_option("all")
-    page.get_by_label("Order", exact=True).select_option("oldest")
-
-
 def hand_back(page: Page) -> None:
     """Open handing back, with what the student will see."""
     page.get_by_role("button", name="Hand back").first.click()
@@ -97,13 +91,13 @@ VIEWS: dict[str, tuple[str, int, bool, Callable[[Page], None]]] = {
     "outcomes": ("/classes/1/outcomes", 1280, False, mean_chosen),
     "scales": ("/classes/1/scales?scale=1", 1280, False, stricter),
     "outcome": ("/classes/1/outcomes/4", 1280, True, nothing),
-    "coverage": ("/classes/1/coverage", 1280, False, nothing),
+    "class-over-term": ("/classes/1/mastery/class", 1280, False, nothing),
     "rubric-editor": ("/classes/1/rubrics/5", 1280, False, nothing),
     "revisions": ("/classes/1/rubrics/2/revisions", 1280, False, chosen_task),
     "task": ("/classes/1/tasks/8", 1280, False, nothing),
     "marking-desk": ("/classes/1/marking/8/18", 1280, False, bank),
     "marking-work": ("/classes/1/marking/8/16", 1280, False, opened_passage),
-    "pile": ("/classes/1/marking", 1280, False, all_classes),
+    "today": ("/", 1280, False, nothing),
     "observing": ("/classes/1/tasks/6/observe", 390, False, observed),
     "student-work": ("/my", 390, False, nothing),
     "student-task": ("/my/tasks/9", 1280, False, nothing),

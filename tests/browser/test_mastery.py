@@ -271,3 +271,33 @@ def test_a_class_is_downloaded_as_a_workbook(demo_server: Server, open_page: Ope
     assert len(names) == page.get_by_role("rowheader").count()
     assert "Goran Petrov" in names
     expect(page.get_by_text("The workbook is downloaded")).to_be_visible()
+
+
+def test_the_class_is_read_over_the_term(demo_server: Server, open_page: Open) -> None:
+    page = open_page(demo_server, "/classes/1/mastery")
+    page.get_by_role("link", name="Over the term").click()
+    expect(page.get_by_text("Not got by the class as a whole:")).to_be_visible()
+    r3 = page.get_by_role("article", name="R3 I can give and find a grid position")
+    expect(r3).to_contain_text("17 of 26 mastered, median 2.78")
+    # Since today nobody moved.
+    since = page.get_by_label("Who moved since")
+    since.fill(since.get_attribute("max") or "")
+    expect(r3.get_by_text("Nobody moved.")).to_be_visible()
+    page.goto("/classes/1/mastery/class")
+    r3.get_by_text("1 slipped").click()
+    r3.get_by_role("link", name="Leif Aasen").click()
+    trail = page.get_by_role("complementary", name="Evidence trail")
+    expect(trail.get_by_role("link", name="Leif Aasen")).to_be_visible()
+    page.go_back()
+    page.get_by_role("link", name="Tasks and criteria").click()
+    page.get_by_role("button", name="3. Where is the old quay?").click()
+    table = page.get_by_role("region", name="Tasks over the term")
+    expect(table.get_by_role("heading", name="Credits sources")).to_be_visible()
+    expect(table).to_contain_text("mean level 2.73 of 4")
+    expect(page.get_by_role("heading", name="Criteria over the term")).to_be_visible()
+    # The same outcome over both classes, from its page.
+    page.goto("/classes/1/outcomes/4")
+    page.get_by_role("link", name="In all my classes").click()
+    for name, students in (("Tide Room · Year 8", 8), ("Map Room · Year 9", 26)):
+        there = page.get_by_role("region", name=name).get_by_role("listitem")
+        expect(there).to_have_count(students)

@@ -76,6 +76,7 @@ from jade_ladder.service.observing import class_at_hand, finishing, taps
 from jade_ladder.service.observing.taps import Tap
 from jade_ladder.service.outcomes import methods, outcomes, scales, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
+from jade_ladder.service.overview import all_classes, class_outcomes, class_tasks
 from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher
 from jade_ladder.service.reports import exports, sheets
@@ -269,6 +270,9 @@ OPERATIONS: dict[str, Operation] = {
     "coverage sheet": lambda c, s: sheets.coverage_sheet(c, s.class_id),
     "task sheet": lambda c, s: sheets.task_sheet(c, s.task_id),
     "rubric sheet": lambda c, s: sheets.rubric_sheet(c, s.rubric_id),
+    "all classes": lambda c, s: all_classes.outcome_in_all_classes(c, s.class_id, s.outcomes[0]),
+    "class outcomes": lambda c, s: class_outcomes.class_outcomes(c, s.class_id),
+    "class tasks over term": lambda c, s: class_tasks.class_tasks_over_term(c, s.class_id),
     "class export": lambda c, s: exports.class_export(c, s.class_id).__enter__(),
     "task export": lambda c, s: exports.task_export(c, s.task_id).__enter__(),
     "class teachers": lambda c, s: class_teachers.class_teachers(c, s.class_id),
@@ -457,7 +461,14 @@ OPERATIONS: dict[str, Operation] = {
     ),
 }
 OWN = {
-    *("my_classes", "make_class", "present_by_class", "to_mark_by_class", "own_outcomes"),
+    *(
+        "first_page",
+        "my_classes",
+        "make_class",
+        "present_by_class",
+        "to_mark_by_class",
+        "own_outcomes",
+    ),
     *("add_scale", "owner_of_new", "may_change", "strands", "add_strand", "order_strands"),
     *(
         "make_rubric",
@@ -566,7 +577,8 @@ READS = {
     *("preview reminder", "sent"),
     *("signing in", "handing back", "own ladder of student", "how far"),
     *(f"{kind} sheet" for kind in ("class list", "wall", "student", "coverage", "task", "rubric")),
-    *("class export", "task export"),
+    *("class export", "task export", "class outcomes", "class tasks over term"),
+    "all classes",
     "class teachers",
     "excuse effects",
     "students",

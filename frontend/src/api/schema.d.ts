@@ -3335,6 +3335,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/over-term/outcomes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Class Outcomes
+         * @description Give a class on its outcomes, now and over the term.
+         */
+        get: operations["read_class_outcomes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/over-term/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Class Tasks
+         * @description Give the tasks of a class on which anything is marked, by due time, those without last.
+         */
+        get: operations["read_class_tasks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/over-term/outcomes/{outcome_id}/all-classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Outcome In All Classes
+         * @description Give an outcome over all of one's classes that teach it.
+         */
+        get: operations["read_outcome_in_all_classes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{task_id}/archive": {
         parameters: {
             query?: never;
@@ -5953,6 +6013,24 @@ export interface components {
             practice: boolean;
         };
         /**
+         * CriterionAtTaskOut
+         * @description How the levels of a criterion have fallen at a task; `key` is the same in every revision and
+         *     copy of the rubric; the mean level counts the lowest as 1.
+         */
+        CriterionAtTaskOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Levels */
+            levels: string[];
+            fallen: components["schemas"]["FallenOut"];
+            /** Not Assessed */
+            not_assessed: number;
+            /** Mean */
+            mean: string | null;
+        };
+        /**
          * CriterionForStudentOut
          * @description A criterion, levels from the lowest; it is met from `met_level` on (0 the lowest).
          */
@@ -7425,19 +7503,6 @@ export interface components {
             after: components["schemas"]["MasteryOut"];
         };
         /**
-         * MovedOut
-         * @description An outcome that the work is evidence for: without it, and with it.
-         */
-        MovedOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            scale: components["schemas"]["ScaleForStudentOut"];
-            before: components["schemas"]["MasteryOut"];
-            after: components["schemas"]["MasteryOut"];
-        };
-        /**
          * MovesOut
          * @description Whose mastery would move: in one's own classes, and how much in those of others.
          */
@@ -7456,6 +7521,18 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * NamedStudentOut
+         * @description A student by number and name.
+         */
+        NamedStudentOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Sort Name */
+            sort_name: string;
         };
         /**
          * NewBankRemarkIn
@@ -7939,6 +8016,41 @@ export interface components {
             strand_id?: number | null;
         };
         /**
+         * OutcomeInAllClassesOut
+         * @description An outcome over all of one's classes that teach it; who moved is told since `since`.
+         */
+        OutcomeInAllClassesOut: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            scale: components["schemas"]["ScaleOut"] | null;
+            /** Classes */
+            classes: components["schemas"]["OutcomeInClassOut"][];
+        };
+        /**
+         * OutcomeInClassOut
+         * @description A class on the outcome, as of each of its `days`, with its students.
+         */
+        OutcomeInClassOut: {
+            /** Class Id */
+            class_id: number;
+            /** Class Name */
+            class_name: string;
+            /** Method */
+            method: string;
+            /** Days */
+            days: string[];
+            over_term: components["schemas"]["OutcomeOverTermOut"];
+            /** Students */
+            students: components["schemas"]["StudentOnOutcomeOut"][];
+        };
+        /**
          * OutcomeListLineOut
          * @description A line of a list of outcomes and what it would do; `was` is the title it would change.
          */
@@ -8053,6 +8165,37 @@ export interface components {
             schools: boolean;
         };
         /**
+         * OutcomeOverTermOut
+         * @description A class on one outcome: `over_term` has one for each of the days, null where the outcome was
+         *     not taught.
+         */
+        OutcomeOverTermOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /** Strand Id */
+            strand_id: number | null;
+            /** Scale Id */
+            scale_id: number;
+            now: components["schemas"]["SpreadOnDayOut"];
+            /** Median */
+            median: string | null;
+            /** Mean */
+            mean: string | null;
+            /** Over Term */
+            over_term: (components["schemas"]["SpreadOnDayOut"] | null)[];
+            moved: components["schemas"]["jade_ladder__web__overview__class_over_term__MovedOut"];
+            /** Not Got */
+            not_got: boolean;
+            /** Swings */
+            swings: number;
+            /** Uneven */
+            uneven: components["schemas"]["UnevenOut"][];
+        };
+        /**
          * OutcomePageOut
          * @description An outcome with where it is assessed, the class on it over time, and who else teaches it.
          */
@@ -8095,6 +8238,37 @@ export interface components {
         OutcomesIn: {
             /** Outcome Ids */
             outcome_ids: number[];
+        };
+        /**
+         * OutcomesOverTermOut
+         * @description A class on its outcomes as of today and of each of `days`; who moved since `since`.
+         */
+        OutcomesOverTermOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * First Day
+             * Format: date
+             */
+            first_day: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Days */
+            days: string[];
+            /** Students */
+            students: components["schemas"]["NamedStudentOut"][];
+            /** Strands */
+            strands: components["schemas"]["StrandOut"][];
+            /** Scales */
+            scales: components["schemas"]["ScaleOut"][];
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeOverTermOut"][];
         };
         /**
          * OwnAccountIn
@@ -8760,7 +8934,7 @@ export interface components {
             /** Not Yet */
             not_yet: string[] | null;
             /** Moved */
-            moved: components["schemas"]["MovedOut"][];
+            moved: components["schemas"]["jade_ladder__web__student__results__MovedOut"][];
             wish: components["schemas"]["WishOut"] | null;
         };
         /**
@@ -9425,6 +9599,20 @@ export interface components {
             end: number;
         };
         /**
+         * SpreadOnDayOut
+         * @description Where the class stood on an outcome on a day: students at each level, the lowest first.
+         */
+        SpreadOnDayOut: {
+            /** At Level */
+            at_level: number[];
+            /** Mastered */
+            mastered: number;
+            /** Needing */
+            needing: number;
+            /** Without */
+            without: number;
+        };
+        /**
          * SpreadOut
          * @description How the levels of a criterion have fallen, the students on whom something is chosen, and the
          *     halves of the set where there are enough.
@@ -9621,6 +9809,32 @@ export interface components {
              * @default
              */
             email: string;
+        };
+        /**
+         * StudentOnOutcomeOut
+         * @description A student as the wall of their class shows them on the outcome.
+         */
+        StudentOnOutcomeOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Sort Name */
+            sort_name: string;
+            /** Expected */
+            expected: boolean;
+            state: components["schemas"]["State"];
+            /** Value */
+            value: string | null;
+            /** Level */
+            level: number | null;
+            direction: components["schemas"]["Direction"];
+            /** Slipped */
+            slipped: boolean;
+            /** Close */
+            close: boolean;
+            /** Judged */
+            judged: boolean;
         };
         /**
          * StudentOut
@@ -10154,6 +10368,32 @@ export interface components {
             mastery: components["schemas"]["MasteryOut"];
         };
         /**
+         * TaskOverTermOut
+         * @description A task with the totals that count of so many students: as shares of its points, in per cent,
+         *     their mean, the top and the lowest.
+         */
+        TaskOverTermOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            kind: components["schemas"]["TaskKind"];
+            /** Due At */
+            due_at: string | null;
+            /** Points */
+            points: string;
+            /** Students */
+            students: number;
+            /** Mean */
+            mean: string | null;
+            /** Top */
+            top: string | null;
+            /** Lowest */
+            lowest: string | null;
+            /** Criteria */
+            criteria: components["schemas"]["CriterionAtTaskOut"][];
+        };
+        /**
          * TasksIn
          * @description Tasks to look at together; null: all that could be put on the revision.
          */
@@ -10379,6 +10619,20 @@ export interface components {
             outcomes_kept: number;
             /** Rubrics Kept */
             rubrics_kept: number;
+        };
+        /**
+         * UnevenOut
+         * @description A criterion that stands at the `low` end (or the high one) of so many wide swings.
+         */
+        UnevenOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Low */
+            low: boolean;
+            /** Swings */
+            swings: number;
         };
         /**
          * UntaughtClassOut
@@ -10776,6 +11030,33 @@ export interface components {
             /** Replaced At */
             replaced_at: string | null;
         };
+        /**
+         * MovedOut
+         * @description The students who moved on an outcome since a day, by number.
+         */
+        jade_ladder__web__overview__class_over_term__MovedOut: {
+            /** Reached */
+            reached: number[];
+            /** Slipped */
+            slipped: number[];
+            /** Up */
+            up: number[];
+            /** Down */
+            down: number[];
+        };
+        /**
+         * MovedOut
+         * @description An outcome that the work is evidence for: without it, and with it.
+         */
+        jade_ladder__web__student__results__MovedOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            scale: components["schemas"]["ScaleForStudentOut"];
+            before: components["schemas"]["MasteryOut"];
+            after: components["schemas"]["MasteryOut"];
+        };
     };
     responses: {
         /** @description Refused, with the fields at fault */
@@ -10877,6 +11158,7 @@ export type CountingOut = components['schemas']['CountingOut'];
 export type CoverageCellOut = components['schemas']['CoverageCellOut'];
 export type CoverageOut = components['schemas']['CoverageOut'];
 export type CoverageTaskOut = components['schemas']['CoverageTaskOut'];
+export type CriterionAtTaskOut = components['schemas']['CriterionAtTaskOut'];
 export type CriterionForStudentOut = components['schemas']['CriterionForStudentOut'];
 export type CriterionHeadOut = components['schemas']['CriterionHeadOut'];
 export type CriterionIn = components['schemas']['CriterionIn'];
@@ -10981,9 +11263,9 @@ export type MethodSpanOut = components['schemas']['MethodSpanOut'];
 export type MethodValueOut = components['schemas']['MethodValueOut'];
 export type MissingOut = components['schemas']['MissingOut'];
 export type MoveOut = components['schemas']['MoveOut'];
-export type MovedOut = components['schemas']['MovedOut'];
 export type MovesOut = components['schemas']['MovesOut'];
 export type NamedOut = components['schemas']['NamedOut'];
+export type NamedStudentOut = components['schemas']['NamedStudentOut'];
 export type NewBankRemarkIn = components['schemas']['NewBankRemarkIn'];
 export type NewColleagueIn = components['schemas']['NewColleagueIn'];
 export type NewColleaguesIn = components['schemas']['NewColleaguesIn'];
@@ -11011,15 +11293,19 @@ export type OutcomeAtHandOut = components['schemas']['OutcomeAtHandOut'];
 export type OutcomeChange = components['schemas']['OutcomeChange'];
 export type OutcomeCoverageOut = components['schemas']['OutcomeCoverageOut'];
 export type OutcomeIn = components['schemas']['OutcomeIn'];
+export type OutcomeInAllClassesOut = components['schemas']['OutcomeInAllClassesOut'];
+export type OutcomeInClassOut = components['schemas']['OutcomeInClassOut'];
 export type OutcomeListLineOut = components['schemas']['OutcomeListLineOut'];
 export type OutcomeListOut = components['schemas']['OutcomeListOut'];
 export type OutcomeMethods = components['schemas']['OutcomeMethods'];
 export type OutcomeNamedOut = components['schemas']['OutcomeNamedOut'];
 export type OutcomeOut = components['schemas']['OutcomeOut'];
+export type OutcomeOverTermOut = components['schemas']['OutcomeOverTermOut'];
 export type OutcomePageOut = components['schemas']['OutcomePageOut'];
 export type OutcomeRulesIn = components['schemas']['OutcomeRulesIn'];
 export type OutcomeVersion = components['schemas']['OutcomeVersion'];
 export type OutcomesIn = components['schemas']['OutcomesIn'];
+export type OutcomesOverTermOut = components['schemas']['OutcomesOverTermOut'];
 export type OwnAccountIn = components['schemas']['OwnAccountIn'];
 export type OwnAccountOut = components['schemas']['OwnAccountOut'];
 export type OwnFileIn = components['schemas']['OwnFileIn'];
@@ -11100,6 +11386,7 @@ export type SlippedOut = components['schemas']['SlippedOut'];
 export type SlipsIn = components['schemas']['SlipsIn'];
 export type SpanModelInput = components['schemas']['SpanModel-Input'];
 export type SpanModelOutput = components['schemas']['SpanModel-Output'];
+export type SpreadOnDayOut = components['schemas']['SpreadOnDayOut'];
 export type SpreadOut = components['schemas']['SpreadOut'];
 export type Stage = components['schemas']['Stage'];
 export type State = components['schemas']['State'];
@@ -11112,6 +11399,7 @@ export type StudentAccountOut = components['schemas']['StudentAccountOut'];
 export type StudentAtHandOut = components['schemas']['StudentAtHandOut'];
 export type StudentAtTaskOut = components['schemas']['StudentAtTaskOut'];
 export type StudentIn = components['schemas']['StudentIn'];
+export type StudentOnOutcomeOut = components['schemas']['StudentOnOutcomeOut'];
 export type StudentOut = components['schemas']['StudentOut'];
 export type StudentOutcomeOut = components['schemas']['StudentOutcomeOut'];
 export type StudentPageOut = components['schemas']['StudentPageOut'];
@@ -11130,6 +11418,7 @@ export type TaskLineOut = components['schemas']['TaskLineOut'];
 export type TaskOfClassOut = components['schemas']['TaskOfClassOut'];
 export type TaskOut = components['schemas']['TaskOut'];
 export type TaskOutcomeOut = components['schemas']['TaskOutcomeOut'];
+export type TaskOverTermOut = components['schemas']['TaskOverTermOut'];
 export type TasksIn = components['schemas']['TasksIn'];
 export type TaughtClassOut = components['schemas']['TaughtClassOut'];
 export type TextIn = components['schemas']['TextIn'];
@@ -11142,6 +11431,7 @@ export type TrailOut = components['schemas']['TrailOut'];
 export type TrailPieceOut = components['schemas']['TrailPieceOut'];
 export type TrailPointOut = components['schemas']['TrailPointOut'];
 export type UndoneImportOut = components['schemas']['UndoneImportOut'];
+export type UnevenOut = components['schemas']['UnevenOut'];
 export type UntaughtClassOut = components['schemas']['UntaughtClassOut'];
 export type UploadIn = components['schemas']['UploadIn'];
 export type UploadOut = components['schemas']['UploadOut'];
@@ -11163,6 +11453,8 @@ export type WorkAtDeskOut = components['schemas']['WorkAtDeskOut'];
 export type WorkFileIn = components['schemas']['WorkFileIn'];
 export type WorkLinkIn = components['schemas']['WorkLinkIn'];
 export type WorkPartOut = components['schemas']['WorkPartOut'];
+export type JadeLadderWebOverviewClassOverTermMovedOut = components['schemas']['jade_ladder__web__overview__class_over_term__MovedOut'];
+export type JadeLadderWebStudentResultsMovedOut = components['schemas']['jade_ladder__web__student__results__MovedOut'];
 export type ResponseRefused = components['responses']['Refused'];
 export type ResponseNotNow = components['responses']['NotNow'];
 export type $defs = Record<string, never>;
@@ -15978,6 +16270,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FirstPageOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_class_outcomes: {
+        parameters: {
+            query?: {
+                since?: string | null;
+            };
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutcomesOverTermOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_class_tasks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOverTermOut"][];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_outcome_in_all_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                outcome_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutcomeInAllClassesOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];

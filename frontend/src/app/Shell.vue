@@ -61,7 +61,7 @@ const steps = [
   { name: 'rubrics', label: 'Rubrics', also: ['rubric', 'revisions'] },
   { name: 'tasks', label: 'Tasks', also: ['task'] },
   { name: 'marking', label: 'Marking', also: ['desk'] },
-  { name: 'mastery', label: 'Mastery', also: ['compare'] },
+  { name: 'mastery', label: 'Mastery', also: ['compare', 'class-over-term', 'all-classes'] },
 ] as const
 
 function isOn(step: (typeof steps)[number]): boolean {

@@ -89,6 +89,9 @@ export const keys = {
   bank: (search: string) => ['bank', search],
   wall: (classId: number, asOf: string | null) => ['wall', classId, asOf],
   studentPage: (classId: number, studentId: number) => ['wall', classId, 'student', studentId],
+  classOutcomes: (classId: number, since: string) => ['wall', classId, 'over-term', since],
+  allClasses: (classId: number, outcomeId: number) => ['wall', 'all-classes', classId, outcomeId],
+  classTasks: (classId: number) => ['wall', classId, 'tasks over-term'],
   comparison: (classId: number, outcomeId: number | null) => [
     'wall',
     classId,

@@ -17,6 +17,7 @@ SWING_PIECES, SWING_LEVELS = 4, 2
 DRIFT_LEAST = 10
 MISSING_LEAST, MISSING_OF_LAST = 3, 5
 CLOSE_LEAST = 3
+UNEVEN_LEAST = 3
 LATELY, REACHED_LATELY = 14, 7
 """So many days, today included."""
 
@@ -65,6 +66,31 @@ def thin_for_many(thin: int, without: int, expected: int) -> bool:
     students of whom it is expected it is thin, or there is none.
     """
     return without < expected and 2 * (thin + without) >= expected
+
+
+def not_got(mastered: int, counted: int, expected: int) -> bool:
+    """Whether a class as a whole has not got an outcome: at least half of the students of whom it
+    is expected are counted, and fewer than half of these have mastered it (“Roll-ups”).
+    """
+    return counted > 0 and 2 * counted >= expected and 2 * mastered < counted
+
+
+def swing_ends(values: Sequence[Hundredths], scale: Scale) -> tuple[int, int] | None:
+    """Give the places of the low and the high end of a wide swing among values in order; of equal
+    pieces the later one. None where they do not swing widely.
+    """
+    if not swings_widely(values, scale):
+        return None
+    first = max(0, len(values) - SWING_PIECES)
+    places = range(first, len(values))
+    low = min(places, key=lambda at: (values[at], -at))
+    high = max(places, key=lambda at: (values[at], at))
+    return low, high
+
+
+def reads_unevenly(times: int, swings: int) -> bool:
+    """Whether a criterion that stands so often at the same end of so many swings is named."""
+    return swings >= UNEVEN_LEAST and times >= UNEVEN_LEAST and 2 * times >= swings
 
 
 @dataclass(frozen=True, slots=True)

@@ -55,6 +55,7 @@ from jade_ladder.web.messages.outbox import MailSender
 from jade_ladder.web.notes import notes
 from jade_ladder.web.observing import observing
 from jade_ladder.web.outcomes import outcomes, scales, strands
+from jade_ladder.web.overview import all_classes, class_over_term, first_page
 from jade_ladder.web.people import colleagues, log, notices, own_account, school
 from jade_ladder.web.people import sessions as session
 from jade_ladder.web.people.failed_tries import Guesses, Hashing
@@ -71,7 +72,6 @@ from jade_ladder.web.student import account, ladder, results, taken_along
 from jade_ladder.web.student import parts as own_parts
 from jade_ladder.web.student import tasks as student_tasks
 from jade_ladder.web.student import uploads as own_uploads
-from jade_ladder.web.today import first_page
 from jade_ladder.web.work import attempts, next_class, parts, task_files, tasks
 
 ANY_ADDRESS = Address(any_name=True)
@@ -124,6 +124,8 @@ SUBJECTS = (
     sheets,
     exports,
     first_page,
+    class_over_term,
+    all_classes,
     archive,
     sample_class,
     slips,

@@ -151,6 +151,9 @@ usePageTitle('Mastery wall')
           <Tag v-for="cut in masteryCuts" :key="cut">Mastery from {{ cut }}</Tag>
         </template>
         <div class="actions">
+          <LinkButton bare :to="{ name: 'class-over-term', params: { classId } }"
+            >Over the term</LinkButton
+          >
           <LinkButton bare :to="{ name: 'compare', params: { classId }, query: compareQuery }"
             >Compare methods</LinkButton
           >

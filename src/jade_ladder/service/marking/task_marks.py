@@ -134,6 +134,15 @@ def over_attempts_of(marks: Iterable[MarkTotal], rule: AttemptsRule) -> dict[int
     }
 
 
+def final_totals(row: TaskRow, marks: Iterable[MarkTotal]) -> Mapping[int, Hundredths]:
+    """Give what counts as each student's total (docs/calculations.md, “Over attempts”): of their
+    finished marks, by the task's attempts rule.
+    """
+    found = list(marks)
+    newest = {one.mark.student_id: one.final for one in found if one.final is not None}
+    return newest | over_attempts_of(found, row.attempts_rule)
+
+
 def _earlier_criteria(
     db: sqlite3.Connection,
     row: TaskRow,

@@ -77,7 +77,7 @@ def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage
         }
         shown = sorted(days.items(), key=itemgetter(1, 0))[-MOST_PICTURES:]
         titles = sources.task_titles(db, (one for one, _ in shown), caller.person_id)
-        lifted = ever_not_expected(db, outcome_id)
+        lifted = ever_not_expected(db, [outcome_id])
         scales = scale_store.scales(db)
         students = {one.student_id for one in members}
         courses = Courses.load(db, klass, [outcome], students, scales, day, signs=False)

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.marking import DeskState
-from jade_ladder.core.numbers import Hundredths, write_hundredths
+from jade_ladder.core.numbers import write_hundredths
 from jade_ladder.core.rubric import task_points
 from jade_ladder.formats.exported.table import Column, ExportTable, Number, Value
-from jade_ladder.service.marking.task_marks import MarkTotal, TaskMarks, over_attempts_of
+from jade_ladder.service.marking.task_marks import TaskMarks, final_totals
 from jade_ladder.service.reports.evidence_tables import NOTE, STUDENT, student_cells
 from jade_ladder.service.reports.words import STATES, chosen_level, level_words, result_word
 from jade_ladder.service.shared.caller import Caller
@@ -60,15 +60,6 @@ def total_table(
             yield (*student_cells(student), *cells)
 
     return ExportTable("Totals", (*STUDENT, *columns), rows(), frozen=2)
-
-
-def final_totals(row: TaskRow, marks: Iterable[MarkTotal]) -> Mapping[int, Hundredths]:
-    """Give what counts as each student's total (docs/calculations.md, “Over attempts”): of their
-    finished marks, by the task's attempts rule.
-    """
-    found = list(marks)
-    newest = {one.mark.student_id: one.final for one in found if one.final is not None}
-    return newest | over_attempts_of(found, row.attempts_rule)
 
 
 def _states(

@@ -44,6 +44,7 @@ class Lifted:
     """
 
     student_id: int
+    outcome_id: int
     since: date
     until: date | None
 
@@ -52,14 +53,15 @@ class Lifted:
         return self.since <= day and (self.until is None or day < self.until)
 
 
-def ever_not_expected(db: sqlite3.Connection, outcome_id: int) -> list[Lifted]:
-    """List of whom an outcome is or ever was not expected."""
+def ever_not_expected(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> list[Lifted]:
+    """List of whom outcomes are or ever were not expected."""
     return fetch(
         db,
         Lifted,
-        """SELECT student_id, since, until FROM not_expected WHERE outcome_id = ?
-           ORDER BY student_id, since, id""",
-        (outcome_id,),
+        """SELECT student_id, outcome_id, since, until FROM not_expected
+           WHERE outcome_id IN (SELECT value FROM json_each(?))
+           ORDER BY student_id, outcome_id, since, id""",
+        (json.dumps(list(outcome_ids)),),
     )
 
 

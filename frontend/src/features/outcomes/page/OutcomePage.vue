@@ -55,6 +55,9 @@ usePageTitle(() => outcome.value && `${outcome.value.code} ${outcome.value.title
         <p v-if="outcome.description" class="quiet">{{ outcome.description }}</p>
         <p v-if="page.classes.length" class="small">
           Also taught in {{ page.classes.join(', ') }}.
+          <RouterLink :to="{ name: 'all-classes', params: { classId, outcomeId } }"
+            >In all my classes</RouterLink
+          >
         </p>
 
         <section>

@@ -18,8 +18,8 @@ from jade_ladder.service.mastery import judgements
 from jade_ladder.service.mastery.expectation import lift_outcome
 from jade_ladder.service.mastery.judgements import Judged
 from jade_ladder.service.outcomes import methods
+from jade_ladder.service.overview.first_page import FirstPage, first_page
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.today.first_page import FirstPage, first_page
 from jade_ladder.service.work import attempts
 from jade_ladder.service.work.next_class import set_class_aside
 from tests.builders import Small, at, small

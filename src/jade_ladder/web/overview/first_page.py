@@ -8,9 +8,9 @@ from datetime import date, datetime
 from pydantic import BaseModel
 
 from jade_ladder.core.trail import PointBy
-from jade_ladder.service.today import first_page as service
-from jade_ladder.service.today.first_page import FirstPage
-from jade_ladder.service.today.worth_a_look import ManyOn
+from jade_ladder.service.overview import first_page as service
+from jade_ladder.service.overview.first_page import FirstPage
+from jade_ladder.service.overview.worth_a_look import ManyOn
 from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.web.shared.bodies import router_of
@@ -18,7 +18,7 @@ from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.heavy import heavy
 from jade_ladder.web.work.tasks import TaskLineOut
 
-router = router_of("today", "/today")
+router = router_of("overview", "/today")
 
 
 class NamedOut(BaseModel):

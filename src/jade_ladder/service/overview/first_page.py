@@ -7,9 +7,7 @@ from datetime import date, timedelta
 from itertools import chain
 
 from jade_ladder.core.signs import LATELY
-from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.shared.days import school_zone, start_of, today
-from jade_ladder.service.today.worth_a_look import (
+from jade_ladder.service.overview.worth_a_look import (
     JudgedBefore,
     ManyOn,
     Missing,
@@ -17,9 +15,11 @@ from jade_ladder.service.today.worth_a_look import (
     Slipped,
     lines_of,
 )
+from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import school_zone, start_of, today
 from jade_ladder.service.work.tasks import TaskLine, lines_of_classes
 from jade_ladder.store.classes import classes as class_store
-from jade_ladder.store.today.open_work import StoppedRow, ToHandBack, stopped_at, to_hand_back
+from jade_ladder.store.overview.open_work import StoppedRow, ToHandBack, stopped_at, to_hand_back
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,1 @@
+"""Over all of a class, and over all classes: what waits, what moved, and how it came about."""

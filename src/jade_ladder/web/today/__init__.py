@@ -1,1 +1,0 @@
-"""What waits for a teacher in all of their classes."""
