@@ -115,8 +115,8 @@ def _bench_wall(folder: Path, there: int, across: int, pieces: int, wanted: str)
         connection = http.client.HTTPConnection(address)
         headers = {"cookie": f"jade_ladder_session={token}"}
 
-        def answer() -> None:
-            connection.request("GET", f"/api/classes/{class_id}/mastery", headers=headers)
+        def answer(query: str = "") -> None:
+            connection.request("GET", f"/api/classes/{class_id}/mastery{query}", headers=headers)
             body = connection.getresponse().read()
             assert len(json.loads(body)["value"]) == there * across
 
@@ -125,6 +125,8 @@ def _bench_wall(folder: Path, there: int, across: int, pieces: int, wanted: str)
                 rows = db.execute(CHOICES_SQL, (json.dumps(members),)).fetchall()
             assert len(rows) == there * across * pieces
 
+        month_ago = (datetime.now(UTC) - timedelta(days=30)).date()
+        earlier = [timed(lambda: answer(f"?as_of={month_ago}")) for _ in range(5)]
         pairs = [(timed(answer), timed(select)) for _ in range(15)]
     finally:
         server.terminate()
@@ -133,7 +135,8 @@ def _bench_wall(folder: Path, there: int, across: int, pieces: int, wanted: str)
     own, bare = (median(pair[which] for pair in pairs) for which in (0, 1))
     ratio = median(pair[0] / pair[1] for pair in pairs)
     print(f"wall, {there} × {across} × {pieces}: answer {own * 1000:.0f} ms, ", end="")
-    print(f"bare SELECT {bare * 1000:.0f} ms\n  ratio {ratio:.1f} ({wanted})")
+    print(f"bare SELECT {bare * 1000:.0f} ms\n  ratio {ratio:.1f} ({wanted}); ", end="")
+    print(f"as of a month ago {median(earlier) / bare:.1f}")
 
 
 def bench_revision(folder: Path) -> None:

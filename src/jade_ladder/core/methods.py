@@ -178,7 +178,8 @@ def _running_decaying_average(values: Sequence[Hundredths], newest: int) -> list
     for value in values[1:]:
         numerator = weight * value * denominator + older * numerator
         denominator *= base
-        results.append(half_up(numerator, denominator))
+        # Half up, written out: a wall does this for each piece.
+        results.append((2 * numerator + denominator) // (2 * denominator))
     return results
 
 

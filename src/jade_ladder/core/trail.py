@@ -250,10 +250,14 @@ def glance_at(
     direction = Direction.LEVEL
     if earlier >= 0 and running[earlier] != value:
         direction = Direction.UP if value > running[earlier] else Direction.DOWN
-    slipped = state is not State.MASTERED and any(
-        moments[at] != moments[at + 1] and state_of(rules, running[at], at + 1) is State.MASTERED
-        for at in range(rules.minimum - 1, earlier + 1)
-    )
+    cut = rules.scale.mastery_cut
+    slipped = False
+    if state is not State.MASTERED:
+        # From here on there is enough evidence, so that the value alone decides.
+        for at in range(rules.minimum - 1, earlier + 1):
+            if running[at] >= cut and moments[at] != moments[at + 1]:
+                slipped = True
+                break
     return Glance(mastery, direction, slipped)
 
 

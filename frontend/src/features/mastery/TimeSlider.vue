@@ -2,28 +2,26 @@
 import { NButton, NSlider } from 'naive-ui'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { longDay } from '@/design/format'
+import { dayOfNumber, numberOfDay } from './days'
 
 /** A day of the term on a line; it plays the term week by week. Empty is today. */
 const day = defineModel<string>({ required: true })
 const props = defineProps<{ first: string; now: string }>()
-const DAY = 86_400_000
 const WEEK = 7
 const PAUSE = 700
-const numberOf = (one: string) => Math.round(Date.parse(`${one}T00:00Z`) / DAY)
-const dayOf = (number: number) => new Date(number * DAY).toISOString().slice(0, 10)
-const last = computed(() => numberOf(props.now))
+const last = computed(() => numberOfDay(props.now))
 const first = computed(() =>
-  Math.min(numberOf(props.first), numberOf(day.value || props.now), last.value),
+  Math.min(numberOfDay(props.first), numberOfDay(day.value || props.now), last.value),
 )
 /** Where the handle is, at once; the day follows when it rests. */
-const at = ref(numberOf(day.value || props.now))
-const shown = computed(() => (at.value >= last.value ? 'today' : longDay(dayOf(at.value))))
+const at = ref(numberOfDay(day.value || props.now))
+const shown = computed(() => (at.value >= last.value ? 'today' : longDay(dayOfNumber(at.value))))
 let rests: ReturnType<typeof setTimeout> | undefined
-watch(day, (one) => (at.value = numberOf(one || props.now)))
+watch(day, (one) => (at.value = numberOfDay(one || props.now)))
 function slid(number: number) {
   at.value = number
   clearTimeout(rests)
-  rests = setTimeout(() => (day.value = number >= last.value ? '' : dayOf(number)), 120)
+  rests = setTimeout(() => (day.value = number >= last.value ? '' : dayOfNumber(number)), 120)
 }
 
 const playing = ref(false)

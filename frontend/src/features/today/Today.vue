@@ -184,7 +184,7 @@ li {
   align-items: baseline;
 }
 .klass,
-.task a + * {
+.task a + :not(p) {
   margin-left: 6px;
   white-space: nowrap;
 }

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import NamedTuple
@@ -65,14 +65,11 @@ class Standing:
         caller: Teacher,
         klass: ClassRow,
         day: date,
-        only: Collection[int] | None = None,
+        some: Iterable[StudentRow] | None = None,
     ) -> Standing:
-        """Load it, of all students or some. Part of a reading."""
-        students = tuple(
-            student
-            for student in student_store.students(db, klass.id, day)
-            if only is None or student.id in only
-        )
+        """Load it, of all students there on the day or some of them. Part of a reading."""
+        there = student_store.students(db, klass.id, day) if some is None else some
+        students = tuple(there)
         taught = outcome_store.class_outcomes(db, klass.id)
         outcomes = tuple(one for one in taught if is_taught(one, day))
         numbers = [one.id for one in students]
@@ -98,13 +95,11 @@ class Standing:
     def cell(self, student_id: int, outcome_id: int) -> WallCell:
         """Work out what a wall shows of one student and outcome."""
         course = self.courses.course(student_id, outcome_id)
-        glance = self.kept.glance(student_id, outcome_id, course)
+        glance, sources, swings = self.kept.look(student_id, outcome_id, course)
         if (student_id, outcome_id) in self.lifted:
             return WallCell(*glance, False)
-        scale = course.rules.scale
-        sources, swings = self.kept.signs(student_id, outcome_id, scale)
         mastery = glance.mastery
-        close = is_close(scale, mastery)
+        close = is_close(course.rules.scale, mastery)
         thin = is_thin(sources, mastery.judged, self.thin_below)
         return WallCell(*glance, True, close, thin, swings)
 

@@ -14,7 +14,6 @@ from jade_ladder.core.evidence import AttemptEvidence, EvidenceKey, Gathered, So
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of, mastery_of_values, state_of
 from jade_ladder.core.methods import running_values
 from jade_ladder.core.numbers import Hundredths
-from jade_ladder.core.scale import Scale
 from jade_ladder.core.signs import SWING_PIECES, swings_widely
 from jade_ladder.core.trail import NOTHING_SEEN, Course, Glance, glance_at, glance_of
 from jade_ladder.service.mastery.evidence import AttemptsRules
@@ -114,32 +113,27 @@ class KeptEvidence:
             return mastery_of(gathered(rows, self.rules).pieces(), rules)
         return mastery_of_values([row[7] for row in rows], len(rows), rules)
 
-    def signs(self, student_id: int, outcome_id: int, scale: Scale) -> tuple[int, bool]:
-        """Say from how many different tasks and notes it is, and whether it swings widely."""
+    def look(self, student_id: int, outcome_id: int, course: Course) -> tuple[Glance, int, bool]:
+        """Give what a wall shows of it, from how many different tasks and notes it is, and whether
+        it swings widely.
+        """
         rows = self._rows.get((student_id, outcome_id))
+        scale = course.rules.scale
         if rows is None:
-            return 0, False
+            seen = (
+                glance_of(Gathered((), self.rules), course) if course.judgements else NOTHING_SEEN
+            )
+            return seen, 0, False
         sources = len({row[5] for row in rows})
-        if sources == len(rows):
-            return sources, swings_widely([row[7] for row in rows[-SWING_PIECES:]], scale)
-        pieces = gathered(rows, self.rules).pieces()
-        return sources, swings_widely([piece.value for piece in pieces], scale)
-
-    def glance(self, student_id: int, outcome_id: int, course: Course) -> Glance:
-        """Give what a wall shows of it."""
-        rows = self._rows.get((student_id, outcome_id))
-        if course.judgements:
-            return glance_of(gathered(rows or (), self.rules), course)
-        if rows is None:
-            return NOTHING_SEEN
-        if len({row[5] for row in rows}) < len(rows):
-            return glance_of(gathered(rows, self.rules), course)
-        return glance_at(
-            [row[2] for row in rows],
-            [row[7] for row in rows],
-            course.rules,
-            [(write_time(until), rules) for until, rules in course.before],
-        )
+        plain = sources == len(rows)
+        if plain and not course.judgements:
+            values = [row[7] for row in rows]
+            before = [(write_time(until), rules) for until, rules in course.before]
+            seen = glance_at([row[2] for row in rows], values, course.rules, before)
+            return seen, sources, swings_widely(values[-SWING_PIECES:], scale)
+        found = gathered(rows, self.rules)
+        values = [piece.value for piece in found.pieces()]
+        return glance_of(found, course), sources, swings_widely(values, scale)
 
 
 def order_of(row: EvidenceRow) -> tuple[str, str, bool, int]:

@@ -21,6 +21,7 @@ from jade_ladder.service.mastery.class_standing import Standing, WallCell
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day
 from jade_ladder.service.shared.guards import own_class
+from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.mastery.set_aside import pieces_aside
@@ -74,7 +75,10 @@ def wall(
     """Work out the mastery wall of a class as of a day (today at first), or some students' rows."""
     with caller.reading() as db:
         klass = own_class(db, caller, class_id)
-        there = Standing.load(db, caller, klass, as_of_day(db, caller, as_of), only)
+        on = as_of_day(db, caller, as_of)
+        everybody = student_store.students(db, class_id, on)
+        some = [one for one in everybody if only is None or one.id in only]
+        there = Standing.load(db, caller, klass, on, some)
         strands = strand_store.strands(db, caller.person_id)
         aside = pieces_aside(db, (student.id for student in there.students))
     outcomes, day, history = there.outcomes, there.day, there.courses.history

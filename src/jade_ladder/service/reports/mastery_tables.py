@@ -9,10 +9,10 @@ from datetime import date
 
 from jade_ladder.core.mastery import Mastery, State
 from jade_ladder.core.numbers import Hundredths, write_hundredths
-from jade_ladder.core.rollup import class_picture
+from jade_ladder.core.rollup import class_picture, roll_up_student
 from jade_ladder.core.scale import Scale
 from jade_ladder.formats.exported.table import Column, ExportTable, Number, Sign, Value
-from jade_ladder.service.mastery.class_standing import WallCell
+from jade_ladder.service.mastery.class_standing import Standing, WallCell
 from jade_ladder.service.mastery.wall import Wall, wall
 from jade_ladder.service.reports.evidence_tables import (
     EVIDENCE,
@@ -74,14 +74,17 @@ class ClassStanding:
     def load(cls, caller: Teacher, class_id: int, as_of: date | None) -> ClassStanding:
         """Work it out. Part of a reading."""
         frame = wall(caller, class_id, as_of, only=())
-        with caller.reading() as db:
-            there = student_store.students(db, class_id, frame.as_of)
         cells: list[tuple[WallCell, ...]] = []
         counts: list[tuple[int, int]] = []
-        for some in in_blocks(there):
-            block = wall(caller, class_id, frame.as_of, only={one.id for one in some})
-            cells += block.cells
-            counts += [(one.mastered, one.of) for one in block.roll_ups]
+        with caller.reading() as db:
+            there = student_store.students(db, class_id, frame.as_of)
+            for some in in_blocks(there):
+                block = Standing.load(db, caller, frame.klass, frame.as_of, some)
+                for student in some:
+                    row = tuple(block.cell(student.id, one.id) for one in frame.outcomes)
+                    counted = roll_up_student(cell.mastery for cell in row if cell.expected)
+                    cells.append(row)
+                    counts.append((counted.mastered, counted.of))
         return cls(caller, frame, tuple(there), tuple(cells), tuple(counts))
 
     def tables(self, db: sqlite3.Connection) -> tuple[ExportTable, ...]:

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date, datetime
+from typing import TypedDict
 
 from pydantic import BaseModel
 
 from jade_ladder.core.trail import PointBy
 from jade_ladder.service.overview import first_page as service
 from jade_ladder.service.overview.first_page import FirstPage
-from jade_ladder.service.overview.worth_a_look import ManyOn
+from jade_ladder.service.overview.worth_a_look import JudgedBefore, ManyOn, Reached, Slipped
+from jade_ladder.service.work.tasks import TaskLine
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.heavy import heavy
@@ -102,21 +103,6 @@ class ManyOnOut(InClassOut):
     of: int
     without: int
 
-    @classmethod
-    def all_of(cls, lines: Sequence[ManyOn]) -> list[ManyOnOut]:
-        """Show several."""
-        return [
-            cls(
-                class_id=one.klass.id,
-                class_name=one.klass.name,
-                outcome=_outcome(one.outcome),
-                students=one.students,
-                of=one.of,
-                without=one.without,
-            )
-            for one in lines
-        ]
-
 
 class MissingOut(InClassOut):
     """A student who is missing again, with the newest task that is."""
@@ -149,6 +135,15 @@ class FirstPageOut(BaseModel):
     def shown(cls, page: FirstPage) -> FirstPageOut:
         """Show it."""
         names = page.names
+
+        def tasks(lines: Sequence[TaskLine]) -> list[TaskOfClassOut]:
+            return [
+                TaskOfClassOut(
+                    **TaskLineOut.of(line).model_dump(), class_name=names[line.row.class_id]
+                )
+                for line in lines
+            ]
+
         stopped = page.stopped
         return cls(
             day=page.day,
@@ -162,18 +157,8 @@ class FirstPageOut(BaseModel):
                 attempt=stopped.number,
                 at=stopped.changed_at,
             ),
-            waiting=[
-                TaskOfClassOut(
-                    **TaskLineOut.of(line).model_dump(), class_name=names[line.row.class_id]
-                )
-                for line in page.waiting
-            ],
-            coming=[
-                TaskOfClassOut(
-                    **TaskLineOut.of(line).model_dump(), class_name=names[line.row.class_id]
-                )
-                for line in page.coming
-            ],
+            waiting=tasks(page.waiting),
+            coming=tasks(page.coming),
             to_hand_back=[
                 ToHandBackOut(
                     class_id=one.class_id,
@@ -186,10 +171,8 @@ class FirstPageOut(BaseModel):
             ],
             slipped=[
                 SlippedOut(
-                    class_id=one.klass.id,
-                    class_name=one.klass.name,
+                    **_place(one),
                     student=_student(one.student),
-                    outcome=_outcome(one.outcome),
                     level=one.level,
                     levels=len(one.scale.levels),
                     mastery_level=one.scale.mastery_level,
@@ -200,25 +183,15 @@ class FirstPageOut(BaseModel):
             ],
             reached=[
                 ReachedOut(
-                    class_id=one.klass.id,
-                    class_name=one.klass.name,
-                    outcome=_outcome(one.outcome),
-                    students=[_student(student) for student in one.students],
-                    at=one.at,
+                    **_place(one), students=[_student(each) for each in one.students], at=one.at
                 )
                 for one in page.reached
             ],
             judged=[
-                JudgedBeforeOut(
-                    class_id=one.klass.id,
-                    class_name=one.klass.name,
-                    student=_student(one.student),
-                    outcome=_outcome(one.outcome),
-                )
-                for one in page.judged
+                JudgedBeforeOut(**_place(one), student=_student(one.student)) for one in page.judged
             ],
-            close=ManyOnOut.all_of(page.close),
-            thin=ManyOnOut.all_of(page.thin),
+            close=[_many(one) for one in page.close],
+            thin=[_many(one) for one in page.thin],
             missing=[
                 MissingOut(
                     class_id=one.klass.id,
@@ -234,12 +207,28 @@ class FirstPageOut(BaseModel):
         )
 
 
+class _Place(TypedDict):
+    class_id: int
+    class_name: str
+    outcome: OutcomeNamedOut
+
+
+def _place(one: Slipped | Reached | JudgedBefore | ManyOn) -> _Place:
+    """Say of which class and outcome a line is."""
+    outcome = one.outcome
+    return {
+        "class_id": one.klass.id,
+        "class_name": one.klass.name,
+        "outcome": OutcomeNamedOut(id=outcome.id, code=outcome.code, title=outcome.title),
+    }
+
+
+def _many(one: ManyOn) -> ManyOnOut:
+    return ManyOnOut(**_place(one), students=one.students, of=one.of, without=one.without)
+
+
 def _student(row: StudentRow) -> NamedOut:
     return NamedOut(id=row.id, name=row.name)
-
-
-def _outcome(row: OutcomeRow) -> OutcomeNamedOut:
-    return OutcomeNamedOut(id=row.id, code=row.code, title=row.title)
 
 
 @router.get("")

@@ -32,6 +32,8 @@ from jade_ladder.web.shared.problems import answer
 Args = ParamSpec("Args")
 Found = TypeVar("Found")
 NICENESS = 5
+SELDOM = 100_000
+"""After so many new objects the collector looks round, in the worker."""
 _CALLER, _REQUEST = "caller", "the_request"
 
 
@@ -188,6 +190,9 @@ def _begin(path: Path, server: int) -> None:
     _reading = Database(path, read_only=True)
     threading.Thread(target=_end_with, args=(server,), daemon=True).start()
     gc.freeze()
+    # A wall makes tens of thousands of objects that are in no ring: the collector is to walk them
+    # rarely.
+    gc.set_threshold(SELDOM)
 
 
 def _end_with(server: int) -> None:

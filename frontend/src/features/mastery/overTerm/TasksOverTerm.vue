@@ -152,6 +152,10 @@ const percent = (share: string | null) => (share === null ? '' : `${share}%`)
   overflow-x: auto;
   margin-bottom: 18px;
 }
+th,
+td {
+  vertical-align: middle;
+}
 th[scope='row'] {
   font-weight: 400;
 }
