@@ -17,6 +17,7 @@ from jade_ladder import service
 from jade_ladder.core.errors import NotAllowed, NotFound, NotSignedIn, Refused, RefusedMany, Stale
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.passage import Place, Quote, Span
+from jade_ladder.core.rollup import StrandRollup
 from jade_ladder.core.scale import Scale
 from jade_ladder.core.total import Adjustments, ByHand
 from jade_ladder.formats.case import Framework, FrameworkOutcome
@@ -151,6 +152,9 @@ OPERATIONS: dict[str, Operation] = {
     "finish observed": lambda c, s: finishing.finish_observed(c, WALK),
     "change_class": lambda c, s: classes.change_class(
         c, s.class_id, 1, "X", date(2026, 1, 1), date(2026, 2, 1)
+    ),
+    "change_strand_roll_up": lambda c, s: classes.change_strand_roll_up(
+        c, s.class_id, 1, StrandRollup.LOWEST
     ),
     "students": lambda c, s: students.students(c, s.class_id),
     "add_student": lambda c, s: students.add_student(c, s.class_id, LINE),

@@ -880,6 +880,26 @@ export interface paths {
         patch: operations["change_class"];
         trace?: never;
     };
+    "/api/classes/{class_id}/strand-roll-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Strand Roll Up
+         * @description Change what a strand comes to for a student.
+         */
+        put: operations["change_strand_roll_up"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/students": {
         parameters: {
             query?: never;
@@ -9697,6 +9717,21 @@ export interface components {
             in_use: boolean;
         };
         /**
+         * StrandRollUpChange
+         * @description What a strand comes to for a student, based on a version of the class.
+         */
+        StrandRollUpChange: {
+            strand_roll_up: components["schemas"]["StrandRollup"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * StrandRollup
+         * @description How a class makes one value of the outcomes of a strand.
+         * @enum {string}
+         */
+        StrandRollup: "mean" | "lowest";
+        /**
          * StrandTitleOut
          * @description A strand's title.
          */
@@ -10836,6 +10871,9 @@ export interface components {
             expected: boolean[];
             /** Strand Roll Ups */
             strand_roll_ups: components["schemas"]["WallStrandOut"][];
+            strand_roll_up: components["schemas"]["StrandRollup"];
+            /** Class Version */
+            class_version: number;
             /** Close */
             close: number[];
             /** Thin */
@@ -10891,8 +10929,8 @@ export interface components {
         };
         /**
          * WallStrandOut
-         * @description A strand for each student, in their order: `mastered` of `of` outcomes at any depth, and
-         *     their mean where they share one scale.
+         * @description A strand for each student, in their order: `mastered` of `of` outcomes at any depth, and,
+         *     where they share one scale, their mean or the lowest of them (`strand_roll_up` of the wall).
          */
         WallStrandOut: {
             /** Id */
@@ -11394,6 +11432,8 @@ export type StayingOut = components['schemas']['StayingOut'];
 export type StoppedAtOut = components['schemas']['StoppedAtOut'];
 export type StrandIn = components['schemas']['StrandIn'];
 export type StrandOut = components['schemas']['StrandOut'];
+export type StrandRollUpChange = components['schemas']['StrandRollUpChange'];
+export type StrandRollup = components['schemas']['StrandRollup'];
 export type StrandTitleOut = components['schemas']['StrandTitleOut'];
 export type StudentAccountOut = components['schemas']['StudentAccountOut'];
 export type StudentAtHandOut = components['schemas']['StudentAtHandOut'];
@@ -12761,6 +12801,34 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ClassChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_strand_roll_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrandRollUpChange"];
             };
         };
         responses: {

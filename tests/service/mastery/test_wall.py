@@ -4,8 +4,13 @@ from __future__ import annotations
 
 from datetime import timedelta
 
+import pytest
+
+from jade_ladder.core.errors import Stale
 from jade_ladder.core.mastery import State
+from jade_ladder.core.rollup import StrandRollup
 from jade_ladder.core.signs import is_close, is_thin, swings_widely
+from jade_ladder.service.classes.classes import change_strand_roll_up
 from jade_ladder.service.mastery.judgements import Judged, judge
 from jade_ladder.service.mastery.trail import trail
 from jade_ladder.service.mastery.wall import wall
@@ -72,3 +77,11 @@ def test_a_strand_is_counted_at_any_depth_and_its_mean_earns_no_mastery(caller: 
         values = [one.value for one in masteries if one.value is not None]
         assert found["Finding the way"].values[at_row] == (sum(values) * 2 // len(values) + 1) // 2
         assert found["By compass"].roll_ups[at_row].of == 1
+    assert seen.klass.strand_roll_up is StrandRollup.MEAN
+    change_strand_roll_up(caller, made.class_id, seen.klass.version, StrandRollup.LOWEST)
+    with pytest.raises(Stale):
+        change_strand_roll_up(caller, made.class_id, seen.klass.version, StrandRollup.MEAN)
+    lowest = {one.strand.title: one for one in wall(caller, made.class_id).strand_roll_ups}
+    for at_row, row in enumerate(seen.cells):
+        values = [cell.mastery.value for cell in row if cell.mastery.value is not None]
+        assert lowest["Finding the way"].values[at_row] == min(values)

@@ -216,6 +216,7 @@ usePageTitle('Mastery wall')
             :titles="titles"
             :view="view"
             :at="at"
+            :roll-up="data.strand_roll_up"
             @choose="choose"
             @sort="sort"
             @fold="fold"

@@ -1,10 +1,14 @@
 <script setup lang="ts">
 import { NButton, NCheckbox } from 'naive-ui'
 import { computed } from 'vue'
+import { api, ask } from '@/api/client'
 import type { WallOut } from '@/api/schema'
 import Popover from '@/design/controls/Popover.vue'
 import SelectField from '@/design/controls/SelectField.vue'
 import TextField from '@/design/controls/TextField.vue'
+import FormProblem from '@/design/telling/FormProblem.vue'
+import { useSending } from '@/shared/forms/useSending'
+import { useRefresh } from '@/shared/queries'
 import { matching, signsOf, type Shown, type WallColumn, type WallRow, type WallView } from './wall'
 
 /** What of the wall is shown, and how: names, strands, words with a number, cells, columns. */
@@ -61,6 +65,20 @@ const groups = computed(() => [
   })),
   { title: '', outcomes: props.wall.outcomes.filter((one) => one.strand_id === null) },
 ])
+/** What a strand comes to is the class's, for all who teach it; the rest is in the address. */
+const { problem, send } = useSending(useRefresh().outcomes)
+const rollUp = computed({
+  get: () => props.wall.strand_roll_up,
+  set: (strand_roll_up: WallOut['strand_roll_up']) =>
+    void send(() =>
+      ask(
+        api.PUT('/api/classes/{class_id}/strand-roll-up', {
+          params: { path: { class_id: props.wall.class_id } },
+          body: { strand_roll_up, version: props.wall.class_version },
+        }),
+      ),
+    ),
+})
 const means = computed(() => signs.value[props.view.sign]?.means ?? '')
 </script>
 
@@ -100,6 +118,11 @@ const means = computed(() => signs.value[props.view.sign]?.means ?? '')
           @update:checked="(on: boolean) => emit('change', { dense: on })"
           >Dense</NCheckbox
         >
+        <SelectField v-model="rollUp" label="A folded strand says">
+          <option value="mean">the mean of its outcomes</option>
+          <option value="lowest">the lowest of its outcomes</option>
+        </SelectField>
+        <FormProblem :problem="problem" />
 
         <template v-for="group in groups" :key="group.title">
           <h3 v-if="group.title && group.outcomes.length">{{ group.title }}</h3>

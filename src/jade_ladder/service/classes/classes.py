@@ -6,6 +6,7 @@ from datetime import date
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.core.rollup import StrandRollup
 from jade_ladder.service.outcomes.scales import first_scale
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day
@@ -71,6 +72,19 @@ def change_class(
     with caller.transaction() as db:
         check_version(based_on, own_class(db, caller, class_id).version, "The class")
         store.change_class(db, class_id, name, first_day, last_day)
+
+
+def change_strand_roll_up(
+    caller: Teacher, class_id: int, based_on: int, roll_up: StrandRollup
+) -> None:
+    """Change what a strand comes to for a student: the mean of its outcomes, or the lowest
+    (docs/calculations.md, “Roll-ups”).
+    """
+    with caller.transaction() as db:
+        klass = own_class(db, caller, class_id)
+        check_version(based_on, klass.version, "The class")
+        store.change_strand_roll_up(db, class_id, roll_up)
+        caller.log(db, "strand-roll-up", class_id, klass.strand_roll_up, roll_up)
 
 
 def checked_class(name: str, first_day: date, last_day: date) -> str:

@@ -33,8 +33,8 @@ from jade_ladder.store.outcomes.strands import StrandRow
 
 @dataclass(frozen=True, slots=True)
 class StrandOnWall:
-    """A strand for each student: how many of its outcomes, at any depth, are mastered, and their
-    mean where they share one scale.
+    """A strand for each student: how many of its outcomes, at any depth, are mastered, and,
+    where they share one scale, their mean or the lowest of them, as the class has it.
     """
 
     strand: StrandRow
@@ -105,13 +105,14 @@ def wall(
             )
             for column, rule in enumerate(rules)
         ),
-        tuple(_strands(strands, outcomes, rules, cells)),
+        tuple(_strands(klass.strand_roll_up, strands, outcomes, rules, cells)),
         there.thin_below,
         aside,
     )
 
 
 def _strands(
+    roll_up: StrandRollup,
     strands: Sequence[StrandRow],
     outcomes: Sequence[OutcomeRow],
     rules: Sequence[Rules],
@@ -131,5 +132,5 @@ def _strands(
         yield StrandOnWall(
             strand,
             tuple(roll_up_student(masteries) for masteries in counted),
-            tuple(strand_value(masteries, scales, StrandRollup.MEAN) for masteries in counted),
+            tuple(strand_value(masteries, scales, roll_up) for masteries in counted),
         )

@@ -50,6 +50,7 @@ def copy_class(caller: Teacher, class_id: int, as_class: NextClass) -> int:
             old.newest,
             old.last,
         )
+        class_store.change_strand_roll_up(db, number, old.strand_roll_up)
         day = today(db, caller)
         # Who teaches it reaches it from now on, whenever it begins.
         since = min(day, as_class.first_day)

@@ -10,6 +10,7 @@ from datetime import date, datetime
 
 from jade_ladder.core.evidence import Combining
 from jade_ladder.core.methods import MethodKind
+from jade_ladder.core.rollup import StrandRollup
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert, new_guid
 
 
@@ -29,11 +30,12 @@ class ClassRow:
     version: int
     set_aside_at: datetime | None
     sample: bool
+    strand_roll_up: StrandRollup
 
 
 # Columns of a ClassRow, for the other modules of this room, too.
 CLASS = """SELECT c.id, c.name, c.first_day, c.last_day, c.scale_id, c.method, c.newest, c.last,
-                   c.combining, c.version, c.set_aside_at, c.sample
+                   c.combining, c.version, c.set_aside_at, c.sample, c.strand_roll_up
             FROM school_class c"""
 
 
@@ -124,6 +126,14 @@ def change_method(
         """UPDATE school_class SET method = ?, newest = ?, last = ?, version = version + 1
            WHERE id = ?""",
         (method, newest, last, class_id),
+    )
+
+
+def change_strand_roll_up(db: sqlite3.Connection, class_id: int, roll_up: StrandRollup) -> None:
+    """Change what a strand comes to for a student."""
+    db.execute(
+        "UPDATE school_class SET strand_roll_up = ?, version = version + 1 WHERE id = ?",
+        (roll_up, class_id),
     )
 
 

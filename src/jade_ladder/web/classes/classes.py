@@ -9,6 +9,7 @@ from enum import StrEnum
 from pydantic import BaseModel
 
 from jade_ladder.core.methods import Method
+from jade_ladder.core.rollup import StrandRollup
 from jade_ladder.service.classes import classes as service
 from jade_ladder.service.classes import students
 from jade_ladder.service.work import tasks
@@ -111,4 +112,18 @@ def read_class(class_id: int, caller: AsTeacher) -> ClassOut:
 def change_class(class_id: int, body: ClassChange, caller: AsTeacher) -> ClassOut:
     """Change a class's name and days."""
     service.change_class(caller, class_id, body.version, body.name, body.first_day, body.last_day)
+    return read_class(class_id, caller)
+
+
+class StrandRollUpChange(BaseModel):
+    """What a strand comes to for a student, based on a version of the class."""
+
+    strand_roll_up: StrandRollup
+    version: Whole
+
+
+@router.put("/{class_id:int}/strand-roll-up")
+def change_strand_roll_up(class_id: int, body: StrandRollUpChange, caller: AsTeacher) -> ClassOut:
+    """Change what a strand comes to for a student."""
+    service.change_strand_roll_up(caller, class_id, body.version, body.strand_roll_up)
     return read_class(class_id, caller)

@@ -7,6 +7,7 @@ from datetime import date
 from pydantic import BaseModel
 
 from jade_ladder.core.mastery import State
+from jade_ladder.core.rollup import StrandRollup
 from jade_ladder.core.trail import Direction
 from jade_ladder.service.mastery import wall as service
 from jade_ladder.service.mastery.wall import Wall
@@ -74,8 +75,8 @@ class WallJudgedOut(BaseModel):
 
 
 class WallStrandOut(BaseModel):
-    """A strand for each student, in their order: `mastered` of `of` outcomes at any depth, and
-    their mean where they share one scale.
+    """A strand for each student, in their order: `mastered` of `of` outcomes at any depth, and,
+    where they share one scale, their mean or the lowest of them (`strand_roll_up` of the wall).
     """
 
     id: int
@@ -107,6 +108,8 @@ class WallOut(BaseModel):
     slipped: list[bool]
     expected: list[bool]
     strand_roll_ups: list[WallStrandOut]
+    strand_roll_up: StrandRollup
+    class_version: int
     close: list[int]
     thin: list[int]
     swings: list[int]
@@ -149,6 +152,8 @@ class WallOut(BaseModel):
                 )
                 for one in wall.strand_roll_ups
             ],
+            strand_roll_up=wall.klass.strand_roll_up,
+            class_version=wall.klass.version,
             close=[at for at, cell in enumerate(cells) if cell.close],
             thin=[at for at, cell in enumerate(cells) if cell.thin],
             swings=[at for at, cell in enumerate(cells) if cell.swings],

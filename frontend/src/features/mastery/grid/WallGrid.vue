@@ -17,6 +17,7 @@ const props = defineProps<{
   titles: Map<number, string>
   view: WallView
   at: { row: number; column: number } | null
+  rollUp: string
 }>()
 const emit = defineEmits<{
   choose: [row: number, column: number]
@@ -110,6 +111,7 @@ const stop = computed(() => {
         :count-left="countLeft"
         :count-width="COUNT"
         :column-count="columns.length"
+        :roll-up="rollUp"
         @sort="(by) => emit('sort', by)"
         @fold="(strandId) => emit('fold', strandId)"
       />

@@ -16,6 +16,8 @@ const props = defineProps<{
   countLeft: number
   countWidth: number
   columnCount: number
+  /** What a folded strand says beside how many are mastered: its mean, or the lowest. */
+  rollUp: string
 }>()
 const emit = defineEmits<{ sort: [by: string]; fold: [strandId: number] }>()
 
@@ -110,7 +112,7 @@ const arrow = (by: string) => ARROW[sorted(by) ?? 'none']
           :aria-colindex="index + 2"
           :style="style"
         >
-          <span class="of">mastered<br />mean</span>
+          <span class="of">mastered<br />{{ rollUp }}</span>
         </div>
       </template>
       <div
