@@ -255,6 +255,8 @@ def test_the_first_page_leads_to_what_is_done_and_forgets_it_then(
     # Who stands just below: the wall shows them alone, the nearest first.
     worth.get_by_role("listitem").filter(has_text="on R3").get_by_role("link", name="who").click()
     expect(page.get_by_label("Filter")).to_have_value("close")
+    expect(page.get_by_text("close on R3: not yet")).to_be_visible()
+    expect(page.get_by_role("rowheader")).to_have_count(8)
     page.go_back()
     page.get_by_role("link", name="Go on marking").click()
     expect(page).to_have_url(re.compile(r"/classes/1/marking/8/14$"))

@@ -48,7 +48,7 @@ def test_who_has_no_value_stands_last_whichever_way_round(
     ask: Any, found: list[str | None], sort: str
 ) -> None:
     rows = [row(number, [cell(value)]) for number, value in enumerate(found)]
-    view = {"sort": sort, "sign": "", "name": ""}
+    view = {"sort": sort, "sign": "", "on": None, "name": ""}
     (shown,) = ask(rows, ["shownRows", [column(0)], view])
     there = [(float(value), at) for at, value in enumerate(found) if value is not None]
     down = sort.startswith("-")
@@ -76,14 +76,16 @@ def test_a_filter_keeps_rows_with_such_a_cell_in_a_column_that_is_shown(
     such, other = cell("2.20", **more), cell("2.20", level=1)
     rows = [row(1, [such, other]), row(2, [other, such]), row(3, [other, other])]
     lifted = row(4, [cell("2.20", **{**more, "expected": False}), other])
-    view = {"sort": "name", "sign": sign, "name": ""}
-    both, first = ask(
+    view = {"sort": "name", "sign": sign, "on": None, "name": ""}
+    both, first, only = ask(
         [*rows, lifted],
         ["shownRows", [column(0), column(1)], view],
         ["shownRows", [column(0)], view],
+        ["shownRows", [column(0), column(1)], {**view, "on": 2}],
     )
     assert [one["student"]["id"] for one in both] == [1, 2]
     assert [one["student"]["id"] for one in first] == [1]
+    assert [one["student"]["id"] for one in only] == [2]
 
 
 def test_a_value_is_cut_short_only_where_no_cut_score_asks_for_more(ask: Any) -> None:

@@ -51,7 +51,12 @@ const model = <Key extends keyof WallView>(key: Key) =>
     set: (value: WallView[Key]) => emit('change', { [key]: value } as Partial<WallView>),
   })
 const name = model('name')
-const sign = model('sign')
+const sign = computed({
+  get: () => props.view.sign,
+  set: (chosen) => emit('change', { sign: chosen, on: null }),
+})
+/** The outcome that a link asks the word of. */
+const on = computed(() => props.wall.outcomes.find((one) => one.id === props.view.on))
 const strand = model('strand')
 const show = model('show')
 function toggle(id: number, on: boolean) {
@@ -143,7 +148,11 @@ const means = computed(() => signs.value[props.view.sign]?.means ?? '')
       </div>
     </Popover>
     <span v-if="means" class="small quiet means" role="status"
-      >{{ signs[view.sign]!.name }}: {{ means }}</span
+      >{{ signs[view.sign]!.name }}<template v-if="on"> on {{ on.code }}</template
+      >: {{ means }}
+      <NButton v-if="on" text class="any" @click="emit('change', { on: null })"
+        >on any outcome</NButton
+      ></span
     >
   </div>
 </template>
@@ -168,6 +177,9 @@ const means = computed(() => signs.value[props.view.sign]?.means ?? '')
   max-height: 60vh;
   overflow: auto;
   min-width: 240px;
+}
+.any {
+  text-decoration: underline;
 }
 .means {
   flex-basis: 100%;

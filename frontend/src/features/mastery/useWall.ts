@@ -54,6 +54,7 @@ export function useWallView() {
     return {
       sort: text(query.sort) || 'name',
       sign: text(query.sign),
+      on: Number(query.on) || null,
       name: text(query.name),
       strand: Number(query.strand) || null,
       hidden: numbers(query.hide),
@@ -68,6 +69,7 @@ export function useWallView() {
       ...route.query,
       sort: next.sort === 'name' ? undefined : next.sort,
       sign: next.sign || undefined,
+      on: (next.sign && next.on) || undefined,
       name: next.name || undefined,
       strand: next.strand ?? undefined,
       hide: next.hidden.join('.') || undefined,

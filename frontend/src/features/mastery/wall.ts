@@ -62,6 +62,8 @@ export interface WallView {
   sort: string
   /** A word with a number behind it, or "level" and a number, that cells are filtered by. */
   sign: string
+  /** The only outcome that the word is about; null: any. */
+  on: number | null
   /** Part of a name. */
   name: string
   /** The only strand that is shown; null: all. */
@@ -175,6 +177,10 @@ export function columnsOf(wall: WallOut, view: Pick<WallView, 'strand' | 'hidden
   return columns
 }
 
+/** Whether a column is asked for what is filtered by. */
+export const isAsked = (column: WallColumn, on: number | null) =>
+  on === null || column.outcome?.id === on
+
 /** How many cells of a row under a column are what is filtered by; of a folded strand all of them. */
 export function matching(row: WallRow, column: WallColumn, sign: string): number {
   const places = column.outcome ? [column.at] : column.ats
@@ -185,13 +191,14 @@ export function matching(row: WallRow, column: WallColumn, sign: string): number
 export function shownRows(
   rows: WallRow[],
   columns: WallColumn[],
-  view: Pick<WallView, 'sort' | 'sign' | 'name'>,
+  view: Pick<WallView, 'sort' | 'sign' | 'on' | 'name'>,
 ): WallRow[] {
   const wanted = view.name.trim().toLocaleLowerCase()
   const found = rows.filter(
     (row) =>
       (!wanted || row.student.name.toLocaleLowerCase().includes(wanted)) &&
-      (!view.sign || columns.some((one) => matching(row, one, view.sign) > 0)),
+      (!view.sign ||
+        columns.some((one) => isAsked(one, view.on) && matching(row, one, view.sign) > 0)),
   )
   const down = view.sort.startsWith('-')
   const by = down ? view.sort.slice(1) : view.sort

@@ -131,7 +131,7 @@ const reachedAt = (one: FirstPageOut['reached'][number]) =>
               :to="{
                 name: 'mastery',
                 params: { classId: one.class_id },
-                query: { sign: 'close', sort: `-o${one.outcome.id}` },
+                query: { sign: 'close', on: one.outcome.id, sort: `-o${one.outcome.id}` },
               }"
               >who</RouterLink
             >

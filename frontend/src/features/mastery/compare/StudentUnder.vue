@@ -1,11 +1,9 @@
 <script setup lang="ts">
-import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
-import { api, ask } from '@/api/client'
 import type { MethodOut } from '@/api/schema'
-import { keys } from '@/shared/queries'
 import { useSession } from '@/shared/session'
-import TrailChart from '@/features/mastery/TrailChart.vue'
+import TrailChart from '@/features/mastery/trail/TrailChart.vue'
+import { useTrail, useTrailUnder } from '@/features/mastery/trail/useTrail'
 
 /** One student's evidence drawn under the method that holds and under the one looked at. */
 const props = defineProps<{
@@ -15,32 +13,8 @@ const props = defineProps<{
   method: MethodOut
 }>()
 const { timeZone } = useSession()
-const path = computed(() => ({
-  class_id: props.classId,
-  student_id: props.studentId,
-  outcome_id: props.outcomeId,
-}))
-const { data: trail } = useQuery({
-  key: () => keys.trail(props.classId, props.studentId, props.outcomeId, ''),
-  query: () =>
-    ask(
-      api.GET('/api/classes/{class_id}/mastery/{student_id}/{outcome_id}', {
-        params: { path: path.value, query: {} },
-      }),
-    ),
-})
-const { data: points } = useQuery({
-  key: () => keys.trailUnder(props.classId, props.studentId, props.outcomeId, props.method.name),
-  query: () => {
-    const { kind, newest, last } = props.method
-    return ask(
-      api.GET('/api/classes/{class_id}/mastery/{student_id}/{outcome_id}/under', {
-        params: { path: path.value, query: { kind, newest, last } },
-      }),
-    )
-  },
-  placeholderData: (before) => before,
-})
+const { data: trail } = useTrail(props)
+const { data: points } = useTrailUnder(props, () => props.method, true)
 const other = computed(() =>
   trail.value && points.value && trail.value.method.name !== props.method.name
     ? { name: props.method.name, points: points.value }

@@ -130,6 +130,7 @@ const stop = computed(() => {
           :col-count="columns.length + 2"
           :show="view.show"
           :sign="view.sign"
+          :on="view.on"
           :chosen="at?.row === line.index ? at.column : -1"
           :stop="stop.row === line.index ? stop.column : -1"
           @choose="choose"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import {
+  isAsked,
   matches,
   matching,
   type Shown,
@@ -26,6 +27,8 @@ const props = defineProps<{
   colCount: number
   show: Shown
   sign: string
+  /** The only outcome that the sign is about; null: any. */
+  on: number | null
   /** The column of the cell that is chosen, and of the one that can be tabbed to; -1: none here. */
   chosen: number
   stop: number
@@ -45,12 +48,12 @@ const cells = computed(() =>
     const place = { index, style, start: column.starts }
     if (!column.outcome) {
       const strand = props.row.strands.get(column.strandId ?? 0)
-      const dim = !!props.sign && !matching(props.row, column, props.sign)
+      const dim = !!props.sign && (!!props.on || !matching(props.row, column, props.sign))
       const words = strand ? `${strand.mastered} of ${strand.of}` : ''
       return { ...place, dim, look: null, strand: words, value: strand?.value ?? '' }
     }
     const cell = props.row.cells[column.at]!
-    const dim = !!props.sign && !matches(cell, props.sign)
+    const dim = !!props.sign && !(isAsked(column, props.on) && matches(cell, props.sign))
     const look = lookOf(cell, column.scale, props.show)
     return { ...place, style: drawn(style, look), dim, look, strand: '', value: '' }
   }),

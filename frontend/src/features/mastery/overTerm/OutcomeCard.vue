@@ -83,7 +83,7 @@ const cell = (student: number) => ({
         :to="{
           name: 'mastery',
           params: { classId },
-          query: { sign: 'swings', sort: `o${outcome.id}` },
+          query: { sign: 'swings', on: outcome.id },
         }"
         >{{ several(outcome.swings, 'student swings', 'students swing') }} widely</RouterLink
       ><template v-for="(one, at) in outcome.uneven" :key="`${one.key} ${one.low}`"

@@ -7,7 +7,7 @@ import SelectField from '@/design/controls/SelectField.vue'
 import Ladder from '@/design/Ladder.vue'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import { useSending } from '@/shared/forms/useSending'
-import { ladderWords } from './wall'
+import { ladderWords } from '@/features/mastery/wall'
 
 /** Pieces that are imagined, and where they would lead; nothing of it is kept. */
 const props = defineProps<{ classId: number; trail: TrailOut }>()

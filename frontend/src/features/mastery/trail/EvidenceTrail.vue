@@ -1,49 +1,27 @@
 <script setup lang="ts">
 import Notice from '@/design/telling/Notice.vue'
 import { NButton } from 'naive-ui'
-import { useQuery } from '@pinia/colada'
 import { computed, ref } from 'vue'
 import { useSession } from '@/shared/session'
 import { useNoting } from '@/shared/notes/useNoting'
-import { api, ask } from '@/api/client'
 import type { MethodOut } from '@/api/schema'
-import { keys } from '@/shared/queries'
 import Ladder from '@/design/Ladder.vue'
 import QueryState from '@/design/telling/QueryState.vue'
 import { longDay } from '@/design/format'
 import Expectation from './Expectation.vue'
-import JudgementPart from './judging/JudgementPart.vue'
+import JudgementPart from '@/features/mastery/judging/JudgementPart.vue'
 import TrailChart from './TrailChart.vue'
 import TrailPieces from './TrailPieces.vue'
 import WhatIf from './WhatIf.vue'
-import { ladderWords } from './wall'
+import { useTrail, useTrailUnder } from './useTrail'
+import { ladderWords } from '@/features/mastery/wall'
 
 /** One student, one outcome, over time: value, chart, every method, and where it came from. */
 const props = defineProps<{ classId: number; studentId: number; outcomeId: number; asOf: string }>()
 defineEmits<{ close: []; several: [] }>()
 const { timeZone } = useSession()
 const noting = useNoting()
-const {
-  data: trail,
-  error,
-  isPending,
-  refetch,
-} = useQuery({
-  key: () => keys.trail(props.classId, props.studentId, props.outcomeId, props.asOf),
-  query: () =>
-    ask(
-      api.GET('/api/classes/{class_id}/mastery/{student_id}/{outcome_id}', {
-        params: {
-          path: {
-            class_id: props.classId,
-            student_id: props.studentId,
-            outcome_id: props.outcomeId,
-          },
-          query: props.asOf ? { as_of: props.asOf } : {},
-        },
-      }),
-    ),
-})
+const { data: trail, error, isPending, refetch } = useTrail(props, () => props.asOf)
 const level = computed(() => {
   const at = trail.value?.mastery.level
   return at === null || at === undefined ? null : trail.value!.scale.levels[at]!
@@ -54,26 +32,7 @@ const enough = computed(() => trail.value?.calculated.state === 'mastered')
 
 /** Another method, drawn into the chart on wish. */
 const under = ref<MethodOut | null>(null)
-const { data: underPoints } = useQuery({
-  key: () =>
-    keys.trailUnder(props.classId, props.studentId, props.outcomeId, under.value?.name ?? ''),
-  enabled: () => under.value !== null,
-  query: () => {
-    const { kind, newest, last } = under.value!
-    return ask(
-      api.GET('/api/classes/{class_id}/mastery/{student_id}/{outcome_id}/under', {
-        params: {
-          path: {
-            class_id: props.classId,
-            student_id: props.studentId,
-            outcome_id: props.outcomeId,
-          },
-          query: { kind, newest, last },
-        },
-      }),
-    )
-  },
-})
+const { data: underPoints } = useTrailUnder(props, under)
 const other = computed(() =>
   under.value && underPoints.value ? { name: under.value.name, points: underPoints.value } : null,
 )
