@@ -93,6 +93,26 @@ def test_who_slipped_and_who_reached_something_lately(caller: Teacher) -> None:
     assert [one.name for one in w2.students] == ["Zoe Anders"]
 
 
+def test_what_is_marked_late_is_told_when_it_becomes_known(caller: Teacher) -> None:
+    """Work of six weeks ago that is marked today moves somebody today."""
+    made = small(at(caller, -50), due=caller.now - timedelta(days=42))
+    first = made.students[0]
+    assert first_page(caller).reached == ()
+    made.mark(first, 4, 4, caller=at(caller, -1))
+    page = first_page(caller)
+    assert [one.outcome.code for one in page.reached] == ["W1", "W2"]
+    assert page.reached[0].at == at(caller, -1).now
+    later = made.new_task("Later", due_at=caller.now - timedelta(days=41))
+    made.mark(first, 1, 1, task_id=later, caller=caller)
+    page = first_page(caller)
+    assert page.reached == ()
+    assert [(one.outcome.code, one.at) for one in page.slipped] == [
+        ("W1", caller.now),
+        ("W2", caller.now),
+    ]
+    assert first_page(at(caller, 15)).slipped == ()
+
+
 def test_a_change_of_method_is_said_to_be_what_slipped(caller: Teacher) -> None:
     made = small(at(caller, -40))
     first = made.students[0]
@@ -160,6 +180,9 @@ def test_who_is_missing_again_is_gone_once_work_is_there(caller: Teacher) -> Non
         ("Aino Berg", 4, 4, "T2"),
     ]
     assert [line.row.title for line in page.coming] == ["Soon"]
+    # Who has joined since then owed none of them.
+    students.add_student(caller, made.class_id, StudentLine(1, "Kai", "Nord", "K"))
+    assert {one.name for one in first_page(caller).missing} == {"Zoe Anders", "Aino Berg"}
     attempts.enter_work(caller, later[2], first, "Here it is")
     assert [one.missing for one in first_page(caller).missing if one.name == "Aino Berg"] == [3]
     attempts.excuse(caller, later[1], first, True)

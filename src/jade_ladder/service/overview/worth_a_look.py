@@ -5,7 +5,7 @@ thin (docs/calculations.md, “Words with a number behind them”).
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import NamedTuple
@@ -26,8 +26,10 @@ from jade_ladder.service.mastery.class_standing import Standing
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import school_zone, start_of
 from jade_ladder.service.work.standing import setting_of, student_at_task
+from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.students import StudentRow
+from jade_ladder.store.mastery.evidence import EvidenceRow
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.shared.connection import write_time
 from jade_ladder.store.work import standing as standing_store
@@ -37,7 +39,7 @@ from jade_ladder.store.work.tasks import TaskKind, TaskRow
 
 @dataclass(frozen=True, slots=True)
 class Slipped:
-    """A student who slipped on an outcome lately, when, and what did it."""
+    """A student who slipped on an outcome lately, when that became known, and what did it."""
 
     klass: ClassRow
     student: StudentRow
@@ -50,7 +52,9 @@ class Slipped:
 
 @dataclass(frozen=True, slots=True)
 class Reached:
-    """The students who reached an outcome lately, the last one first, and when that one did."""
+    """The students who reached an outcome lately, the last one first, and when it became known of
+    that one.
+    """
 
     klass: ClassRow
     outcome: OutcomeRow
@@ -124,16 +128,17 @@ def lines_of(db: sqlite3.Connection, caller: Teacher, klass: ClassRow, day: date
             if not _moved_since(standing, student.id, outcome.id, since):
                 continue
             trail = standing.trail(student.id, outcome.id)
-            if trail.slipped_at and trail.slipped_at >= since and trail.slipped_by:
-                at = trail.slipped_at
-                found.slipped.append(
-                    Slipped(
-                        *(klass, student, outcome, cell.mastery.level),
-                        *(standing.rules(outcome.id).scale, at, trail.slipped_by),
+            rows = standing.kept.rows(student.id, outcome.id)
+            if trail.slipped_at and trail.slipped_by:
+                at = _known_at(rows, trail.slipped_at)
+                if at >= since:
+                    scale = standing.rules(outcome.id).scale
+                    level = cell.mastery.level
+                    found.slipped.append(
+                        Slipped(klass, student, outcome, level, scale, at, trail.slipped_by)
                     )
-                )
-            if trail.held_since and trail.held_since >= reached_since:
-                reached.append((trail.held_since, student))
+            if trail.held_since and (at := _known_at(rows, trail.held_since)) >= reached_since:
+                reached.append((at, student))
         if reached:
             reached.sort(key=lambda one: one[0], reverse=True)
             students = tuple(student for _, student in reached)
@@ -149,8 +154,18 @@ def _moved_since(standing: Standing, student_id: int, outcome_id: int, since: da
     """Whether anything may have moved since a time: only then is the whole trail replayed."""
     if not standing.course(student_id, outcome_id).plain:
         return True
+    moment = write_time(since)
     rows = standing.kept.rows(student_id, outcome_id)
-    return bool(rows) and rows[-1][2] >= write_time(since)
+    return any(row[2] >= moment or row[3] >= moment for row in rows)
+
+
+def _known_at(rows: Sequence[EvidenceRow], at: datetime) -> datetime:
+    """Give when a point of the trail became known: when it was, or, where that is later, when the
+    evidence that made it was first finished.
+    """
+    moment = write_time(at)
+    finished = (datetime.fromisoformat(row[3]) for row in rows if row[2] == moment)
+    return max([at, *finished])
 
 
 def _missing(
@@ -161,12 +176,18 @@ def _missing(
         for row in task_store.class_tasks(db, klass.id)
         if row.kind is TaskKind.HANDED_IN and row.set_at is not None and row.set_at <= caller.now
     }
+    zone = school_zone(db)
+    joined = {
+        one.id: start_of(one.since, zone) for one in student_store.students(db, klass.id, day)
+    }
     due: dict[int, list[tuple[datetime, int, bool]]] = {}
     names: dict[int, str] = {}
     for one in standing_store.students_at(db, rows, day):
         row = rows[one.task_id]
         due_at = one.own_due_at or row.due_at
         if due_at is None or due_at > caller.now or one.excused:
+            continue
+        if due_at < joined[one.student_id]:
             continue
         state = student_at_task(one, setting_of(row), one.needing, caller.now).state
         names[one.student_id] = one.name
