@@ -12,7 +12,7 @@ from jade_ladder.core.mastery import Mastery, Rules
 from jade_ladder.core.signs import THIN_AT_FIRST, is_close, is_thin
 from jade_ladder.core.trail import Course, Direction, Trail, trail_of
 from jade_ladder.service.mastery.courses import Courses
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, Replay, limits_of
+from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
 from jade_ladder.service.mastery.rules import is_taught
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
@@ -88,10 +88,6 @@ class Standing:
         """Give by what an outcome is worked out."""
         return self.courses.of_outcome(outcome_id).rules
 
-    def expects(self, student_id: int, outcome_id: int) -> bool:
-        """Whether an outcome is expected of a student."""
-        return (student_id, outcome_id) not in self.lifted
-
     def cell(self, student_id: int, outcome_id: int) -> WallCell:
         """Work out what a wall shows of one student and outcome."""
         course = self.courses.course(student_id, outcome_id)
@@ -111,7 +107,3 @@ class Standing:
         """Replay one student's evidence on an outcome."""
         gathered = self.kept.gathered(student_id, outcome_id)
         return trail_of(gathered, self.course(student_id, outcome_id))
-
-    def replay(self, student_id: int, outcome_id: int) -> Replay:
-        """Give one student and outcome to be looked at as of several times."""
-        return self.kept.replay(student_id, outcome_id, self.course(student_id, outcome_id))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
@@ -177,7 +177,7 @@ class Term:
             for day in days
         )
         picture = class_picture(scale.scale, now.values())
-        swings = self._swings(outcome, now, scale.scale)
+        swings = self._swings(outcome, scale.scale, now)
         return OutcomeOverTerm(
             *(outcome, scale, picture, pictures),
             _moved(self._standing(outcome, since), now),
@@ -205,11 +205,11 @@ class Term:
         return self._replays[place]
 
     def _swings(
-        self, outcome: OutcomeRow, now: Mapping[int, Mastery], scale: Scale
+        self, outcome: OutcomeRow, scale: Scale, students: Iterable[int]
     ) -> list[tuple[int | None, int | None]]:
         """Give the attempts at the low and the high end of each student's swing (None: a note)."""
         found = []
-        for student_id in now:
+        for student_id in students:
             gathered = self.kept.gathered(student_id, outcome.id)
             limit = self.limits.get(student_id, "")
             pieces = [one for one in gathered.pieces() if write_time(one.done_at) < limit]
