@@ -8,22 +8,18 @@ from datetime import date, datetime
 from operator import itemgetter
 
 from jade_ladder.core.rollup import ClassPicture, class_picture
-from jade_ladder.service.mastery.courses import Courses
+from jade_ladder.service.mastery.class_term import Term
 from jade_ladder.service.mastery.coverage import CoverageCell, by_day
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, Replay
 from jade_ladder.service.outcomes.outcomes import own_outcome
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.shared.days import end_of, school_zone, today
+from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.mastery import coverage as store
 from jade_ladder.store.mastery import sources
 from jade_ladder.store.mastery.coverage import AlignedCriterion
-from jade_ladder.store.mastery.expectation import ever_not_expected
 from jade_ladder.store.outcomes import outcomes as outcome_store
-from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
-from jade_ladder.store.shared.connection import write_time
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.tasks import TaskRow
 
@@ -58,13 +54,9 @@ def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage
         klass = own_class(db, caller, class_id)
         outcome = own_outcome(db, caller, class_id, outcome_id)
         day = today(db, caller)
-        zone = school_zone(db)
-        end = write_time(end_of(day, zone))
-        members = student_store.memberships(db, class_id)
-        kept = KeptEvidence.load(
-            db, dict.fromkeys({one.student_id for one in members}, end), [outcome_id]
-        )
-        there = student_store.there_on(members, day)
+        term = Term.load(db, klass, day, outcome_id)
+        kept, zone = term.kept, term.courses.history.zone
+        there = student_store.there_on(term.members, day)
         last: dict[int, str] = {}
         for student_id in there:
             for row in kept.rows(student_id, outcome_id):
@@ -77,25 +69,13 @@ def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage
         }
         shown = sorted(days.items(), key=itemgetter(1, 0))[-MOST_PICTURES:]
         titles = sources.task_titles(db, (one for one, _ in shown), caller.person_id)
-        lifted = ever_not_expected(db, [outcome_id])
-        scales = scale_store.scales(db)
-        students = {one.student_id for one in members}
-        courses = Courses.load(db, klass, [outcome], students, scales, day, signs=False)
-        scale = scales[outcome.scale_id].scale
-        replays: dict[int, Replay] = {}
-        pictures = []
-        for task_id, one in shown:
-            until = end_of(one, zone)
-            masteries = []
-            for student_id in student_store.there_on(members, one):
-                if any(each.student_id == student_id and each.on(one) for each in lifted):
-                    continue
-                replay = replays.get(student_id)
-                if replay is None:
-                    course = courses.course(student_id, outcome_id)
-                    replay = replays[student_id] = kept.replay(student_id, outcome_id, course)
-                masteries.append(replay.until(until))
-            pictures.append(PictureAfter(titles[task_id][0], one, class_picture(scale, masteries)))
+        scale = term.scales[outcome.scale_id].scale
+        pictures = [
+            PictureAfter(
+                titles[task_id][0], one, class_picture(scale, term.standing(outcome, one).values())
+            )
+            for task_id, one in shown
+        ]
         with_evidence = Counter(
             task_id for student_id in there for task_id in kept.sources(student_id, outcome_id)
         )

@@ -6,9 +6,14 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from jade_ladder.service.mastery.class_standing import Standing, WallCell
+from jade_ladder.service.mastery.class_term import Term
 from jade_ladder.service.mastery.rules import is_taught
 from jade_ladder.service.outcomes.outcomes import own_outcome
-from jade_ladder.service.overview.class_outcomes import SINCE_AT_FIRST, OutcomeOverTerm, Term
+from jade_ladder.service.overview.class_outcomes import (
+    SINCE_AT_FIRST,
+    OutcomeOverTerm,
+    outcome_over_term,
+)
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_class
@@ -62,7 +67,9 @@ def outcome_in_all_classes(caller: Teacher, class_id: int, outcome_id: int) -> O
                     klass,
                     standing.rules(outcome_id).method.name,
                     days,
-                    term.outcome(db, taught[0], days, max(since, min(day, klass.first_day))),
+                    outcome_over_term(
+                        db, term, taught[0], days, max(since, min(day, klass.first_day))
+                    ),
                     tuple(
                         (student, standing.cell(student.id, outcome_id))
                         for student in standing.students

@@ -6,33 +6,27 @@ import sqlite3
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 
 from jade_ladder.core.evidence import SourceKind
 from jade_ladder.core.mastery import Mastery, State
 from jade_ladder.core.rollup import ClassPicture, class_picture
 from jade_ladder.core.scale import Scale
 from jade_ladder.core.signs import not_got, reads_unevenly, swing_ends
-from jade_ladder.service.mastery.courses import Courses
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, Replay, limits_of
+from jade_ladder.service.mastery.class_term import Term
 from jade_ladder.service.mastery.rules import is_taught
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.shared.days import as_of_day, end_of, school_zone, today
+from jade_ladder.service.shared.days import as_of_day, today
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
-from jade_ladder.store.classes.students import Membership, StudentRow
-from jade_ladder.store.mastery.expectation import Lifted, ever_not_expected
-from jade_ladder.store.outcomes import outcomes as outcome_store
-from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.outcomes import strands as strand_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.outcomes.strands import StrandRow
 from jade_ladder.store.overview.chosen_values import ChosenValue, chosen_values
-from jade_ladder.store.shared.connection import write_time
 
-MOST_DAYS = 12
 SINCE_AT_FIRST = 28
 """So many days ago is looked back to at first."""
 
@@ -95,134 +89,60 @@ def class_outcomes(caller: Teacher, class_id: int, since: date | None = None) ->
         day = today(db, caller)
         first = min(day, max(klass.first_day, day - timedelta(days=SINCE_AT_FIRST)))
         back = first if since is None else as_of_day(db, caller, since)
-        found = Term.load(db, klass, day)
-        days = found.days()
+        term = Term.load(db, klass, day)
+        days = term.days()
         return ClassOutcomes(
             *(klass, day, back, days),
             tuple(student_store.students(db, class_id, day)),
             tuple(strand_store.strands(db, caller.person_id)),
             tuple(
-                found.outcome(db, outcome, days, back)
-                for outcome in found.outcomes
+                outcome_over_term(db, term, outcome, days, back)
+                for outcome in term.outcomes
                 if is_taught(outcome, day)
             ),
         )
 
 
-@dataclass(frozen=True, slots=True)
-class Term:
-    """What the walls of all days of a class are worked out from, loaded once."""
+def outcome_over_term(
+    db: sqlite3.Connection, term: Term, outcome: OutcomeRow, days: Sequence[date], since: date
+) -> OutcomeOverTerm:
+    """Look at one outcome of a term. Part of a reading."""
+    scale = term.scales[outcome.scale_id]
+    now = term.standing(outcome, term.day)
+    pictures = tuple(
+        class_picture(scale.scale, term.standing(outcome, day).values())
+        if is_taught(outcome, day)
+        else None
+        for day in days
+    )
+    picture = class_picture(scale.scale, now.values())
+    swings = _swings(term, outcome, scale.scale, now)
+    return OutcomeOverTerm(
+        *(outcome, scale, picture, pictures),
+        _moved(term.standing(outcome, since), now),
+        not_got(picture.mastered, picture.counted, len(now)),
+        len(swings),
+        tuple(_uneven(chosen_values(db, _attempts(swings)), outcome.id, swings)) if swings else (),
+    )
 
-    klass: ClassRow
-    day: date
-    members: Sequence[Membership]
-    outcomes: Sequence[OutcomeRow]
-    scales: Mapping[int, StoredScale]
-    courses: Courses
-    kept: KeptEvidence
-    lifted: Mapping[tuple[int, int], Sequence[Lifted]]
-    limits: Mapping[int, str]
-    _replays: dict[tuple[int, int], Replay]
 
-    @classmethod
-    def load(
-        cls, db: sqlite3.Connection, klass: ClassRow, day: date, only: int | None = None
-    ) -> Term:
-        """Load it, of all outcomes or of one. Part of a reading."""
-        members = student_store.memberships(db, klass.id)
-        taught = outcome_store.class_outcomes(db, klass.id)
-        outcomes = [one for one in taught if only in (None, one.id)]
-        numbers = [one.id for one in outcomes]
-        everybody = {one.student_id for one in members}
-        scales = scale_store.scales(db)
-        end = write_time(end_of(day, school_zone(db)))
-        lifted: dict[tuple[int, int], list[Lifted]] = {}
-        for one in ever_not_expected(db, numbers):
-            lifted.setdefault((one.student_id, one.outcome_id), []).append(one)
-        return cls(
-            *(klass, day, members, outcomes, scales),
-            Courses.load(db, klass, outcomes, everybody, scales, day, signs=False),
-            KeptEvidence.load(db, dict.fromkeys(everybody, end), numbers),
-            lifted,
-            limits_of(db, student_store.students(db, klass.id, day), day),
-            {},
-        )
-
-    def days(self) -> tuple[date, ...]:
-        """Up to twelve days, evenly spread from the day of the first evidence to today."""
-        zone = self.courses.history.zone
-        first = min((self.kept.rows(*place)[0][2] for place in self.kept.places), default=None)
-        if first is None:
-            return (self.day,)
-        begin = max(
-            datetime.fromisoformat(first).astimezone(zone).date(),
-            min((one.since for one in self.members), default=self.day),
-        )
-        apart = (self.day - begin).days
-        count = min(MOST_DAYS, apart + 1)
-        if count <= 1:
-            return (self.day,)
-        return tuple(begin + timedelta(days=apart * at // (count - 1)) for at in range(count))
-
-    def outcome(
-        self, db: sqlite3.Connection, outcome: OutcomeRow, days: Sequence[date], since: date
-    ) -> OutcomeOverTerm:
-        """Look at one outcome."""
-        scale = self.scales[outcome.scale_id]
-        now = self._standing(outcome, self.day)
-        pictures = tuple(
-            class_picture(scale.scale, self._standing(outcome, day).values())
-            if is_taught(outcome, day)
-            else None
-            for day in days
-        )
-        picture = class_picture(scale.scale, now.values())
-        swings = self._swings(outcome, scale.scale, now)
-        return OutcomeOverTerm(
-            *(outcome, scale, picture, pictures),
-            _moved(self._standing(outcome, since), now),
-            not_got(picture.mastered, picture.counted, len(now)),
-            len(swings),
-            tuple(_uneven(chosen_values(db, _attempts(swings)), outcome.id, swings))
-            if swings
-            else (),
-        )
-
-    def _standing(self, outcome: OutcomeRow, day: date) -> dict[int, Mastery]:
-        """Give the mastery of those in the class of whom the outcome is expected on a day."""
-        until = end_of(day, self.courses.history.zone)
-        return {
-            student: self._replay(student, outcome.id).until(until)
-            for student in student_store.there_on(self.members, day)
-            if not any(one.on(day) for one in self.lifted.get((student, outcome.id), ()))
-        }
-
-    def _replay(self, student_id: int, outcome_id: int) -> Replay:
-        place = student_id, outcome_id
-        if place not in self._replays:
-            course = self.courses.course(*place)
-            self._replays[place] = self.kept.replay(*place, course)
-        return self._replays[place]
-
-    def _swings(
-        self, outcome: OutcomeRow, scale: Scale, students: Iterable[int]
-    ) -> list[tuple[int | None, int | None]]:
-        """Give the attempts at the low and the high end of each student's swing (None: a note)."""
-        found = []
-        for student_id in students:
-            gathered = self.kept.gathered(student_id, outcome.id)
-            limit = self.limits.get(student_id, "")
-            pieces = [one for one in gathered.pieces() if write_time(one.done_at) < limit]
-            ends = swing_ends([piece.value for piece in pieces], scale)
-            if ends is not None:
-                low, high = (pieces[at].key for at in ends)
-                found.append(
-                    (
-                        low.source if low.kind is SourceKind.ATTEMPT else None,
-                        high.source if high.kind is SourceKind.ATTEMPT else None,
-                    )
+def _swings(
+    term: Term, outcome: OutcomeRow, scale: Scale, students: Iterable[int]
+) -> list[tuple[int | None, int | None]]:
+    """Give the attempts at the low and the high end of each student's swing (None: a note)."""
+    found = []
+    for student_id in students:
+        pieces = term.kept.gathered(student_id, outcome.id).pieces()
+        ends = swing_ends([piece.value for piece in pieces], scale)
+        if ends is not None:
+            low, high = (pieces[at].key for at in ends)
+            found.append(
+                (
+                    low.source if low.kind is SourceKind.ATTEMPT else None,
+                    high.source if high.kind is SourceKind.ATTEMPT else None,
                 )
-        return found
+            )
+    return found
 
 
 def _attempts(swings: Sequence[tuple[int | None, int | None]]) -> set[int]:
