@@ -88,6 +88,21 @@ def test_a_filter_keeps_rows_with_such_a_cell_in_a_column_that_is_shown(
     assert [one["student"]["id"] for one in only] == [2]
 
 
+def test_what_goes_on_paper_is_what_is_shown(ask: Any) -> None:
+    rows = [row(2, []), row(1, [])]
+    wall = {"students": [{"id": 1}, {"id": 2}], "outcomes": [{"id": at + 1} for at in range(3)]}
+    folded = {"outcome": None, "title": "", "ats": [0, 2], "starts": True, "strandId": 5}
+    every, some, turned = ask(
+        wall,
+        ["paperPart", rows, [column(1), folded], {"sort": "name"}, ""],
+        ["paperPart", rows[:1], [folded], {"sort": "name"}, "2026-11-20"],
+        ["paperPart", rows, [column(0), column(1), column(2)], {"sort": "-mastered"}, ""],
+    )
+    assert every == {"asOf": ""}
+    assert some == {"asOf": "2026-11-20", "students": [2], "outcomes": [1, 3]}
+    assert turned == {"asOf": "", "students": [2, 1]}
+
+
 def test_a_value_is_cut_short_only_where_no_cut_score_asks_for_more(ask: Any) -> None:
     tenths = {"levels": [{"cut": "1.00"}, {"cut": "2.50"}]}
     for value, scale, shown in (

@@ -670,15 +670,21 @@ def test_what_is_set_aside_is_still_seen(name: str, caller: Teacher) -> None:
 
 
 @pytest.mark.parametrize("name", [name for name in OPERATIONS if name not in READS])
-def test_the_evidence_that_is_kept_is_right_after_every_operation(
+def test_the_evidence_and_the_walls_that_are_kept_are_right_after_every_operation(
     name: str, caller: Teacher
 ) -> None:
     made = prepared(caller)
     earlier = at(caller, -1)
     for student in made.students:
         made.mark(student, 3, 2, caller=earlier)
+    mastery.wall(caller, made.class_id)
     with suppress(Refused, RefusedMany, Stale):
         OPERATIONS[name](caller, made)
+    with suppress(NotFound):
+        # Another database object on the same file has kept nothing.
+        anew = replace(caller, database=Database(caller.database.path, read_only=True))
+        assert mastery.wall(caller, made.class_id) == mastery.wall(anew, made.class_id)
+        anew.database.close()
     with caller.reading() as db:
         assert evidence_faults(db) == []
         assert len(db.execute("SELECT * FROM evidence").fetchall()) > 0

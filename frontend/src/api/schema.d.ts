@@ -3104,7 +3104,7 @@ export interface paths {
         };
         /**
          * Read Wall Sheet
-         * @description Give the mastery wall as a sheet.
+         * @description Give the mastery wall as of a day as a sheet.
          */
         get: operations["read_wall_sheet"];
         put?: never;
@@ -3124,7 +3124,7 @@ export interface paths {
         };
         /**
          * Read Wall Sheet Csv
-         * @description Give the mastery wall as CSV.
+         * @description Give the mastery wall as of a day as CSV.
          */
         get: operations["read_wall_sheet_csv"];
         put?: never;
@@ -16024,7 +16024,13 @@ export interface operations {
     };
     read_wall_sheet: {
         parameters: {
-            query?: never;
+            query?: {
+                as_of?: string | null;
+                /** @description Only these, in this order; all if left out */
+                students?: number[] | null;
+                /** @description Only these, in this order; all if left out */
+                outcomes?: number[] | null;
+            };
             header?: never;
             path: {
                 class_id: number;
@@ -16049,6 +16055,11 @@ export interface operations {
     read_wall_sheet_csv: {
         parameters: {
             query?: {
+                as_of?: string | null;
+                /** @description Only these, in this order; all if left out */
+                students?: number[] | null;
+                /** @description Only these, in this order; all if left out */
+                outcomes?: number[] | null;
                 /** @description A decimal comma, and semicolons between cells */
                 comma?: boolean;
             };

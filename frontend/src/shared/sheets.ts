@@ -1,3 +1,5 @@
+import type { LocationQuery } from 'vue-router'
+
 /** What can be handed out, on paper or as CSV, and where the server has it. */
 export type SheetKind = 'class-list' | 'mastery' | 'coverage' | 'marks' | 'rubric' | 'outcomes'
 
@@ -16,8 +18,37 @@ export function sheetAddress(what: SheetKind, classId: number, thing = 0): strin
   }
 }
 
+/** What of a wall is on its sheet; what is left out is all of it, today. */
+export interface WallPart {
+  asOf?: string
+  students?: number[]
+  outcomes?: number[]
+}
+
 /** The page on which a sheet is seen before it is printed or downloaded. */
-export const sheetPage = (what: SheetKind, classId: number, thing?: number) => ({
+export const sheetPage = (
+  what: SheetKind,
+  classId: number,
+  thing?: number,
+  part: WallPart = {},
+) => ({
   name: 'sheet',
   params: { classId, what, ...(thing === undefined ? {} : { thing }) },
+  query: {
+    as_of: part.asOf || undefined,
+    students: part.students?.join('.'),
+    outcomes: part.outcomes?.join('.'),
+  },
 })
+
+/** What of a wall is on its sheet, from the page's address to the query of the API. */
+export function partOf(query: LocationQuery): [string, string][] {
+  const found: [string, string][] = []
+  for (const [name, value] of Object.entries(query)) {
+    if (typeof value !== 'string') continue
+    if (name === 'as_of') found.push([name, value])
+    else if (name === 'students' || name === 'outcomes')
+      for (const one of value.split('.')) found.push([name, one])
+  }
+  return found
+}

@@ -51,6 +51,24 @@ def test_the_wall_on_paper_is_the_wall(marked: Small, caller: Teacher) -> None:
     assert (sheet.of, sheet.day) == ("Chart Room", school_day(caller))
 
 
+def test_a_part_of_the_wall_of_a_day_stands_on_paper_in_the_order_asked_for(
+    marked: Small, caller: Teacher
+) -> None:
+    aino, zoe = marked.students
+    marked.mark(zoe, 4, 4, caller=caller)
+    shown = sheets.wall_sheet(
+        caller, marked.class_id, only_students=[zoe, 99, aino, zoe], only_outcomes=[2, 77]
+    )
+    assert shown.headings == ("Student", "W2", "Mastered")
+    assert texts(shown) == [["Zoe Anders", "4.00", "2 of 2"], ["Aino Berg", "2.00", "1 of 2"]]
+    assert shown.note.startswith("2 of 2 students and 1 of 2 outcomes are shown")
+    assert shown.key == ("W2: I can W2",)
+    before = school_day(caller) - timedelta(days=1)
+    earlier = sheets.wall_sheet(caller, marked.class_id, before, [zoe])
+    assert texts(earlier) == [["Zoe Anders", "", "", "0 of 2"]]
+    assert earlier.day == before
+
+
 def test_a_students_outcomes_and_what_is_assessed(marked: Small, caller: Teacher) -> None:
     sheet = sheets.student_sheet(caller, marked.class_id, marked.students[0])
     assert texts(sheet) == [

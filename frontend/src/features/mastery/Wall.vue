@@ -21,7 +21,7 @@ import WallGrid from './grid/WallGrid.vue'
 import TimeSlider from './TimeSlider.vue'
 import WallTools from './WallTools.vue'
 import { useWall, useWallView } from './useWall'
-import type { OutcomeColumn } from './wall'
+import { paperPart, type OutcomeColumn } from './wall'
 import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number }>()
@@ -67,6 +67,10 @@ const compareQuery = computed(() => {
 })
 const judgedColumn = computed(() =>
   columns.value.find((one): one is OutcomeColumn => one.outcome?.id === chosen.value?.outcome.id),
+)
+/** What is printed is what is shown: all of it where nothing is said. */
+const onPaper = computed(() =>
+  data.value ? paperPart(data.value, rows.value, columns.value, view.value, asOf.value) : {},
 )
 const masteryCuts = computed(() => [
   ...new Set(data.value?.scales.map((one) => one.mastery_cut) ?? []),
@@ -158,7 +162,7 @@ usePageTitle('Mastery wall')
             >Compare methods</LinkButton
           >
           <NButton v-if="asOf" quaternary @click="asOf = ''">Today</NButton>
-          <HandOut v-else what="mastery" :class-id="classId" />
+          <HandOut what="mastery" :class-id="classId" :part="onPaper" />
           <Menu label="Export the class" text="Export" :items="exportEntries({ classId, asOf })" />
         </div>
       </div>

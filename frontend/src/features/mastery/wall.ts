@@ -1,5 +1,6 @@
 /** What is shown of a wall: which columns and rows, in which order; without a component. */
 import type { ScaleOut, WallOut } from '@/api/schema'
+import type { WallPart } from '@/shared/sheets'
 
 export interface Cell {
   state: WallOut['state'][number]
@@ -217,6 +218,27 @@ export function shownRows(
       return down ? b.key - a.key : a.key - b.key
     })
     .map((one) => one.row)
+}
+
+/**
+ * What of a wall goes on paper: its rows and columns as they are shown, those of folded strands
+ * too; what is not narrowed down or put in another order is left out.
+ */
+export function paperPart(
+  wall: WallOut,
+  rows: WallRow[],
+  columns: WallColumn[],
+  view: Pick<WallView, 'sort'>,
+  asOf: string,
+): WallPart {
+  const shown = columns.flatMap((one) => (one.outcome ? [one.at] : one.ats))
+  const all = rows.length === wall.students.length && view.sort === 'name'
+  return {
+    asOf,
+    students: all ? undefined : rows.map((row) => row.student.id),
+    outcomes:
+      shown.length === wall.outcomes.length ? undefined : shown.map((at) => wall.outcomes[at]!.id),
+  }
 }
 
 /** "level 3 of 4, Arrived, mastered": the text alternative of a ladder. */

@@ -2,25 +2,34 @@
 import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import { dayInWords } from '@/design/format'
 import QueryState from '@/design/telling/QueryState.vue'
 import { usePageTitle } from '@/shared/pageTitle'
 import { keys } from '@/shared/queries'
-import { sheetAddress, type SheetKind } from '@/shared/sheets'
+import { partOf, sheetAddress, type SheetKind } from '@/shared/sheets'
 
 /** A sheet as it is printed: title, class and day, and a table whose headings are on every page. */
 const props = defineProps<{ classId: number; what: string; thing: number }>()
+const route = useRoute()
 const router = useRouter()
 const address = computed(() => sheetAddress(props.what as SheetKind, props.classId, props.thing))
+/** What of it is on the sheet, in the words of the API. */
+const part = computed(() => partOf(route.query))
+const csv = (comma: boolean) => {
+  const query = new URLSearchParams(part.value)
+  if (comma) query.append('comma', 'true')
+  return `${address.value}.csv${query.size ? `?${query}` : ''}`
+}
 const { data, error, isPending, refetch } = useQuery({
-  key: () => keys.sheet(address.value),
+  key: () => keys.sheet(`${address.value}?${new URLSearchParams(part.value)}`),
   // Every sheet has the same shape; which one it is, is in the address.
   query: () =>
     ask(
       api.GET(address.value as '/api/classes/{class_id}/sheets/mastery', {
         params: { path: { class_id: props.classId } },
+        querySerializer: () => new URLSearchParams(part.value).toString(),
       }),
     ),
   gcTime: 0,
@@ -38,8 +47,8 @@ usePageTitle(() => data.value && `${data.value.title}, ${data.value.of}`)
     <div class="row tools no-print">
       <NButton quaternary @click="router.back()">Back</NButton>
       <NButton type="primary" :disabled="!data" @click="print">Print</NButton>
-      <NButton tag="a" :href="`${address}.csv`" download>Download CSV</NButton>
-      <NButton tag="a" :href="`${address}.csv?comma=true`" download>CSV with decimal comma</NButton>
+      <NButton tag="a" :href="csv(false)" download>Download CSV</NButton>
+      <NButton tag="a" :href="csv(true)" download>CSV with decimal comma</NButton>
     </div>
     <QueryState v-if="!data" :error="error" :pending="isPending" @again="refetch()" />
     <article v-else class="sheet" :class="{ wide: data.wide }" dir="auto">

@@ -43,18 +43,20 @@ class WallCell(NamedTuple):
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
-    """The students and outcomes of a class on a day with their evidence, by what it is read, and
-    what is not expected (by student and outcome).
+class Frame:
+    """The students and outcomes of a class on a day, by what their evidence is read, and what is
+    not expected (by student and outcome): all that they stand on but the evidence itself.
+    `limits` is until when the evidence of each student counts.
     """
 
     klass: ClassRow
     day: date
+    is_today: bool
     students: tuple[StudentRow, ...]
     outcomes: tuple[OutcomeRow, ...]
     scales: Mapping[int, StoredScale]
     courses: Courses
-    kept: KeptEvidence
+    limits: Mapping[int, str]
     lifted: Collection[tuple[int, int]]
     thin_below: int
 
@@ -66,32 +68,45 @@ class Standing:
         klass: ClassRow,
         day: date,
         some: Iterable[StudentRow] | None = None,
-    ) -> Standing:
-        """Load it, of all students there on the day or some of them. Part of a reading."""
+        only: int | None = None,
+    ) -> Frame:
+        """Load it, of all students there on the day or some of them, of all outcomes or of one.
+        Part of a reading.
+        """
         there = student_store.students(db, klass.id, day) if some is None else some
         students = tuple(there)
         taught = outcome_store.class_outcomes(db, klass.id)
-        outcomes = tuple(one for one in taught if is_taught(one, day))
+        outcomes = tuple(one for one in taught if is_taught(one, day) and only in (None, one.id))
         numbers = [one.id for one in students]
         scales = scale_store.scales(db)
-        signs = day == today(db, caller)
-        courses = Courses.load(db, klass, outcomes, numbers, scales, day, signs)
-        kept = KeptEvidence.load(db, limits_of(db, students, day), (one.id for one in outcomes))
+        is_today = day == today(db, caller)
+        courses = Courses.load(db, klass, outcomes, numbers, scales, day, signs=is_today)
+        limits = limits_of(db, students, day)
         lifted = not_expected(db, numbers, day)
         school = people_store.school(db)
         thin_below = school.thin if school else THIN_AT_FIRST
         return cls(
-            *(klass, day, students, outcomes, scales, courses, kept, lifted, thin_below),
+            *(klass, day, is_today, students, outcomes),
+            *(scales, courses, limits, lifted, thin_below),
         )
+
+    def evidence_of(self, db: sqlite3.Connection, student_ids: Iterable[int]) -> KeptEvidence:
+        """Load the evidence of some of the students. Part of the same reading."""
+        limits = {number: self.limits[number] for number in student_ids}
+        return KeptEvidence.load(db, limits, (one.id for one in self.outcomes))
 
     def rules(self, outcome_id: int) -> Rules:
         """Give by what an outcome is worked out."""
         return self.courses.of_outcome(outcome_id).rules
 
-    def cell(self, student_id: int, outcome_id: int) -> WallCell:
-        """Work out what a wall shows of one student and outcome."""
+    def course(self, student_id: int, outcome_id: int) -> Course:
+        """Give by what one student's mastery of an outcome is read."""
+        return self.courses.course(student_id, outcome_id)
+
+    def cell_by(self, kept: KeptEvidence, student_id: int, outcome_id: int) -> WallCell:
+        """Work out what a wall shows of one student and outcome, by their evidence."""
         course = self.courses.course(student_id, outcome_id)
-        glance, sources, swings = self.kept.look(student_id, outcome_id, course)
+        glance, sources, swings = kept.look(student_id, outcome_id, course)
         if (student_id, outcome_id) in self.lifted:
             return WallCell(*glance, False)
         mastery = glance.mastery
@@ -99,11 +114,53 @@ class Standing:
         thin = is_thin(sources, mastery.judged, self.thin_below)
         return WallCell(*glance, True, close, thin, swings)
 
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """What a class stands on as of a day, with the evidence."""
+
+    frame: Frame
+    kept: KeptEvidence
+
+    @classmethod
+    def load(
+        cls,
+        db: sqlite3.Connection,
+        caller: Teacher,
+        klass: ClassRow,
+        day: date,
+        some: Iterable[StudentRow] | None = None,
+        only: int | None = None,
+    ) -> Standing:
+        """Load it, of all students there on the day or some of them, of all outcomes or of one.
+        Part of a reading.
+        """
+        frame = Frame.load(db, caller, klass, day, some, only)
+        return cls(frame, frame.evidence_of(db, frame.limits))
+
+    @property
+    def students(self) -> tuple[StudentRow, ...]:
+        """The students, in their order."""
+        return self.frame.students
+
+    @property
+    def outcomes(self) -> tuple[OutcomeRow, ...]:
+        """The outcomes, in their order."""
+        return self.frame.outcomes
+
+    def rules(self, outcome_id: int) -> Rules:
+        """Give by what an outcome is worked out."""
+        return self.frame.rules(outcome_id)
+
     def course(self, student_id: int, outcome_id: int) -> Course:
         """Give by what one student's mastery of an outcome is read."""
-        return self.courses.course(student_id, outcome_id)
+        return self.frame.course(student_id, outcome_id)
+
+    def cell(self, student_id: int, outcome_id: int) -> WallCell:
+        """Work out what a wall shows of one student and outcome."""
+        return self.frame.cell_by(self.kept, student_id, outcome_id)
 
     def trail(self, student_id: int, outcome_id: int) -> Trail[datetime]:
         """Replay one student's evidence on an outcome."""
         gathered = self.kept.gathered(student_id, outcome_id)
-        return trail_of(gathered, self.course(student_id, outcome_id))
+        return trail_of(gathered, self.frame.course(student_id, outcome_id))

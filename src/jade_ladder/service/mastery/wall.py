@@ -17,7 +17,8 @@ from jade_ladder.core.rollup import (
     roll_up_student,
     strand_value,
 )
-from jade_ladder.service.mastery.class_standing import Standing, WallCell
+from jade_ladder.service.mastery.class_standing import Frame, WallCell
+from jade_ladder.service.mastery.kept_cells import cells_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day
 from jade_ladder.service.shared.guards import own_class
@@ -78,15 +79,12 @@ def wall(
         on = as_of_day(db, caller, as_of)
         everybody = student_store.students(db, class_id, on)
         some = [one for one in everybody if only is None or one.id in only]
-        there = Standing.load(db, caller, klass, on, some)
+        there = Frame.load(db, caller, klass, on, some)
+        cells = cells_of(caller.database, db, there)
         strands = strand_store.strands(db, caller.person_id)
         aside = pieces_aside(db, (student.id for student in there.students))
     outcomes, day, history = there.outcomes, there.day, there.courses.history
     rules = [there.rules(outcome.id) for outcome in outcomes]
-    cells = tuple(
-        tuple(there.cell(student.id, outcome.id) for outcome in outcomes)
-        for student in there.students
-    )
     return Wall(
         klass,
         day,

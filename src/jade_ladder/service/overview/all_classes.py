@@ -60,7 +60,7 @@ def outcome_in_all_classes(caller: Teacher, class_id: int, outcome_id: int) -> O
             taught = [one for one in term.outcomes if is_taught(one, day)]
             if klass.set_aside_at is not None or not taught:
                 continue
-            standing = Standing.load(db, caller, klass, day)
+            standing = Standing.load(db, caller, klass, day, only=outcome_id)
             days = term.days()
             found.append(
                 InOneClass(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date
 
 from jade_ladder.core.mastery import Mastery, State
@@ -42,16 +42,33 @@ def class_list_sheet(caller: Teacher, class_id: int) -> Sheet:
     )
 
 
-def wall_sheet(caller: Teacher, class_id: int) -> Sheet:
-    """The mastery wall of today: students by outcomes, each with the value."""
-    seen = wall(caller, class_id)
+def wall_sheet(
+    caller: Teacher,
+    class_id: int,
+    as_of: date | None = None,
+    only_students: Sequence[int] | None = None,
+    only_outcomes: Sequence[int] | None = None,
+) -> Sheet:
+    """The mastery wall as of a day (today at first): students by outcomes, each with the value; of
+    all, or of some in that order, as far as they are on that day's wall.
+    """
+    seen = wall(caller, class_id, as_of)
+    down = _places([one.id for one in seen.students], only_students)
+    across = _places([one.id for one in seen.outcomes], only_outcomes)
     rows = []
-    for student, cells, roll_up in zip(seen.students, seen.cells, seen.roll_ups, strict=True):
+    for at in down:
+        cells = [seen.cells[at][column] for column in across]
         values = [_mastery(cell.mastery) if cell.expected else SheetCell("n.e.") for cell in cells]
-        count = SheetCell(f"{roll_up.mastered} of {roll_up.of}")
-        rows.append((SheetCell(student.name), *values, count))
-    codes = [outcome.code for outcome in seen.outcomes]
+        count = SheetCell(f"{seen.roll_ups[at].mastered} of {seen.roll_ups[at].of}")
+        rows.append((SheetCell(seen.students[at].name), *values, count))
+    outcomes = [seen.outcomes[column] for column in across]
+    codes = [outcome.code for outcome in outcomes]
     note = f"{_MASTERY_NOTE} n.e.: not expected of this student."
+    if len(down) < len(seen.students) or len(across) < len(seen.outcomes):
+        note = (
+            f"{len(down)} of {len(seen.students)} students and {len(across)} of "
+            f"{len(seen.outcomes)} outcomes are shown; “Mastered” counts all outcomes. {note}"
+        )
     headings = ("Student", *codes, "Mastered")
     return Sheet(
         "Mastery",
@@ -61,8 +78,16 @@ def wall_sheet(caller: Teacher, class_id: int) -> Sheet:
         headings,
         tuple(rows),
         wide=len(codes) > 7,
-        key=tuple(f"{outcome.code}: {outcome.title}" for outcome in seen.outcomes),
+        key=tuple(f"{outcome.code}: {outcome.title}" for outcome in outcomes),
     )
+
+
+def _places(there: Sequence[int], wanted: Sequence[int] | None) -> Sequence[int]:
+    """Give where those that are wanted stand, in the order in which they are; all where None."""
+    at = {number: place for place, number in enumerate(there)}
+    return [
+        at[number] for number in dict.fromkeys(there if wanted is None else wanted) if number in at
+    ]
 
 
 def student_sheet(caller: Teacher, class_id: int, student_id: int) -> Sheet:

@@ -149,6 +149,18 @@ def evidence(
     ).fetchall()
 
 
+def evidence_stamps(db: sqlite3.Connection, student_ids: Iterable[int]) -> dict[int, int]:
+    """Give a number for each student who ever had evidence or a note: another one after each change
+    of these, and never one that it was before.
+    """
+    rows = db.execute(
+        """SELECT student_id, stamp FROM evidence_stamp
+           WHERE student_id IN (SELECT value FROM json_each(?)) ORDER BY student_id""",
+        [json.dumps(list(student_ids))],
+    )
+    return dict(rows.fetchall())
+
+
 def shown_evidence(
     db: sqlite3.Connection, student_id: int, outcome_ids: Iterable[int], now: datetime
 ) -> list[EvidenceRow]:

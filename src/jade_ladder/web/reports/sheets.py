@@ -12,11 +12,13 @@ from jade_ladder.formats.sheet import Sheet, write_sheet
 from jade_ladder.service.reports import sheets as service
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
+from jade_ladder.web.shared.fields import Day
 from jade_ladder.web.shared.heavy import heavy
 from jade_ladder.web.shared.made_files import attachment
 
 router = router_of("sheets")
 Comma = Annotated[bool, Query(description="A decimal comma, and semicolons between cells")]
+Some = Annotated[list[int] | None, Query(description="Only these, in this order; all if left out")]
 
 
 class SheetCellOut(BaseModel):
@@ -86,16 +88,29 @@ def read_class_list_sheet_csv(class_id: int, caller: AsTeacher, comma: Comma = F
 
 @router.get("/classes/{class_id:int}/sheets/mastery")
 @heavy
-def read_wall_sheet(class_id: int, caller: AsTeacher) -> SheetOut:
-    """Give the mastery wall as a sheet."""
-    return SheetOut.shown(service.wall_sheet(caller, class_id))
+def read_wall_sheet(
+    class_id: int,
+    caller: AsTeacher,
+    as_of: Day | None = None,
+    students: Some = None,
+    outcomes: Some = None,
+) -> SheetOut:
+    """Give the mastery wall as of a day as a sheet."""
+    return SheetOut.shown(service.wall_sheet(caller, class_id, as_of, students, outcomes))
 
 
 @router.get("/classes/{class_id:int}/sheets/mastery.csv", response_class=Response)
 @heavy
-def read_wall_sheet_csv(class_id: int, caller: AsTeacher, comma: Comma = False) -> Response:
-    """Give the mastery wall as CSV."""
-    return _file(service.wall_sheet(caller, class_id), comma)
+def read_wall_sheet_csv(
+    class_id: int,
+    caller: AsTeacher,
+    as_of: Day | None = None,
+    students: Some = None,
+    outcomes: Some = None,
+    comma: Comma = False,
+) -> Response:
+    """Give the mastery wall as of a day as CSV."""
+    return _file(service.wall_sheet(caller, class_id, as_of, students, outcomes), comma)
 
 
 @router.get("/classes/{class_id:int}/sheets/coverage")
