@@ -22,8 +22,8 @@ from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.changes import revisions
 from jade_ladder.service.changes.revision_effects import revision_effects
 from jade_ladder.service.classes import classes, students
+from jade_ladder.service.evidence.class_evidence import ClassEvidence
 from jade_ladder.service.marking import desk
-from jade_ladder.service.mastery.class_evidence import ClassEvidence
 from jade_ladder.service.outcomes import outcomes
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.people import accounts, sessions
@@ -33,8 +33,8 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.classes import classes as class_store
+from jade_ladder.store.evidence.evidence import renew_all_evidence
 from jade_ladder.store.marking import marks
-from jade_ladder.store.mastery.evidence import renew_all_evidence
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work import attempts as attempt_store
 from jade_ladder.store.work import tasks as task_store

@@ -136,5 +136,6 @@ def bench_new_mark(folder: Path) -> None:
             saves.append(saved - begun)
             walls.append(time.perf_counter() - saved)
         database.close()
-        print(f"one new mark, {' × '.join(map(str, sizes))}: saved {median(saves) * 1000:.0f} ms, ")
-        print(f"  the new wall {median(walls) * 1000:.0f} ms (the first {first * 1000:.0f})")
+        title = f"one new mark, {' × '.join(map(str, sizes))}"
+        print(f"{title}: saved {median(saves) * 1000:.0f} ms, ", end="")
+        print(f"the new wall {median(walls) * 1000:.0f} ms (the first {first * 1000:.0f})")

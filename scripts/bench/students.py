@@ -24,7 +24,7 @@ from jade_ladder.service.people import sessions
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.work import tasks
 from jade_ladder.service.work.setting import TaskWords
-from jade_ladder.store.mastery.evidence import shown_evidence
+from jade_ladder.store.evidence.evidence import shown_evidence
 from jade_ladder.store.outcomes.outcomes import class_outcomes
 from jade_ladder.store.outcomes.scales import scales
 from jade_ladder.store.shared.connection import Database

@@ -68,8 +68,24 @@ def test_who_has_no_value_stands_last_whichever_way_round(
         ("none", {"state": "no-evidence"}),
         ("judged", {"judged": {"calculated": None, "evidence_changed": False}}),
         ("level2", {"level": 2}),
+        ("level2-7", {"level": 2, "scaleId": 7}),
     ],
 )
+def test_levels_of_several_scales_are_told_apart(ask: Any) -> None:
+    scales = [
+        {"id": 3, "name": "Steps", "levels": [{"name": "Low"}, {"name": "High"}]},
+        {"id": 7, "name": "Marks", "levels": [{"name": "No"}, {"name": "Yes"}]},
+    ]
+    (alone,) = ask({"scales": scales[:1]}, ["levelsOf"])
+    assert [one["sign"] for one in alone] == ["level0", "level1"]
+    (both,) = ask({"scales": scales}, ["levelsOf"])
+    assert [one["sign"] for one in both] == ["level0-3", "level1-3", "level0-7", "level1-7"]
+    assert both[3]["name"] == "Yes of Marks"
+    here, there = cell("2.00", level=1, scaleId=3), cell("2.00", level=1, scaleId=7)
+    assert ask(here, ["matches", "level1-3"], ["matches", "level1-7"]) == [True, False]
+    assert ask(there, ["matches", "level1"]) == [True]
+
+
 def test_a_filter_keeps_rows_with_such_a_cell_in_a_column_that_is_shown(
     ask: Any, sign: str, more: dict[str, Any]
 ) -> None:

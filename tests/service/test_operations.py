@@ -100,8 +100,8 @@ from jade_ladder.service.work import (
 )
 from jade_ladder.service.work.next_class import NextClass
 from jade_ladder.service.work.setting import TaskWords
+from jade_ladder.store.evidence.evidence import evidence_faults
 from jade_ladder.store.marking.feedback_files import FeedbackKind
-from jade_ladder.store.mastery.evidence import evidence_faults
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.people import teachers as teacher_store
 from jade_ladder.store.shared.connection import Database

@@ -25,6 +25,9 @@ export interface WallPart {
   outcomes?: number[]
 }
 
+/** None of them is not all of them: 0 is nobody's number. */
+const listed = (numbers?: number[]) => numbers && (numbers.join('.') || '0')
+
 /** The page on which a sheet is seen before it is printed or downloaded. */
 export const sheetPage = (
   what: SheetKind,
@@ -36,8 +39,8 @@ export const sheetPage = (
   params: { classId, what, ...(thing === undefined ? {} : { thing }) },
   query: {
     as_of: part.asOf || undefined,
-    students: part.students?.join('.'),
-    outcomes: part.outcomes?.join('.'),
+    students: listed(part.students),
+    outcomes: listed(part.outcomes),
   },
 })
 

@@ -11,9 +11,9 @@ import typer
 from jade_ladder.cli.common import SCHOOL_DATA, Data, app, stopping
 from jade_ladder.core.errors import JadeLadderError, StoreError
 from jade_ladder.service.people.sessions import set_password
+from jade_ladder.store.evidence.evidence import evidence_faults
 from jade_ladder.store.files.contents import Contents
 from jade_ladder.store.files.keeping import beside, copy_files, file_faults
-from jade_ladder.store.mastery.evidence import evidence_faults
 from jade_ladder.store.shared.backup import back_up
 from jade_ladder.store.shared.backup import restore as put_back
 from jade_ladder.store.shared.connection import Database

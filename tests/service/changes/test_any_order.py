@@ -18,7 +18,7 @@ from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.people.accounts import NewTeacher, make_first_teacher
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, setting, tasks
-from jade_ladder.store.mastery.evidence import evidence_faults
+from jade_ladder.store.evidence.evidence import evidence_faults
 from jade_ladder.store.shared.connection import Database
 from tests.builders import Small, at, small
 from tests.conftest import NOW

@@ -16,11 +16,11 @@ from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.numbers import round_half_up
 from jade_ladder.core.total import Adjustments, ByHand
 from jade_ladder.service.changes.task_effects import task_effects
+from jade_ladder.service.evidence.evidence import Alignments, evidence_of
 from jade_ladder.service.marking import adjusting, again, desk, handing_back, saving
 from jade_ladder.service.marking.choices import NOTHING, Choice
 from jade_ladder.service.marking.history import go_back
 from jade_ladder.service.marking.task_marks import totals_of_task
-from jade_ladder.service.mastery.evidence import Alignments, evidence_of
 from jade_ladder.service.mastery.wall import wall
 from jade_ladder.service.outcomes import methods
 from jade_ladder.service.reports.sheets import task_sheet
@@ -28,8 +28,8 @@ from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student.results import own_result
 from jade_ladder.service.work import attempts, handing_in, tasks
 from jade_ladder.service.work.setting import TaskWords
-from jade_ladder.store.mastery.choices import finished_choices
-from jade_ladder.store.mastery.evidence import EvidenceRow, evidence, evidence_faults
+from jade_ladder.store.evidence.choices import finished_choices
+from jade_ladder.store.evidence.evidence import EvidenceRow, evidence, evidence_faults
 from jade_ladder.store.messages import messages as message_store
 from tests.builders import Small, at, small, undone
 
@@ -49,7 +49,7 @@ def values(made: Small, caller: Teacher) -> list[int | None]:
         assert evidence_faults(db) == []
         kept = {
             (row.student_id, row.outcome_id, row.attempt_id): row.value
-            for row in map(EvidenceRow._make, evidence(db, made.students, made.outcomes))
+            for row in map(EvidenceRow._make, evidence(db, made.students, made.outcomes, "9"))
         }
         anew = evidence_of(finished_choices(db, made.students), Alignments.load(db, made.outcomes))
         assert kept == {

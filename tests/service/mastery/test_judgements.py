@@ -15,7 +15,12 @@ from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.trail import PointBy
 from jade_ladder.service.changes import scales as scale_changes
 from jade_ladder.service.classes import students
-from jade_ladder.service.mastery import comparison, coverage, expectation, outcome_page
+from jade_ladder.service.mastery import (
+    comparison,
+    coverage,
+    expectation,
+    outcome_page,
+)
 from jade_ladder.service.mastery.judgements import (
     Judged,
     judge,

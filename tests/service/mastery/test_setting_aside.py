@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.evidence import View, gather
 from jade_ladder.core.mastery import mastery_of
+from jade_ladder.service.evidence.evidence import Alignments, evidence_of
 from jade_ladder.service.marking import again, desk, handing_back
-from jade_ladder.service.mastery.evidence import Alignments, evidence_of
 from jade_ladder.service.mastery.own_ladder import own_ladder
 from jade_ladder.service.mastery.setting_aside import (
     count_evidence_again,
@@ -23,9 +23,9 @@ from jade_ladder.service.mastery.setting_aside import (
 from jade_ladder.service.mastery.trail import trail
 from jade_ladder.service.mastery.wall import wall
 from jade_ladder.service.shared.caller import Student, Teacher
-from jade_ladder.store.mastery.choices import finished_choices
-from jade_ladder.store.mastery.evidence import evidence_faults
-from jade_ladder.store.mastery.set_aside import set_aside_of_students
+from jade_ladder.store.evidence.choices import finished_choices
+from jade_ladder.store.evidence.evidence import evidence_faults
+from jade_ladder.store.evidence.set_aside import set_aside_of_students
 from tests.builders import Small, at, small, undone
 
 

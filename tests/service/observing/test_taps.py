@@ -22,7 +22,7 @@ from jade_ladder.service.observing.finishing import finish_observed
 from jade_ladder.service.observing.taps import Tap, tap
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
-from jade_ladder.store.mastery.evidence import evidence_faults
+from jade_ladder.store.evidence.evidence import evidence_faults
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, small, undone
 

@@ -22,7 +22,7 @@ from jade_ladder.service.sample.sample_class import (
     sample_size,
 )
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.store.mastery.evidence import evidence_faults
+from jade_ladder.store.evidence.evidence import evidence_faults
 from tests.builders import everything, small
 
 

@@ -20,7 +20,7 @@ from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import methods
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, setting, tasks
-from jade_ladder.store.mastery.evidence import renew_all_evidence
+from jade_ladder.store.evidence.evidence import renew_all_evidence
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.standing import TaskStudentRow
 from jade_ladder.store.work.tasks import TaskKind

@@ -15,7 +15,7 @@ from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import outcome_page, trail, wall
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
-from jade_ladder.store.mastery.evidence import evidence_faults
+from jade_ladder.store.evidence.evidence import evidence_faults
 from jade_ladder.store.outcomes.methods import MethodBefore, methods_before
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.shared.migrations import known_migrations

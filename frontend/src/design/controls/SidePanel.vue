@@ -32,6 +32,7 @@ const narrow = useMediaQuery('(max-width: 900px)')
   height: 100%;
   overflow: auto;
   padding: 16px 18px 28px;
+  overflow-wrap: anywhere;
   border-top: 2px solid var(--ink);
 }
 </style>

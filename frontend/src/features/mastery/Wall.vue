@@ -5,7 +5,7 @@ import Tag from '@/design/controls/Tag.vue'
 import Menu from '@/design/controls/Menu.vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
 import { NButton } from 'naive-ui'
-import { computed, nextTick, ref } from 'vue'
+import { computed, defineAsyncComponent, nextTick, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useKeys } from '@/design/keys'
 import { useSession } from '@/shared/session'
@@ -15,14 +15,18 @@ import HandOut from '@/shared/HandOut.vue'
 import { exportEntries } from '@/shared/exports'
 import { isLost } from '@/design/focus'
 import { longDay, today } from '@/design/format'
-import EvidenceTrail from './trail/EvidenceTrail.vue'
-import JudgeSeveral from './judging/JudgeSeveral.vue'
 import WallGrid from './grid/WallGrid.vue'
-import TimeSlider from './TimeSlider.vue'
 import WallTools from './WallTools.vue'
 import { useWall, useWallView } from './useWall'
 import { paperPart, type OutcomeColumn } from './wall'
 import { usePageTitle } from '@/shared/pageTitle'
+
+// What is not needed to read the wall comes after it; the trail before it is asked for.
+const loadTrail = () => import('./trail/EvidenceTrail.vue')
+onMounted(() => setTimeout(() => void loadTrail().catch(() => undefined), 1000))
+const EvidenceTrail = defineAsyncComponent(loadTrail)
+const TimeSlider = defineAsyncComponent(() => import('./TimeSlider.vue'))
+const JudgeSeveral = defineAsyncComponent(() => import('./judging/JudgeSeveral.vue'))
 
 const props = defineProps<{ classId: number }>()
 const route = useRoute()
@@ -247,7 +251,13 @@ usePageTitle('Mastery wall')
         </p>
       </template>
     </div>
-    <SidePanel v-if="chosen" label="Evidence trail" open @close="close">
+    <SidePanel
+      v-if="chosen"
+      :key="judging ? 'several' : 'trail'"
+      label="Evidence trail"
+      open
+      @close="close"
+    >
       <JudgeSeveral
         v-if="judging && judgedColumn"
         :class-id="classId"
@@ -305,6 +315,8 @@ a.tag:hover {
   gap: 4px 12px;
   align-items: center;
   margin-left: auto;
+  /* The line of days comes after the wall, which is not to move for it. */
+  min-height: 40px;
 }
 .tool-row {
   align-items: flex-start;

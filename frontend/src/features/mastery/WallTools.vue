@@ -9,7 +9,15 @@ import TextField from '@/design/controls/TextField.vue'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import { useSending } from '@/shared/forms/useSending'
 import { useRefresh } from '@/shared/queries'
-import { matching, signsOf, type Shown, type WallColumn, type WallRow, type WallView } from './wall'
+import {
+  levelsOf,
+  matching,
+  signsOf,
+  type Shown,
+  type WallColumn,
+  type WallRow,
+  type WallView,
+} from './wall'
 
 /** What of the wall is shown, and how: names, strands, words with a number, cells, columns. */
 const props = defineProps<{
@@ -21,18 +29,14 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ change: [to: Partial<WallView>] }>()
 const signs = computed(() => signsOf(props.wall.thin_below))
-/** Levels that the filter offers: of the first scale, where all columns share one. */
-const levels = computed(() => {
-  const scales = new Set(props.wall.outcomes.map((one) => one.scale_id))
-  return scales.size === 1 ? props.wall.scales[0]!.levels : []
-})
+const levels = computed(() => levelsOf(props.wall))
 function count(sign: string): number {
   let found = 0
   for (const row of props.rows) for (const one of props.columns) found += matching(row, one, sign)
   return found
 }
 const counts = computed(() => {
-  const all = [...Object.keys(signs.value), ...levels.value.map((_, at) => `level${at}`)]
+  const all = [...Object.keys(signs.value), ...levels.value.map((one) => one.sign)]
   return new Map(all.map((sign) => [sign, count(sign)]))
 })
 const strands = computed(() => {
@@ -102,8 +106,8 @@ const means = computed(() => signs.value[props.view.sign]?.means ?? '')
       <option v-for="(one, key) in signs" :key="key" :value="key">
         {{ one.name }} ({{ counts.get(key) }})
       </option>
-      <option v-for="(one, at) in levels" :key="at" :value="`level${at}`">
-        at {{ one.name }} ({{ counts.get(`level${at}`) }})
+      <option v-for="one in levels" :key="one.sign" :value="one.sign">
+        at {{ one.name }} ({{ counts.get(one.sign) }})
       </option>
     </SelectField>
     <SelectField v-model="strand" label="Strand" bare>
@@ -160,6 +164,9 @@ const means = computed(() => signs.value[props.view.sign]?.means ?? '')
 <style scoped>
 .tools {
   display: flex;
+  /* As wide as there is room: a long explanation below does not push what stands beside it. */
+  flex: 1 1 460px;
+  min-width: 0;
   flex-wrap: wrap;
   gap: 6px 10px;
   align-items: center;

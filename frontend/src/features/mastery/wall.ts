@@ -6,6 +6,7 @@ export interface Cell {
   state: WallOut['state'][number]
   value: string | null
   level: number | null
+  scaleId: number
   pieces: number
   direction: WallOut['direction'][number]
   slipped: boolean
@@ -61,7 +62,10 @@ export type Shown = 'ladder' | 'value' | 'direction' | 'pieces'
 export interface WallView {
   /** "name", "mastered" or "o" and the number of an outcome; "-" before it turns it round. */
   sort: string
-  /** A word with a number behind it, or "level" and a number, that cells are filtered by. */
+  /**
+   * What cells are filtered by: a word with a number behind it, or "level" and a number, of any
+   * scale or (after "-") of one.
+   */
   sign: string
   /** The only outcome that the word is about; null: any. */
   on: number | null
@@ -96,10 +100,24 @@ export function signsOf(thinBelow: number): Record<string, { name: string; means
   }
 }
 
+/** The levels that cells can be filtered by, each with what it says and its sign. */
+export function levelsOf(wall: Pick<WallOut, 'scales'>): { sign: string; name: string }[] {
+  const several = wall.scales.length > 1
+  return wall.scales.flatMap((scale) =>
+    scale.levels.map((level, at) => ({
+      sign: several ? `level${at}-${scale.id}` : `level${at}`,
+      name: several ? `${level.name} of ${scale.name}` : level.name,
+    })),
+  )
+}
+
 /** Whether a cell is what is filtered by. */
 export function matches(cell: Cell, sign: string): boolean {
   if (!cell.expected) return false
-  if (sign.startsWith('level')) return cell.level === Number(sign.slice(5))
+  if (sign.startsWith('level')) {
+    const [level, scale] = sign.slice(5).split('-').map(Number)
+    return cell.level === level && (scale === undefined || cell.scaleId === scale)
+  }
   switch (sign) {
     case 'close':
       return cell.close
@@ -137,6 +155,7 @@ export function rowsOf(wall: WallOut): WallRow[] {
         state: wall.state[at]!,
         value: wall.value[at] ?? null,
         level: wall.level[at] ?? null,
+        scaleId: outcome.scale_id,
         pieces: wall.pieces[at]!,
         direction: wall.direction[at]!,
         slipped: wall.slipped[at]!,

@@ -143,6 +143,7 @@ usePageTitle('Today')
 <style scoped>
 .today {
   max-width: 1320px;
+  overflow-wrap: anywhere;
 }
 .columns {
   display: grid;
@@ -186,6 +187,8 @@ li {
 .klass,
 .task a + :not(p) {
   margin-left: 6px;
+}
+.task a + :not(p) {
   white-space: nowrap;
 }
 .day {

@@ -209,7 +209,6 @@ li > a {
 }
 .klass {
   margin-left: 4px;
-  white-space: nowrap;
 }
 .with-ladder {
   display: flex;

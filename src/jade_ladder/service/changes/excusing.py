@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from jade_ladder.service.changes.what_if import Effects, what_if_changes
-from jade_ladder.service.mastery.class_evidence import WhatIf
+from jade_ladder.service.evidence.class_evidence import WhatIf
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.guards import own_student, own_task
-from jade_ladder.store.mastery.evidence import evidence_of_task
+from jade_ladder.store.evidence.evidence import evidence_of_task
 
 
 def excuse_effects(caller: Teacher, task_id: int, student_id: int) -> Effects:

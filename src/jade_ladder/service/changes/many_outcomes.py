@@ -10,7 +10,7 @@ from jade_ladder.core.errors import Refused
 from jade_ladder.core.methods import Method
 from jade_ladder.service.changes.scales import maps_on_scale, moved_cells, put_on_scale
 from jade_ladder.service.changes.what_if import LevelChange, what_if_changes
-from jade_ladder.service.mastery.class_evidence import WhatIf
+from jade_ladder.service.evidence.class_evidence import WhatIf
 from jade_ladder.service.outcomes.methods import change_outcome_method, own_method, with_method
 from jade_ladder.service.outcomes.outcomes import (
     OutcomeWords,

@@ -15,10 +15,10 @@ from jade_ladder.core.total import NO_ADJUSTMENTS, Adjustments, late_rule
 from jade_ladder.service.changes.revisions import CarryPlan, carry_plan
 from jade_ladder.service.changes.totals import TotalMove, moves
 from jade_ladder.service.changes.what_if import Effects, LevelChange
+from jade_ladder.service.evidence.class_evidence import ClassEvidence
 from jade_ladder.service.marking.carried_marks import CarriedMark
 from jade_ladder.service.marking.choices import Totals
 from jade_ladder.service.marking.moves import AttemptMark
-from jade_ladder.service.mastery.class_evidence import ClassEvidence
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import school_zone
 from jade_ladder.store.classes import classes as class_store

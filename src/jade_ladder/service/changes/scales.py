@@ -19,8 +19,8 @@ from jade_ladder.core.errors import Refused
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.scale import Scale
 from jade_ladder.service.changes.what_if import Effects, what_if_changes
-from jade_ladder.service.mastery.class_evidence import WhatIf
-from jade_ladder.service.mastery.evidence import Cells
+from jade_ladder.service.evidence.class_evidence import WhatIf
+from jade_ladder.service.evidence.evidence import Cells
 from jade_ladder.service.outcomes.outcomes import own_outcome
 from jade_ladder.service.outcomes.scales import (
     changeable_scale,
@@ -31,7 +31,7 @@ from jade_ladder.service.outcomes.scales import (
 from jade_ladder.service.people.notices import CELLS_MOVED
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.forms import check_version
-from jade_ladder.store.mastery.evidence import renew_evidence_of_outcomes
+from jade_ladder.store.evidence.evidence import renew_evidence_of_outcomes
 from jade_ladder.store.outcomes import scales as store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale

@@ -12,9 +12,9 @@ from jade_ladder.core.rubric import task_points
 from jade_ladder.core.total import TOGETHER, Total
 from jade_ladder.service.changes.totals import TotalMove, moves
 from jade_ladder.service.changes.what_if import Effects, what_if_changes
+from jade_ladder.service.evidence.class_evidence import WhatIf
+from jade_ladder.service.evidence.evidence import TaskRule
 from jade_ladder.service.marking.task_marks import MarkTotal, TaskMarks, over_attempts_of
-from jade_ladder.service.mastery.class_evidence import WhatIf
-from jade_ladder.service.mastery.evidence import TaskRule
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_task
@@ -25,9 +25,9 @@ from jade_ladder.service.work.setting import (
     checked_own_times,
 )
 from jade_ladder.service.work.standing import late_minutes
+from jade_ladder.store.evidence.choices import outcomes_of_task
 from jade_ladder.store.marking import hand_backs as hand_back_store
 from jade_ladder.store.marking.marks import TaskMark
-from jade_ladder.store.mastery.choices import outcomes_of_task
 from jade_ladder.store.work import standing as standing_store
 from jade_ladder.store.work.tasks import TaskFields, TaskRow
 

@@ -9,13 +9,13 @@ from datetime import datetime
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.service.changes.what_if import Effects, what_if_changes
-from jade_ladder.service.mastery.class_evidence import WhatIf
+from jade_ladder.service.evidence.class_evidence import WhatIf
 from jade_ladder.service.notes.notes import NoteWords, checked_note, own_note
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.guards import own_class, own_student
 from jade_ladder.service.work.attempts import attempts_to_correct
-from jade_ladder.store.mastery import sources
-from jade_ladder.store.mastery.evidence import evidence_of_task
+from jade_ladder.store.evidence import sources
+from jade_ladder.store.evidence.evidence import evidence_of_task
 from jade_ladder.store.notes.notes import NoteEvidence, NoteVersion
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store

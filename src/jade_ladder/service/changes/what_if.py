@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from jade_ladder.core.mastery import Mastery, Rules, State, mastery_of
 from jade_ladder.core.trail import Direction
-from jade_ladder.service.mastery.class_evidence import ClassEvidence, WhatIf
+from jade_ladder.service.evidence.class_evidence import ClassEvidence, WhatIf
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes.classes import ClassRow

@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from jade_ladder.core.revision import carried_level
 from jade_ladder.service.marking.choices import NOTHING, Choice, choice_of, unmarked_criteria
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
 from jade_ladder.store.marking import marks as store
 from jade_ladder.store.marking.desk import DeskPlace
 from jade_ladder.store.marking.marks import ChoiceRow, EverChosen, EverRemarked, TaskMark
-from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import revisions as revision_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion

@@ -24,12 +24,12 @@ from jade_ladder.core.methods import Method
 from jade_ladder.core.next_piece import Asked, NextChoice, next_choice
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.scale import Scale, ScaleLevel
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence, order_of
 from jade_ladder.service.marking.choices import Choice
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, order_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import end_of
+from jade_ladder.store.evidence.evidence import EvidenceRow
 from jade_ladder.store.marking.desk import DeskPlace, OutcomeAtDesk, outcomes_at_desk
-from jade_ladder.store.mastery.evidence import EvidenceRow
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.shared.connection import write_time
 

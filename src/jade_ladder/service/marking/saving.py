@@ -13,10 +13,10 @@ from jade_ladder.service.marking.choices import Choice, choice_of, unmarked_crit
 from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work.attempts import first_time
+from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
 from jade_ladder.store.marking import marks as store
 from jade_ladder.store.marking import remark_bank as bank_store
 from jade_ladder.store.marking.marks import ChoiceRow, RemarkRow
-from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
 from jade_ladder.store.rubrics import revisions as revision_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work import attempts as attempt_store

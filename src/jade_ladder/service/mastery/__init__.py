@@ -1,1 +1,1 @@
-"""Evidence and mastery."""
+"""Mastery: walls, trails, judgements, methods compared."""

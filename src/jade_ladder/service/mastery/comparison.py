@@ -18,9 +18,9 @@ from jade_ladder.core.comparison import (
 from jade_ladder.core.mastery import Mastery, State, level_on
 from jade_ladder.core.methods import Method
 from jade_ladder.core.numbers import Hundredths
-from jade_ladder.service.mastery.courses import Courses
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
-from jade_ladder.service.mastery.rules import is_taught, rules_of
+from jade_ladder.service.evidence.courses import Courses
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence, limits_of
+from jade_ladder.service.evidence.rules import is_taught, rules_of
 from jade_ladder.service.outcomes.outcomes import own_outcome
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today

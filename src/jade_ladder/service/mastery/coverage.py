@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from jade_ladder.core.signs import THIN_AT_FIRST, is_thin
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
-from jade_ladder.service.mastery.rules import is_taught
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence, limits_of
+from jade_ladder.service.evidence.rules import is_taught
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_class

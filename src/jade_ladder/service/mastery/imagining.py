@@ -12,8 +12,8 @@ from jade_ladder.core.mastery import Mastery, Rules, mastery_of
 from jade_ladder.core.methods import Method
 from jade_ladder.core.next_piece import Imagined, with_imagined
 from jade_ladder.core.trail import Course, Trail, trail_of
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
-from jade_ladder.service.mastery.rules import MethodHistory
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence, limits_of
+from jade_ladder.service.evidence.rules import MethodHistory
 from jade_ladder.service.mastery.trail import one_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day

@@ -11,8 +11,8 @@ from typing import Any, NamedTuple
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.mastery import Seen, counted_evidence
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
-from jade_ladder.service.mastery.rules import is_taught
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence, limits_of
+from jade_ladder.service.evidence.rules import is_taught
 from jade_ladder.service.outcomes.outcomes import own_outcome
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, today

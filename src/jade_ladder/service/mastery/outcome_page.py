@@ -8,15 +8,15 @@ from datetime import date, datetime
 from operator import itemgetter
 
 from jade_ladder.core.rollup import ClassPicture, class_picture
-from jade_ladder.service.mastery.class_term import Term
+from jade_ladder.service.evidence.class_term import Term
 from jade_ladder.service.mastery.coverage import CoverageCell, by_day
 from jade_ladder.service.outcomes.outcomes import own_outcome
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
+from jade_ladder.store.evidence import sources
 from jade_ladder.store.mastery import coverage as store
-from jade_ladder.store.mastery import sources
 from jade_ladder.store.mastery.coverage import AlignedCriterion
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow

@@ -11,16 +11,16 @@ from jade_ladder.core.mastery import Judgement, Mastery, Rules, State, mastery_o
 from jade_ladder.core.next_piece import NextPiece, next_new_piece
 from jade_ladder.core.rollup import StudentRollUp, roll_up_student
 from jade_ladder.core.trail import Trail, trail_of
-from jade_ladder.service.mastery.courses import Courses
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence
-from jade_ladder.service.mastery.rules import is_taught
+from jade_ladder.service.evidence.courses import Courses
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence
+from jade_ladder.service.evidence.rules import is_taught
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.shared.days import check_day, end_of, school_zone, start_of, today
 from jade_ladder.service.shared.guards import own_class, own_student
 from jade_ladder.store.classes import own_classes as class_store
 from jade_ladder.store.classes.own_classes import OwnClassRow
+from jade_ladder.store.evidence.set_aside import pieces_aside
 from jade_ladder.store.mastery.expectation import not_expected
-from jade_ladder.store.mastery.set_aside import pieces_aside
 from jade_ladder.store.notes import notes as note_store
 from jade_ladder.store.notes.note_files import NoteFileRow, note_files
 from jade_ladder.store.notes.notes import NoteRow

@@ -10,9 +10,9 @@ from jade_ladder.core.errors import Refused
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.forms import needed
 from jade_ladder.service.shared.guards import own_student, own_task
-from jade_ladder.store.mastery import set_aside as store
-from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
-from jade_ladder.store.mastery.set_aside import SetAsideRow, WhichEvidence
+from jade_ladder.store.evidence import set_aside as store
+from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
+from jade_ladder.store.evidence.set_aside import SetAsideRow, WhichEvidence
 
 LONGEST_REASON = 1_000
 

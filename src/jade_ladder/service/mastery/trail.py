@@ -19,8 +19,8 @@ from jade_ladder.core.next_piece import (
 )
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.trail import Course, Trail, trail_of
-from jade_ladder.service.mastery.courses import Courses
-from jade_ladder.service.mastery.kept_evidence import (
+from jade_ladder.service.evidence.courses import Courses
+from jade_ladder.service.evidence.kept_evidence import (
     KeptEvidence,
     attempt_evidence,
     limits_of,
@@ -31,11 +31,11 @@ from jade_ladder.service.shared.days import as_of_day, today
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.mastery import evidence as store
-from jade_ladder.store.mastery import sources
+from jade_ladder.store.evidence import evidence as store
+from jade_ladder.store.evidence import sources
+from jade_ladder.store.evidence.set_aside import set_aside_of_students
 from jade_ladder.store.mastery.expectation import NotExpected, not_expected
 from jade_ladder.store.mastery.judgements import JudgementRow
-from jade_ladder.store.mastery.set_aside import set_aside_of_students
 from jade_ladder.store.notes import notes as note_store
 from jade_ladder.store.notes.note_files import NoteFileRow, note_files
 from jade_ladder.store.notes.notes import NoteRow

@@ -17,15 +17,15 @@ from jade_ladder.core.rollup import (
     roll_up_student,
     strand_value,
 )
-from jade_ladder.service.mastery.class_standing import Frame, WallCell
-from jade_ladder.service.mastery.kept_cells import cells_of
+from jade_ladder.service.evidence.class_standing import Frame, WallCell
+from jade_ladder.service.evidence.kept_cells import cells_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.mastery.set_aside import pieces_aside
+from jade_ladder.store.evidence.set_aside import pieces_aside
 from jade_ladder.store.outcomes import strands as strand_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale

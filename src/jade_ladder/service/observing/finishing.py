@@ -8,8 +8,8 @@ from jade_ladder.service.marking.saving import begin, put_choice
 from jade_ladder.service.marking.state import Marking
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.guards import own_task
+from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
 from jade_ladder.store.marking import marks as mark_store
-from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
 from jade_ladder.store.observing import observing as store
 from jade_ladder.store.work.tasks import TaskKind
 

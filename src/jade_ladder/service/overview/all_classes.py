@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from jade_ladder.service.mastery.class_standing import Standing, WallCell
-from jade_ladder.service.mastery.class_term import Term
-from jade_ladder.service.mastery.rules import is_taught
+from jade_ladder.service.evidence.class_standing import Standing, WallCell
+from jade_ladder.service.evidence.class_term import Term
+from jade_ladder.service.evidence.rules import is_taught
 from jade_ladder.service.outcomes.outcomes import own_outcome
 from jade_ladder.service.overview.class_outcomes import (
     SINCE_AT_FIRST,

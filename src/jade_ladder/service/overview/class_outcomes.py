@@ -13,8 +13,8 @@ from jade_ladder.core.mastery import Mastery, State
 from jade_ladder.core.rollup import ClassPicture, class_picture
 from jade_ladder.core.scale import Scale
 from jade_ladder.core.signs import not_got, reads_unevenly, swing_ends
-from jade_ladder.service.mastery.class_term import Term
-from jade_ladder.service.mastery.rules import is_taught
+from jade_ladder.service.evidence.class_term import Term
+from jade_ladder.service.evidence.rules import is_taught
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day, today
 from jade_ladder.service.shared.guards import own_class

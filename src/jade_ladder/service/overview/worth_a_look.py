@@ -22,14 +22,14 @@ from jade_ladder.core.signs import (
     thin_for_many,
 )
 from jade_ladder.core.trail import PointBy
-from jade_ladder.service.mastery.class_standing import Standing
+from jade_ladder.service.evidence.class_standing import Standing
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import school_zone, start_of
 from jade_ladder.service.work.standing import setting_of, student_at_task
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.mastery.evidence import EvidenceRow
+from jade_ladder.store.evidence.evidence import EvidenceRow
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.shared.connection import write_time
 from jade_ladder.store.work import standing as standing_store

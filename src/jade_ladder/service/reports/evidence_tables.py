@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo
 from jade_ladder.core.evidence import AttemptEvidence, AttemptsRule, SourceKind
 from jade_ladder.core.mastery import level_on
 from jade_ladder.formats.exported.table import Column, ExportTable, Number, Value
-from jade_ladder.service.mastery.kept_evidence import (
+from jade_ladder.service.evidence.kept_evidence import (
     KeptEvidence,
     attempt_evidence,
     limits_of,
@@ -20,10 +20,10 @@ from jade_ladder.service.mastery.wall import Wall
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import on_the_clock, school_zone
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.mastery import evidence as evidence_store
-from jade_ladder.store.mastery import sources
+from jade_ladder.store.evidence import evidence as evidence_store
+from jade_ladder.store.evidence import sources
+from jade_ladder.store.evidence.set_aside import pieces_aside, set_aside_of_students
 from jade_ladder.store.mastery.judgements import judgements
-from jade_ladder.store.mastery.set_aside import pieces_aside, set_aside_of_students
 from jade_ladder.store.notes import notes as note_store
 
 AT_ONCE = 20

@@ -12,7 +12,7 @@ from jade_ladder.core.numbers import Hundredths, write_hundredths
 from jade_ladder.core.rollup import class_picture, roll_up_student
 from jade_ladder.core.scale import Scale
 from jade_ladder.formats.exported.table import Column, ExportTable, Number, Sign, Value
-from jade_ladder.service.mastery.class_standing import Standing, WallCell
+from jade_ladder.service.evidence.class_standing import Standing, WallCell
 from jade_ladder.service.mastery.wall import Wall, wall
 from jade_ladder.service.reports.evidence_tables import (
     EVIDENCE,

@@ -14,7 +14,7 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, in_utc, school_zone, time_of_evidence
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.store.classes.classes import ClassRow
-from jade_ladder.store.mastery.evidence import renew_evidence_of_attempts
+from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
 from jade_ladder.store.work import attempts as store
 from jade_ladder.store.work import parts as part_store
 from jade_ladder.store.work import tasks as task_store

@@ -30,7 +30,7 @@ from jade_ladder.service.work.standing import (
     student_at_task,
 )
 from jade_ladder.store.classes import classes as class_store
-from jade_ladder.store.mastery.evidence import renew_evidence_of_task
+from jade_ladder.store.evidence.evidence import renew_evidence_of_task
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion, asked_of
 from jade_ladder.store.work import counts

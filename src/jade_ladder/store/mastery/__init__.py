@@ -1,1 +1,1 @@
-"""Evidence and mastery."""
+"""Judgements, what is not expected, coverage."""

@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from jade_ladder.core.mastery import State
 from jade_ladder.core.trail import Direction
-from jade_ladder.service.mastery.class_standing import WallCell
+from jade_ladder.service.evidence.class_standing import WallCell
 from jade_ladder.service.overview import all_classes as service
 from jade_ladder.service.overview.all_classes import OutcomeInAllClasses
 from jade_ladder.store.classes.students import StudentRow

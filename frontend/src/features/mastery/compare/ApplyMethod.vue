@@ -3,7 +3,7 @@ import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
 import type { MethodComparisonOut, MethodOut } from '@/api/schema'
-import { several } from '@/design/format'
+import { longDay, several } from '@/design/format'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import { say } from '@/design/telling/messages'
 import { useSending } from '@/shared/forms/useSending'
@@ -17,6 +17,8 @@ const props = defineProps<{
   method: MethodOut
   /** The outcomes that it can be applied to beside the class. */
   outcomes: MethodComparisonOut['outcomes']
+  /** Whether it is what holds now. */
+  holds: boolean
 }>()
 const refresh = useRefresh().outcomes
 const { problem, busy, send } = useSending(refresh)
@@ -62,7 +64,7 @@ async function apply(to: 'class' | 'outcomes') {
   if (!done) return
   if (!entries.length) return say(`${name} holds already`)
   const where = to === 'class' ? 'The class' : codes.value
-  say(`${where}: ${name}${since.value ? ` from ${since.value} on` : ''}`, {
+  say(`${where}: ${name}${since.value ? ` from ${longDay(since.value)} on` : ''}`, {
     work: async () => {
       await undoMethods(classId, entries)
       await refresh()
@@ -76,6 +78,9 @@ const single = computed(() => props.comparison.outcomes.length === 1)
 <template>
   <section aria-label="Apply">
     <h3>Apply {{ method.name }}</h3>
+    <p v-if="holds" class="small">
+      It holds now. Choose another one above, or move a slider, and see what it would change.
+    </p>
     <MethodSince v-model="since" :problem="problem" />
     <FormProblem :problem="problem" />
     <p v-if="problem?.stale" class="small clay" role="alert">
@@ -83,11 +88,15 @@ const single = computed(() => props.comparison.outcomes.length === 1)
       again, then apply.
     </p>
     <div class="row">
-      <NButton v-if="outcomes.length" type="primary" :disabled="busy" @click="apply('outcomes')"
+      <NButton
+        v-if="outcomes.length"
+        :type="holds ? 'default' : 'primary'"
+        :disabled="busy"
+        @click="apply('outcomes')"
         >Apply to {{ codes }}</NButton
       >
       <NButton
-        :type="outcomes.length ? 'default' : 'primary'"
+        :type="outcomes.length || holds ? 'default' : 'primary'"
         :disabled="busy"
         @click="apply('class')"
         >Apply to the class</NButton

@@ -56,7 +56,7 @@ const emit = defineEmits<{ choose: [setting: number]; student: [id: number] }>()
               v-if="cellOf(one.id)"
               type="button"
               :aria-pressed="student === one.id"
-              title="Draw the evidence under two methods"
+              :title="`${one.name}: draw the evidence under two methods`"
               @click="emit('student', one.id)"
             >
               {{ one.name }}
@@ -111,23 +111,28 @@ thead th {
   border-bottom: 1px solid var(--edge);
   text-align: left;
   font-size: 13px;
-  padding: 6px 8px;
+  padding: 6px 6px;
   vertical-align: top;
 }
 tbody th,
 td {
   border-bottom: 1px solid var(--line);
-  padding: 3px 8px;
+  padding: 3px 6px;
   text-align: left;
   font-weight: 400;
   height: 34px;
   min-width: 78px;
 }
 .name {
-  max-width: 190px;
+  max-width: 150px;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.name button {
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 button {
   border: 0;

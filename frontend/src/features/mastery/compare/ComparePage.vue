@@ -196,9 +196,9 @@ usePageTitle('Compare methods')
               loses: mastery. Up, down: a level.</template
             >
             <template v-else
-              >Under {{ method.name }}, against what holds now. Tick outcomes to look at them alone;
-              <template v-if="data.outcomes.some((one) => one.own_method)"
-                >* keeps its own method.</template
+              >Under {{ method.name }}, against what holds now. Tick outcomes to look at them
+              alone.<template v-if="data.outcomes.some((one) => one.own_method)">
+                * keeps its own method.</template
               ></template
             >
           </p>
@@ -222,7 +222,12 @@ usePageTitle('Compare methods')
         :keeps="keeps"
       />
       <AgreesBest :comparison="data" @look="look" />
-      <ApplyMethod :comparison="data" :method="method" :outcomes="applied" />
+      <ApplyMethod
+        :comparison="data"
+        :method="method"
+        :outcomes="applied"
+        :holds="!ticked.length && chosen === present"
+      />
     </SidePanel>
   </div>
 </template>

@@ -32,7 +32,6 @@ defineProps<{
 <style scoped>
 .cell {
   display: inline-flex;
-  flex-wrap: wrap;
   gap: 0 5px;
   align-items: center;
   line-height: 1.15;

@@ -45,6 +45,7 @@ const arrow = (by: string) => ARROW[sorted(by) ?? 'none']
         :aria-colindex="span.from + 2"
         :aria-colspan="span.count"
         class="strand"
+        :class="{ folded: span.folded }"
         :style="{
           left: `${nameWidth + span.from * columnWidth}px`,
           width: `${span.count * columnWidth}px`,
@@ -55,7 +56,9 @@ const arrow = (by: string) => ARROW[sorted(by) ?? 'none']
           type="button"
           :aria-expanded="!span.folded"
           :title="
-            span.folded ? 'Show the outcomes of this strand' : 'Fold this strand into one column'
+            span.folded
+              ? `${titles.get(span.strandId)}: show its outcomes`
+              : 'Fold this strand into one column'
           "
           @click="emit('fold', span.strandId)"
         >
@@ -161,6 +164,10 @@ const arrow = (by: string) => ARROW[sorted(by) ?? 'none']
 .strand button {
   width: 100%;
   overflow: clip;
+}
+.strand.folded .title {
+  position: static;
+  display: block;
 }
 .codes {
   position: relative;

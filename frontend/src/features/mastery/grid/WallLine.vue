@@ -34,12 +34,15 @@ const props = defineProps<{
   stop: number
 }>()
 const emit = defineEmits<{ choose: [row: number, column: number] }>()
+/** Of words that are filtered by, those that a cell does not say of itself. */
+const SAID: Record<string, string> = { close: ', close', thin: ', thin', swings: ', wide swings' }
 interface Drawn {
   index: number
   style: string
   start: boolean
   dim: boolean
   look: CellLook | null
+  words: string | undefined
   strand: string
   value: string
 }
@@ -50,12 +53,20 @@ const cells = computed(() =>
       const strand = props.row.strands.get(column.strandId ?? 0)
       const dim = !!props.sign && (!!props.on || !matching(props.row, column, props.sign))
       const words = strand ? `${strand.mastered} of ${strand.of}` : ''
-      return { ...place, dim, look: null, strand: words, value: strand?.value ?? '' }
+      return {
+        ...place,
+        dim,
+        look: null,
+        words: undefined,
+        strand: words,
+        value: strand?.value ?? '',
+      }
     }
     const cell = props.row.cells[column.at]!
     const dim = !!props.sign && !(isAsked(column, props.on) && matches(cell, props.sign))
     const look = lookOf(cell, column.scale, props.show)
-    return { ...place, style: drawn(style, look), dim, look, strand: '', value: '' }
+    const words = look.words + (dim ? '' : (SAID[props.sign] ?? ''))
+    return { ...place, style: drawn(style, look), dim, look, words, strand: '', value: '' }
   }),
 )
 
@@ -98,6 +109,7 @@ function choose(event: Event) {
         cell.style,
         cell.start,
         cell.dim,
+        sign,
         chosen === cell.index,
         stop === cell.index,
         index,
@@ -107,12 +119,17 @@ function choose(event: Event) {
       :class="[
         cell.look ? cell.look.tone : 'strand',
         cell.look?.ladder ? 'laddered' : '',
-        { start: cell.start, dim: cell.dim, selected: chosen === cell.index },
+        {
+          start: cell.start,
+          dim: cell.dim,
+          found: !!sign && !cell.dim,
+          selected: chosen === cell.index,
+        },
       ]"
       :style="cell.style"
       :aria-colindex="cell.index + 2"
       :aria-selected="cell.look ? chosen === cell.index : undefined"
-      :aria-label="cell.look?.words"
+      :aria-label="cell.words"
       :title="cell.look?.title"
       :tabindex="stop === cell.index ? 0 : -1"
       :data-at="`${index} ${cell.index}`"
@@ -210,7 +227,11 @@ function choose(event: Event) {
   font-size: 13px;
 }
 .dim {
-  opacity: 0.28;
+  opacity: 0.5;
+}
+.found {
+  font-weight: 650;
+  color: var(--ink);
 }
 /* One element and one text for most cells: hundreds come and go while the wall is scrolled. */
 .laddered::before {

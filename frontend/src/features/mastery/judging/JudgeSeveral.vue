@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import DateField from '@/design/controls/DateField.vue'
 import TextField from '@/design/controls/TextField.vue'
 import { vOpens } from '@/design/focus'
 import { several, today } from '@/design/format'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import { say } from '@/design/telling/messages'
+import { useKeptForm } from '@/shared/forms/useKeptForm'
 import { useSending } from '@/shared/forms/useSending'
 import { useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
@@ -19,9 +20,15 @@ const emit = defineEmits<{ close: [] }>()
 const { timeZone } = useSession()
 const refresh = useRefresh().wall
 const { problem, busy, send } = useSending(refresh)
-const levels = ref<Record<number, number | null>>({})
-const reason = ref('')
-const since = ref(today(timeZone.value))
+/** What is chosen and typed stays when something else is looked at. */
+const { body: draft, cleared } = useKeptForm(
+  `judgements on ${props.column.outcome.id} in ${props.classId}`,
+  () => ({
+    levels: {} as Record<number, number | null>,
+    reason: '',
+    since: today(timeZone.value),
+  }),
+)
 const scale = computed(() => props.column.scale)
 const people = computed(() =>
   props.rows
@@ -30,7 +37,7 @@ const people = computed(() =>
 )
 const chosen = computed(() =>
   people.value
-    .map((one) => ({ ...one, level: levels.value[one.id] ?? null }))
+    .map((one) => ({ ...one, level: draft.value.levels[one.id] ?? null }))
     .filter((one) => one.level !== null),
 )
 
@@ -50,7 +57,7 @@ async function judge() {
   }))
   let entry = 0
   const done = await send(async () => {
-    entry = await judging.judge(classId, wanted, reason.value, since.value || null)
+    entry = await judging.judge(classId, wanted, draft.value.reason, draft.value.since || null)
   })
   if (!done) return
   say(`${several(wanted.length, 'student')} judged on ${code}`, {
@@ -60,6 +67,10 @@ async function judge() {
     },
     undone: 'The judgements are undone',
   })
+  close()
+}
+function close() {
+  cleared()
   emit('close')
 }
 const errorOf = (studentId: number) => {
@@ -72,7 +83,7 @@ const errorOf = (studentId: number) => {
   <form v-opens novalidate @submit.prevent="judge">
     <div class="row">
       <h2>Judge several on {{ column.outcome.code }}</h2>
-      <NButton class="push" quaternary size="small" @click="emit('close')">Close</NButton>
+      <NButton class="push" quaternary size="small" @click="close">Close</NButton>
     </div>
     <p class="small quiet">{{ column.outcome.title }}</p>
     <FormProblem :problem="problem" />
@@ -83,7 +94,7 @@ const errorOf = (studentId: number) => {
           <span class="small quiet block">{{ stands(one.cell) }}</span>
         </span>
         <select
-          v-model="levels[one.id]"
+          v-model="draft.levels[one.id]"
           class="input"
           :aria-label="`Level of ${one.name}`"
           :aria-invalid="!!errorOf(one.id)"
@@ -97,7 +108,7 @@ const errorOf = (studentId: number) => {
       </li>
     </ul>
     <TextField
-      v-model="reason"
+      v-model="draft.reason"
       label="Why"
       hint="One reason for all of them; each student sees it beside their level"
       multiline
@@ -105,7 +116,7 @@ const errorOf = (studentId: number) => {
       :error="problem?.at('reason')"
     />
     <DateField
-      v-model="since"
+      v-model="draft.since"
       label="From"
       :max="today(timeZone)"
       :error="problem?.at('since') ?? problem?.at('levels')"
@@ -114,7 +125,7 @@ const errorOf = (studentId: number) => {
       <NButton type="primary" attr-type="submit" :disabled="busy || !chosen.length">
         Set {{ chosen.length ? several(chosen.length, 'level') : 'the levels' }}
       </NButton>
-      <NButton quaternary @click="emit('close')">Cancel</NButton>
+      <NButton quaternary @click="close">Cancel</NButton>
     </div>
   </form>
 </template>

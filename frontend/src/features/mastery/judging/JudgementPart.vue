@@ -10,6 +10,7 @@ import { day, longDay, today } from '@/design/format'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import { say } from '@/design/telling/messages'
 import Notice from '@/design/telling/Notice.vue'
+import { useKeptForm } from '@/shared/forms/useKeptForm'
 import { useSending } from '@/shared/forms/useSending'
 import { useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
@@ -21,8 +22,19 @@ const emit = defineEmits<{ changed: []; several: [] }>()
 const { timeZone } = useSession()
 const refresh = useRefresh().wall
 const { problem, busy, send } = useSending(refresh)
-const open = ref(false)
-const draft = ref({ level: 0, reason: '', since: '' })
+const present = () => props.trail.mastery.level ?? props.trail.scale.mastery_level
+/** What is typed stays when another cell is looked at. */
+const { trail: of } = props
+const {
+  body: draft,
+  begun,
+  cleared,
+} = useKeptForm(`judgement of ${of.student_id} on ${of.outcome_id}`, () => ({
+  level: present(),
+  reason: '',
+  since: today(timeZone.value),
+}))
+const open = ref(begun && props.now)
 const held = computed(() => props.trail.judgement)
 const earlier = computed(() => props.trail.judged.filter((one) => one.id !== held.value?.id))
 const calculated = computed(() => {
@@ -32,9 +44,12 @@ const calculated = computed(() => {
 const when = (iso: string) => day(iso, timeZone.value)
 
 function begin() {
-  const level = props.trail.mastery.level ?? props.trail.scale.mastery_level
-  draft.value = { level, reason: '', since: today(timeZone.value) }
+  if (!draft.value.reason) draft.value.level = present()
   open.value = true
+}
+function close() {
+  open.value = false
+  cleared()
 }
 
 async function judge() {
@@ -47,7 +62,7 @@ async function judge() {
     entry = await judging.judge(classId, levels, reason, since || null)
   })
   if (!done) return
-  open.value = false
+  close()
   say(`${student} is judged to be at ${scale.levels[level]!.name} on ${code}`, {
     work: async () => {
       await judging.undo(classId, entry)
@@ -136,7 +151,7 @@ async function keep() {
       />
       <div class="row">
         <NButton type="primary" attr-type="submit" :disabled="busy">Set the level</NButton>
-        <NButton quaternary @click="open = false">Cancel</NButton>
+        <NButton quaternary @click="close">Cancel</NButton>
       </div>
     </form>
     <FormProblem :problem="problem" />

@@ -118,6 +118,7 @@ usePageTitle(() => data.value && `${data.value.code} in all my classes`)
 }
 section {
   min-width: 0;
+  overflow-wrap: anywhere;
 }
 h2 {
   margin: 10px 0 0;
@@ -135,6 +136,7 @@ li {
   padding: 5px 0;
 }
 .value {
+  flex: none;
   display: inline-flex;
   gap: 7px;
   align-items: center;

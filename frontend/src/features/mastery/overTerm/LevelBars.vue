@@ -30,19 +30,21 @@ const bars = computed(() =>
 </template>
 
 <style scoped>
+/* One grid, so that all bars begin at one place. */
 ul {
+  display: grid;
+  grid-template-columns: fit-content(110px) minmax(30px, 90px) auto;
+  gap: 0 8px;
+  align-items: center;
   list-style: none;
   margin: 4px 0;
   padding: 0;
   font-size: 13px;
-}
-li {
-  display: grid;
-  grid-template-columns: minmax(70px, 120px) minmax(40px, 90px) auto;
-  gap: 8px;
-  align-items: center;
   line-height: 1.35;
   white-space: nowrap;
+}
+li {
+  display: contents;
 }
 .level {
   overflow: hidden;

@@ -29,6 +29,23 @@ const MOVES = [
   { key: 'down', words: 'down a level', sign: '↘' },
 ] as const
 const moves = computed(() => MOVES.filter((one) => props.outcome.moved[one.key].length))
+/** Criteria that may be read unevenly, each said once. */
+const uneven = computed(() => {
+  const found = new Map<string, { key: string; title: string; low: number; high: number }>()
+  for (const { key, title, low, swings } of props.outcome.uneven) {
+    const one = found.get(key) ?? { key, title, low: 0, high: 0 }
+    found.set(key, { ...one, ...(low ? { low: swings } : { high: swings }) })
+  }
+  return [...found.values()].map((one) => ({
+    ...one,
+    where: [
+      one.low && `the lowest criterion in ${one.low}`,
+      one.high && `the highest in ${one.high}`,
+    ]
+      .filter(Boolean)
+      .join(' and '),
+  }))
+})
 const cell = (student: number) => ({
   name: 'mastery',
   params: { classId: props.classId },
@@ -86,10 +103,9 @@ const cell = (student: number) => ({
           query: { sign: 'swings', on: outcome.id },
         }"
         >{{ several(outcome.swings, 'student swings', 'students swing') }} widely</RouterLink
-      ><template v-for="(one, at) in outcome.uneven" :key="`${one.key} ${one.low}`"
-        >{{ at ? ';' : '.' }} “{{ one.title }}” is the
-        {{ one.low ? 'lowest' : 'highest' }} criterion of {{ one.swings }} of these swings</template
-      ><template v-if="outcome.uneven.length">. Is it read evenly?</template>
+      ><template v-for="(one, at) in uneven" :key="one.key"
+        >{{ at ? ';' : '.' }} “{{ one.title }}” is {{ one.where }}</template
+      ><template v-if="uneven.length"> of these swings. Is it read evenly?</template>
     </p>
   </article>
 </template>

@@ -51,10 +51,11 @@ const history = computed(() => {
   if (found.mastery.state === 'no-evidence') return ''
   if (found.mastery.state === 'needs-evidence')
     return `needs evidence from ${found.minimum} tasks or notes`
-  if (found.held_since && found.back) return `back since ${when(found.held_since)}`
+  const first = found.first_reached ? `, first reached ${when(found.first_reached)}` : ''
+  if (found.held_since && found.back) return `back since ${when(found.held_since)}${first}`
   if (found.held_since) return `reached ${when(found.held_since)}`
   if (found.slipped_at)
-    return `slipped ${when(found.slipped_at)}${SLIPPED_BY[found.slipped_by ?? 'evidence']}`
+    return `slipped ${when(found.slipped_at)}${SLIPPED_BY[found.slipped_by ?? 'evidence']}${first}`
   return 'not yet mastered'
 })
 </script>

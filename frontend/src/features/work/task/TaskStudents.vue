@@ -178,7 +178,7 @@ function rowItems(student: StudentAtTaskOut) {
                 :aria-label="`Choose ${student.name}`"
               />
             </td>
-            <td>
+            <td class="who">
               <RouterLink :to="atDesk(student)">{{ student.name }}</RouterLink>
               <Tag v-if="student.own_due_at" class="beside"
                 >until {{ dayAndTime(student.own_due_at, timeZone) }}</Tag
@@ -270,6 +270,10 @@ function rowItems(student: StudentAtTaskOut) {
 </template>
 
 <style scoped>
+.who {
+  min-width: 120px;
+  overflow-wrap: anywhere;
+}
 .word {
   display: block;
   max-width: 150px;

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
 from jade_ladder.core.mastery import Mastery
-from jade_ladder.service.mastery.courses import Courses
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, Replay
+from jade_ladder.service.evidence.courses import Courses
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence, Replay
 from jade_ladder.service.shared.days import end_of, school_zone
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow

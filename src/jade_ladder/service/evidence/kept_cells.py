@@ -15,8 +15,8 @@ from threading import Lock
 from typing import NamedTuple
 from weakref import WeakKeyDictionary
 
-from jade_ladder.service.mastery.class_standing import Frame, WallCell
-from jade_ladder.store.mastery.evidence import evidence_stamps
+from jade_ladder.service.evidence.class_standing import Frame, WallCell
+from jade_ladder.store.evidence.evidence import evidence_stamps
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work import tasks as task_store
 

@@ -11,7 +11,7 @@ from zoneinfo import ZoneInfo
 from jade_ladder.core.mastery import Judgement, level_on
 from jade_ladder.core.scale import Scale
 from jade_ladder.core.trail import Course
-from jade_ladder.service.mastery.rules import HasMethod, MethodHistory
+from jade_ladder.service.evidence.rules import HasMethod, MethodHistory
 from jade_ladder.service.shared.days import start_of
 from jade_ladder.store.mastery.judgements import JudgementRow, judgements
 from jade_ladder.store.outcomes.outcomes import OutcomeRow

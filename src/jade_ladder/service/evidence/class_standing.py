@@ -11,9 +11,9 @@ from typing import NamedTuple
 from jade_ladder.core.mastery import Mastery, Rules
 from jade_ladder.core.signs import THIN_AT_FIRST, is_close, is_thin
 from jade_ladder.core.trail import Course, Direction, Trail, trail_of
-from jade_ladder.service.mastery.courses import Courses
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence, limits_of
-from jade_ladder.service.mastery.rules import is_taught
+from jade_ladder.service.evidence.courses import Courses
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence, limits_of
+from jade_ladder.service.evidence.rules import is_taught
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.store.classes import students as student_store

@@ -10,9 +10,9 @@ from datetime import timedelta
 import pytest
 
 from jade_ladder.core.methods import Method, MethodKind
-from jade_ladder.service.mastery import kept_cells
-from jade_ladder.service.mastery.class_standing import Frame, WallCell
-from jade_ladder.service.mastery.kept_evidence import KeptEvidence
+from jade_ladder.service.evidence import kept_cells
+from jade_ladder.service.evidence.class_standing import Frame, WallCell
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence
 from jade_ladder.service.mastery.wall import wall
 from jade_ladder.service.notes import notes
 from jade_ladder.service.notes.notes import NoteWords

@@ -16,11 +16,11 @@ from jade_ladder.core.methods import running_values
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.signs import SWING_PIECES, swings_widely
 from jade_ladder.core.trail import NOTHING_SEEN, Course, Glance, glance_at, glance_of
-from jade_ladder.service.mastery.evidence import AttemptsRules
+from jade_ladder.service.evidence.evidence import AttemptsRules
 from jade_ladder.service.shared.days import end_of, school_zone, start_of
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.mastery import evidence as store
-from jade_ladder.store.mastery.evidence import EvidenceRow
+from jade_ladder.store.evidence import evidence as store
+from jade_ladder.store.evidence.evidence import EvidenceRow
 from jade_ladder.store.notes import notes as note_store
 from jade_ladder.store.notes.notes import NoteEvidence
 from jade_ladder.store.shared.connection import write_time
@@ -47,11 +47,12 @@ class KeptEvidence:
         wanted = list(outcome_ids)
         found: dict[tuple[int, int], Sequence[EvidenceRow]] = {}
         notes = _notes(note_store.note_evidence(db, limits, wanted))
-        for place, rows in _with_notes(store.evidence(db, limits, wanted), notes):
+        there = store.evidence(db, limits, wanted, max(limits.values(), default=""))
+        for place, rows in _with_notes(there, notes):
             limit = limits[place[0]]
             # In the order of time: where the last one counts, all do.
             if rows[-1][2] >= limit:
-                rows = [row for row in rows if row[2] < limit]
+                del rows[bisect_left(rows, limit, key=itemgetter(2)) :]
             if rows:
                 found[place] = rows
         return cls(task_store.attempts_rules(db), found)

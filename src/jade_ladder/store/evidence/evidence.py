@@ -134,16 +134,17 @@ def evidence_of_task(
 
 
 def evidence(
-    db: sqlite3.Connection, student_ids: Iterable[int], outcome_ids: Iterable[int]
+    db: sqlite3.Connection, student_ids: Iterable[int], outcome_ids: Iterable[int], before: str
 ) -> list[EvidenceRow]:
-    """List the evidence of students on outcomes, in any class: evidence follows the student. By
-    student and outcome, each in the order of evidence.
+    """List the evidence of students on outcomes that was done before a time, in any class: evidence
+    follows the student. By student and outcome, each in the order of evidence.
     """
-    wanted = [json.dumps(list(student_ids)), json.dumps(list(outcome_ids))]
+    wanted = [json.dumps(list(student_ids)), json.dumps(list(outcome_ids)), before]
     return db.execute(
         f"""SELECT {_COLUMNS} FROM evidence
             WHERE student_id IN (SELECT value FROM json_each(?))
               AND outcome_id IN (SELECT value FROM json_each(?))
+              AND done_at < ?
             ORDER BY student_id, outcome_id, done_at, finished_at, attempt_id""",
         wanted,
     ).fetchall()

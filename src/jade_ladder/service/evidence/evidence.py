@@ -22,7 +22,7 @@ from jade_ladder.core.evidence import (
     note_value,
 )
 from jade_ladder.core.numbers import Hundredths
-from jade_ladder.store.mastery import choices as store
+from jade_ladder.store.evidence import choices as store
 from jade_ladder.store.notes.notes import NoteEvidence
 
 AttemptsRules: TypeAlias = dict[tuple[SourceKind, int], AttemptsRule]

@@ -9,17 +9,17 @@ from datetime import date, datetime
 
 from jade_ladder.core.evidence import AttemptEvidence, View, gather
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of
-from jade_ladder.service.mastery.evidence import Alignments, Cells, Evidence, TaskRule, evidence_of
-from jade_ladder.service.mastery.rules import is_taught, rules_of
+from jade_ladder.service.evidence.evidence import Alignments, Cells, Evidence, TaskRule, evidence_of
+from jade_ladder.service.evidence.rules import is_taught, rules_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import end_of, school_zone, start_of, today
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.mastery import choices as evidence_store
-from jade_ladder.store.mastery.choices import ChoiceOfAttempt
+from jade_ladder.store.evidence import choices as evidence_store
+from jade_ladder.store.evidence.choices import ChoiceOfAttempt
+from jade_ladder.store.evidence.set_aside import set_aside_of_students
 from jade_ladder.store.mastery.expectation import not_expected
-from jade_ladder.store.mastery.set_aside import set_aside_of_students
 from jade_ladder.store.notes import notes as note_store
 from jade_ladder.store.notes.notes import NoteEvidence
 from jade_ladder.store.outcomes import outcomes as outcome_store

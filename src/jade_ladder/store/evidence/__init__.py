@@ -1,0 +1,1 @@
+"""Evidence: kept, set aside, and where it is from."""
