@@ -183,6 +183,16 @@ def test_the_wall_is_filtered_sorted_and_folded_and_a_link_shows_the_same(
     )
     expect(other.get_by_role("button", name="▸ Making maps")).to_be_visible()
     expect(other.get_by_role("columnheader", name="R2")).to_have_count(0)
+    # What is printed is what is shown, in the same order.
+    page.get_by_role("link", name="Print or CSV").click()
+    sheet = page.get_by_role("region", name="Mastery")
+    expect(sheet.get_by_role("rowheader")).to_have_text(
+        ["Ilir Dema", "Tevita Manukia", "Noor Haddad"]
+    )
+    expect(sheet.get_by_role("columnheader", name="R2")).to_have_count(0)
+    with page.expect_download() as told:
+        page.get_by_role("link", name="Download CSV").click()
+    assert len(told.value.path().read_text("utf-8-sig").splitlines()) == 4
     # Nobody matches: it says so, and leads back.
     other.get_by_label("Find a student").fill("zzz")
     expect(other.get_by_text("No name has “zzz” in it")).to_be_visible()

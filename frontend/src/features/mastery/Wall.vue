@@ -7,7 +7,6 @@ import LinkButton from '@/design/controls/LinkButton.vue'
 import { NButton } from 'naive-ui'
 import { computed, defineAsyncComponent, nextTick, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { useKeys } from '@/design/keys'
 import { useSession } from '@/shared/session'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import QueryState from '@/design/telling/QueryState.vue'
@@ -16,6 +15,7 @@ import { exportEntries } from '@/shared/exports'
 import { isLost } from '@/design/focus'
 import { longDay, today } from '@/design/format'
 import WallGrid from './grid/WallGrid.vue'
+import { useMoves } from './grid/useMoves'
 import WallTools from './WallTools.vue'
 import { useWall, useWallView } from './useWall'
 import { paperPart, type OutcomeColumn } from './wall'
@@ -80,11 +80,13 @@ const masteryCuts = computed(() => [
   ...new Set(data.value?.scales.map((one) => one.mastery_cut) ?? []),
 ])
 
-function choose(row: number, column: number) {
+/** Choose a cell, whose trail opens; a folded strand has none. */
+function choose(row: number, column: number): boolean {
   const student = rows.value[row]?.student
   const outcome = columns.value[column]?.outcome
-  if (!student || !outcome) return
+  if (!student || !outcome) return false
   void router.replace({ query: { ...route.query, student: student.id, outcome: outcome.id } })
+  return true
 }
 
 /** Several students are judged on the outcome beside the wall. */
@@ -98,24 +100,16 @@ async function close() {
   if (before && isLost()) void grid.value?.focus(before.row, before.column)
 }
 
-/** Where the keyboard is on a folded strand, which no address names. */
-const resting = ref<{ row: number; column: number } | null>(null)
-function move(rowBy: number, columnBy: number): boolean {
-  if (!rows.value.length || !columns.value.length) return false
-  // From outside, the first arrow key goes to the first cell; once there, on from it.
-  const from = resting.value ?? at.value ?? (grid.value?.focused() ? { row: 0, column: 0 } : null)
-  const row = from ? clamp(from.row + rowBy, rows.value.length) : 0
-  const column = from ? clamp(from.column + columnBy, columns.value.length) : 0
-  resting.value = columns.value[column]!.outcome ? null : { row, column }
-  choose(row, column)
-  void nextTick(() => grid.value?.focus(row, column))
-  return true
-}
-
-function clamp(value: number, count: number): number {
-  return Math.max(0, Math.min(count - 1, value))
-}
-
+useMoves(
+  at,
+  () => ({ rows: rows.value.length, columns: columns.value.length }),
+  {
+    choose,
+    focus: (row, column) => grid.value?.focus(row, column),
+    focused: () => grid.value?.focused(),
+  },
+  () => (chosen.value ? void close() : false),
+)
 function sort(by: string) {
   // Names begin at their beginning, values with the lowest: who needs something stands on top.
   change({ sort: view.value.sort === by ? `-${by}` : by })
@@ -126,21 +120,6 @@ function fold(strandId: number) {
   change({ folded: open.length < folded.length ? open : [...folded, strandId] })
 }
 
-useKeys('Mastery wall', [
-  { keys: ['ArrowLeft'], does: 'Outcome before', run: () => move(0, -1) },
-  { keys: ['ArrowRight'], does: 'Next outcome', run: () => move(0, 1) },
-  { keys: ['ArrowUp'], does: 'Student before', run: () => move(-1, 0) },
-  { keys: ['ArrowDown'], does: 'Next student', run: () => move(1, 0) },
-  { keys: ['PageUp'], does: 'Ten students up', run: () => move(-10, 0) },
-  { keys: ['PageDown'], does: 'Ten students down', run: () => move(10, 0) },
-  { keys: ['Home'], does: 'First outcome', run: () => move(0, -columns.value.length) },
-  { keys: ['End'], does: 'Last outcome', run: () => move(0, columns.value.length) },
-  {
-    keys: ['Escape'],
-    does: 'Close the evidence trail',
-    run: () => (chosen.value ? void close() : false),
-  },
-])
 usePageTitle('Mastery wall')
 </script>
 

@@ -186,6 +186,7 @@ li {
 }
 .klass,
 .task a + :not(p) {
+  display: inline-block;
   margin-left: 6px;
 }
 .task a + :not(p) {

@@ -208,6 +208,7 @@ li > a {
   white-space: nowrap;
 }
 .klass {
+  display: inline-block;
   margin-left: 4px;
 }
 .with-ladder {

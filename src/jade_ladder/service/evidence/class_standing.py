@@ -123,19 +123,8 @@ class Standing:
     kept: KeptEvidence
 
     @classmethod
-    def load(
-        cls,
-        db: sqlite3.Connection,
-        caller: Teacher,
-        klass: ClassRow,
-        day: date,
-        some: Iterable[StudentRow] | None = None,
-        only: int | None = None,
-    ) -> Standing:
-        """Load it, of all students there on the day or some of them, of all outcomes or of one.
-        Part of a reading.
-        """
-        frame = Frame.load(db, caller, klass, day, some, only)
+    def of(cls, db: sqlite3.Connection, frame: Frame) -> Standing:
+        """Load the evidence of all students of a frame. Part of the same reading."""
         return cls(frame, frame.evidence_of(db, frame.limits))
 
     @property

@@ -22,7 +22,7 @@ from jade_ladder.core.signs import (
     thin_for_many,
 )
 from jade_ladder.core.trail import PointBy
-from jade_ladder.service.evidence.class_standing import Standing
+from jade_ladder.service.evidence.class_standing import Frame, Standing
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import school_zone, start_of
 from jade_ladder.service.work.standing import setting_of, student_at_task
@@ -107,7 +107,7 @@ class ClassLines(NamedTuple):
 
 def lines_of(db: sqlite3.Connection, caller: Teacher, klass: ClassRow, day: date) -> ClassLines:
     """Say what in a class is worth a look on a day. Part of a reading."""
-    standing = Standing.load(db, caller, klass, day)
+    standing = Standing.of(db, Frame.load(db, caller, klass, day))
     zone = school_zone(db)
     since = start_of(day - timedelta(days=LATELY - 1), zone)
     reached_since = start_of(day - timedelta(days=REACHED_LATELY - 1), zone)

@@ -2,155 +2,18 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
-
 from pydantic import BaseModel
 
-from jade_ladder.core.mastery import State, level_on
 from jade_ladder.core.methods import LAST_AT_FIRST, NEWEST_AT_FIRST, Method, MethodKind
-from jade_ladder.core.next_piece import NextPiece
-from jade_ladder.core.scale import Scale
-from jade_ladder.core.trail import Direction, PointBy, Trail
 from jade_ladder.service.mastery import expectation, imagining
 from jade_ladder.service.mastery import trail as service
-from jade_ladder.service.mastery.trail import EvidenceTrail
-from jade_ladder.store.mastery.judgements import JudgementRow
-from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.mastery.models import MasteryOut
-from jade_ladder.web.notes.models import NoteOut
-from jade_ladder.web.outcomes.methods import MethodOut
-from jade_ladder.web.outcomes.scales import ScaleOut
+from jade_ladder.web.mastery.trail_models import TrailOut, TrailPointOut
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Day, Text, Whole, YesNo
-from jade_ladder.web.shared.numbers import ShortNumber, Value
 
 router = router_of("mastery", "/classes/{class_id:int}/mastery/{student_id:int}/{outcome_id:int}")
-
-
-class TrailPointOut(BaseModel):
-    """Mastery as it stood when evidence was added, a judgement began or was lifted, or another
-    method began to hold; `calculated` is the value without a judgement.
-    """
-
-    at: datetime
-    value: Value | None
-    state: State
-    by: PointBy
-    calculated: Value | None
-
-    @classmethod
-    def several(cls, trail: Trail[datetime]) -> list[TrailPointOut]:
-        """Show the points of a trail."""
-        return [
-            cls(
-                at=point.at,
-                value=point.value,
-                state=point.state,
-                by=point.by,
-                calculated=point.calculated,
-            )
-            for point in trail.points
-        ]
-
-
-class JudgementOut(BaseModel):
-    """A level that a teacher set, with why, from a day until (not included) another; `lifted_by` is
-    who lifted it, where it does not hold now.
-    """
-
-    id: int
-    level: int
-    name: str
-    reason: str
-    since: date
-    until: date | None
-    made_at: datetime
-    made_by: str
-    lifted_at: datetime | None
-    lifted_by: str | None
-
-    @classmethod
-    def of(cls, row: JudgementRow, scale: Scale) -> JudgementOut:
-        """Show a judgement on the scale that the outcome has now."""
-        level = level_on(row.level, row.levels, scale)
-        return cls(
-            id=row.id,
-            level=level,
-            name=scale.levels[level].name,
-            reason=row.reason,
-            since=row.since,
-            until=row.until,
-            made_at=row.made_at,
-            made_by=row.made_by,
-            lifted_at=row.lifted_at,
-            lifted_by=row.lifted_by,
-        )
-
-
-class MethodSpanOut(BaseModel):
-    """A method that held until a time."""
-
-    until: datetime
-    method: MethodOut
-
-
-class AsideOut(BaseModel):
-    """Why, when and by whom a piece of evidence was set aside."""
-
-    reason: str
-    at: datetime
-    by: str
-
-
-class TrailPieceOut(BaseModel):
-    """A piece of evidence and where it came from: which attempt at which task, or a `note` (then
-    the task is null); `class_id` only where one teaches that class. One that is set aside (`aside`)
-    does not count. `own_time` is the time it had by itself, where that was corrected; `carried` are
-    the attempts that something in it is carried over from.
-    """
-
-    at: datetime
-    value: Value
-    task_id: int | None
-    task: str
-    kind: TaskKind | None
-    attempt: int
-    note: NoteOut | None
-    own_time: datetime | None
-    carried: list[int]
-    class_name: str
-    class_id: int | None
-    remarks: list[str]
-    counted: bool
-    aside: AsideOut | None
-
-
-class MethodValueOut(BaseModel):
-    """What a method would give."""
-
-    method: MethodOut
-    value: Value
-    level: int
-    chosen: bool
-
-
-class NextPieceOut(BaseModel):
-    """What a new piece would have to be to reach mastery."""
-
-    level: str
-    half_way: bool
-    value: ShortNumber
-    smallest: Value
-    or_better: bool
-
-
-class NextAttemptOut(BaseModel):
-    """What another attempt at a task would have to be to reach mastery; null: none does alone."""
-
-    task_id: int
-    task: str
-    piece: NextPieceOut | None
 
 
 class ImaginedIn(BaseModel):
@@ -169,134 +32,10 @@ class ImagineIn(BaseModel):
     pieces: list[ImaginedIn]
 
 
-class NotExpectedOut(BaseModel):
-    """Why an outcome is lifted for a student, and from which day."""
-
-    reason: str
-    since: date
-
-
 class LiftIn(BaseModel):
     """Why an outcome is to be lifted for a student."""
 
     reason: Text
-
-
-class TrailOut(BaseModel):
-    """One student and outcome over time. `mastery` is what counts, `calculated` is without the
-    `judgement` that holds; `judged` are all there were, `methods_before` the methods that held
-    earlier.
-    """
-
-    student_id: int
-    student: str
-    outcome_id: int
-    code: str
-    title: str
-    as_of: date
-    minimum: int
-    method: MethodOut
-    scale: ScaleOut
-    mastery: MasteryOut
-    calculated: MasteryOut
-    judgement: JudgementOut | None
-    judged: list[JudgementOut]
-    methods_before: list[MethodSpanOut]
-    first_reached: datetime | None
-    held_since: datetime | None
-    back: bool
-    slipped_at: datetime | None
-    slipped_by: PointBy | None
-    direction: Direction
-    points: list[TrailPointOut]
-    pieces: list[TrailPieceOut]
-    methods: list[MethodValueOut]
-    sum: str
-    steps: list[str]
-    next_piece: NextPieceOut | None
-    next_attempts: list[NextAttemptOut]
-    not_expected: NotExpectedOut | None
-
-    @classmethod
-    def of(cls, found: EvidenceTrail) -> TrailOut:
-        """Show a trail, the newest piece first."""
-        scale = found.rules.scale
-        return cls(
-            student_id=found.student.id,
-            student=found.student.name,
-            outcome_id=found.outcome.id,
-            code=found.outcome.code,
-            title=found.outcome.title,
-            as_of=found.as_of,
-            minimum=found.rules.minimum,
-            method=MethodOut.of(found.rules.method),
-            scale=ScaleOut.of(found.scale),
-            mastery=MasteryOut.of(found.mastery),
-            calculated=MasteryOut.of(found.calculated),
-            judgement=found.judgement and JudgementOut.of(found.judgement, scale),
-            judged=[JudgementOut.of(row, scale) for row in found.judged],
-            methods_before=[
-                MethodSpanOut(until=until, method=MethodOut.of(rules.method))
-                for until, rules in found.course.before
-            ],
-            first_reached=found.trail.first_reached,
-            held_since=found.trail.held_since,
-            back=found.trail.back,
-            slipped_at=found.trail.slipped_at,
-            slipped_by=found.trail.slipped_by,
-            direction=found.trail.direction,
-            points=TrailPointOut.several(found.trail),
-            pieces=[
-                TrailPieceOut(
-                    at=piece.evidence.done_at,
-                    value=piece.evidence.value,
-                    task_id=None if piece.note else piece.evidence.source[1],
-                    task=piece.task_title,
-                    kind=piece.task_kind,
-                    attempt=piece.evidence.number,
-                    class_name=piece.class_name,
-                    class_id=piece.class_id,
-                    remarks=list(piece.remarks),
-                    counted=piece.counted,
-                    aside=piece.aside
-                    and AsideOut(reason=piece.aside.reason, at=piece.aside.at, by=piece.aside.by),
-                    note=piece.note and NoteOut.of(piece.note.row, piece.note.files),
-                    own_time=piece.own_time,
-                    carried=list(piece.carried),
-                )
-                for piece in reversed(found.pieces)
-            ],
-            methods=[
-                MethodValueOut(
-                    method=MethodOut.of(method),
-                    value=value,
-                    level=scale.level_of(value),
-                    chosen=method == found.rules.method,
-                )
-                for method, value in found.methods
-            ],
-            sum=found.sum,
-            steps=list(found.steps),
-            next_piece=_next(found.next_piece, found),
-            next_attempts=[
-                NextAttemptOut(task_id=one.task_id, task=one.title, piece=_next(one.piece, found))
-                for one in found.next_attempts
-            ],
-            not_expected=found.not_expected
-            and NotExpectedOut(reason=found.not_expected.reason, since=found.not_expected.since),
-        )
-
-
-def _next(piece: NextPiece | None, found: EvidenceTrail) -> NextPieceOut | None:
-    if piece is None:
-        return None
-    return NextPieceOut(
-        level=found.rules.scale.levels[piece.level].name,
-        half_way=piece.half_way,
-        value=piece.value,
-        smallest=piece.smallest,
-        or_better=piece.or_better,
-    )
 
 
 @router.get("")

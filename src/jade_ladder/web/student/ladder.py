@@ -15,7 +15,7 @@ from jade_ladder.service.mastery import own_ladder as service
 from jade_ladder.service.mastery.own_ladder import ClassLadder, Rung, ShownNote
 from jade_ladder.service.notes.note_files import note_file
 from jade_ladder.web.mastery.models import MasteryOut
-from jade_ladder.web.mastery.trail import NextPieceOut, TrailPointOut
+from jade_ladder.web.mastery.trail_models import NextPieceOut, TrailPointOut
 from jade_ladder.web.notes.models import NoteFileOut
 from jade_ladder.web.outcomes.methods import MethodOut
 from jade_ladder.web.shared.bodies import router_of

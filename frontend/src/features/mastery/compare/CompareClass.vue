@@ -106,19 +106,8 @@ function tick(id: number, on: boolean) {
   </div>
 </template>
 
+<style scoped src="../grid/sheet.css"></style>
 <style scoped>
-.scroll {
-  overflow: auto;
-  flex: 1 1 auto;
-  min-height: 0;
-  border: 1px solid var(--line);
-  background: var(--card);
-  contain: strict;
-}
-.canvas {
-  position: relative;
-  min-width: 100%;
-}
 .head {
   position: sticky;
   top: 0;
@@ -149,11 +138,5 @@ function tick(id: number, on: boolean) {
 .kept {
   background: var(--sunk);
   color: var(--ink-3);
-}
-@media (max-width: 900px) {
-  .scroll {
-    flex: none;
-    height: 70vh;
-  }
 }
 </style>

@@ -84,28 +84,11 @@ const shown = computed(() =>
   </div>
 </template>
 
+<style scoped src="../grid/line.css"></style>
 <style scoped>
-.line {
-  position: absolute;
-  left: 0;
-  width: 100%;
-  border-bottom: 1px solid var(--line);
-}
 .name {
-  position: sticky;
-  left: 0;
-  z-index: 1;
-  background: var(--card);
-  display: flex;
-  align-items: center;
-  height: 100%;
   padding: 0 6px;
   font-size: 13px;
-}
-.name span {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 /* One element and one text for each cell, laid out for itself: a step redraws some hundred. */
 .cell {

@@ -140,22 +140,4 @@ const stop = computed(() => {
   </div>
 </template>
 
-<style scoped>
-.scroll {
-  overflow: auto;
-  min-height: 0;
-  flex: 1 1 auto;
-  border: 1px solid var(--line);
-  background: var(--card);
-  contain: strict;
-}
-.canvas {
-  position: relative;
-  min-width: 100%;
-}
-@media (max-width: 900px) {
-  .scroll {
-    height: 70vh;
-  }
-}
-</style>
+<style scoped src="./sheet.css"></style>

@@ -155,29 +155,8 @@ function choose(event: Event) {
   </div>
 </template>
 
+<style scoped src="./line.css"></style>
 <style scoped>
-.line {
-  position: absolute;
-  left: 0;
-  width: 100%;
-  border-bottom: 1px solid var(--line);
-  contain: layout style;
-}
-.name {
-  position: sticky;
-  left: 0;
-  z-index: 1;
-  background: var(--card);
-  display: flex;
-  align-items: center;
-  height: 100%;
-  padding: 0 10px;
-}
-.name span {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
 .cell,
 .count {
   position: absolute;
