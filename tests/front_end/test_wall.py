@@ -57,20 +57,6 @@ def test_who_has_no_value_stands_last_whichever_way_round(
     assert [one["student"]["id"] for one in shown] == [at for _, at in there] + without
 
 
-@pytest.mark.parametrize(
-    ("sign", "more"),
-    [
-        ("close", {"close": True}),
-        ("slipped", {"slipped": True}),
-        ("thin", {"thin": True}),
-        ("swings", {"swings": True}),
-        ("needs", {"state": "needs-evidence"}),
-        ("none", {"state": "no-evidence"}),
-        ("judged", {"judged": {"calculated": None, "evidence_changed": False}}),
-        ("level2", {"level": 2}),
-        ("level2-7", {"level": 2, "scaleId": 7}),
-    ],
-)
 def test_levels_of_several_scales_are_told_apart(ask: Any) -> None:
     scales = [
         {"id": 3, "name": "Steps", "levels": [{"name": "Low"}, {"name": "High"}]},
@@ -86,6 +72,20 @@ def test_levels_of_several_scales_are_told_apart(ask: Any) -> None:
     assert ask(there, ["matches", "level1"]) == [True]
 
 
+@pytest.mark.parametrize(
+    ("sign", "more"),
+    [
+        ("close", {"close": True}),
+        ("slipped", {"slipped": True}),
+        ("thin", {"thin": True}),
+        ("swings", {"swings": True}),
+        ("needs", {"state": "needs-evidence"}),
+        ("none", {"state": "no-evidence"}),
+        ("judged", {"judged": {"calculated": None, "evidence_changed": False}}),
+        ("level2", {"level": 2}),
+        ("level2-7", {"level": 2, "scaleId": 7}),
+    ],
+)
 def test_a_filter_keeps_rows_with_such_a_cell_in_a_column_that_is_shown(
     ask: Any, sign: str, more: dict[str, Any]
 ) -> None:

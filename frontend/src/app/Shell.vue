@@ -11,7 +11,6 @@ import { useKeys } from '@/design/keys'
 import { useNoting } from '@/shared/notes/useNoting'
 import { useSession } from '@/shared/session'
 import FirstSteps from './FirstSteps.vue'
-import SampleStrip from './SampleStrip.vue'
 import Notices from './Notices.vue'
 import { keptBy } from '@/shared/recording/kept'
 import { useLeaving } from './useLeaving'
@@ -19,6 +18,7 @@ import { useLeaving } from './useLeaving'
 const FindDialog = defineAsyncComponent(() => import('./FindDialog.vue'))
 const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'))
 const NoteDialog = defineAsyncComponent(() => import('@/shared/notes/NoteDialog.vue'))
+const SampleStrip = defineAsyncComponent(() => import('./SampleStrip.vue'))
 const SignOutDialog = defineAsyncComponent(() => import('./SignOutDialog.vue'))
 
 const route = useRoute()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useMediaQuery } from '@vueuse/core'
-import { NDrawer } from 'naive-ui'
+import { defineAsyncComponent } from 'vue'
 
 /**
  * What stands beside a list. Where there is no room beside it, what was opened there comes up over
@@ -10,29 +10,11 @@ defineOptions({ inheritAttrs: false })
 defineProps<{ label: string; open: boolean }>()
 const emit = defineEmits<{ close: [] }>()
 const narrow = useMediaQuery('(max-width: 900px)')
+// Only a phone has to load it.
+const Drawer = defineAsyncComponent(() => import('./Drawer.vue'))
 </script>
 
 <template>
-  <NDrawer
-    v-if="narrow && open"
-    show
-    placement="bottom"
-    height="88%"
-    :auto-focus="false"
-    :aria-label="label"
-    @update:show="emit('close')"
-  >
-    <div class="drawer"><slot /></div>
-  </NDrawer>
+  <Drawer v-if="narrow && open" :label="label" @close="emit('close')"><slot /></Drawer>
   <aside v-else class="side" :aria-label="label"><slot /></aside>
 </template>
-
-<style scoped>
-.drawer {
-  height: 100%;
-  overflow: auto;
-  padding: 16px 18px 28px;
-  overflow-wrap: anywhere;
-  border-top: 2px solid var(--ink);
-}
-</style>
