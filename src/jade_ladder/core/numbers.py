@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from fractions import Fraction
+from functools import lru_cache
 from typing import TypeAlias
 
 from jade_ladder.core.errors import Refused
@@ -58,6 +59,8 @@ def parse_hundredths(text: str, field: str = "value") -> Hundredths:
     return -size if sign == "-" else size
 
 
+# A wall writes the same few hundred values ten thousand times.
+@lru_cache(maxsize=10_000)
 def write_hundredths(value: Hundredths) -> str:
     """Write hundredths with two decimals: 285 is "2.85"."""
     sign = "-" if value < 0 else ""

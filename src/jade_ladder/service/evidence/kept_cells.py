@@ -21,7 +21,7 @@ from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work import tasks as task_store
 
 MOST_CELLS = 100_000
-"""So many cells are kept at most, some 40 MB."""
+"""So many cells are kept at most, some 25 MB."""
 
 
 class _Row(NamedTuple):

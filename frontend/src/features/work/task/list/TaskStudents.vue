@@ -16,12 +16,12 @@ import { useSession } from '@/shared/session'
 import { resultWord } from '@/shared/states'
 import WorkForm from '@/shared/work/WorkForm.vue'
 import EntryChips from './EntryChips.vue'
-import ExcuseForm from './ExcuseForm.vue'
+import ExcuseForm from '@/features/work/task/forms/ExcuseForm.vue'
 import PartChips from './PartChips.vue'
 import StudentState from './StudentState.vue'
-import WishForm from './WishForm.vue'
-import { useExcusing } from './useExcusing'
-import type { useHandingBack } from './useHandingBack'
+import WishForm from '@/features/work/task/forms/WishForm.vue'
+import { useExcusing } from '@/features/work/task/useExcusing'
+import type { useHandingBack } from '@/features/work/task/useHandingBack'
 
 /** The students of a task: what came, when, where they stand, and what can be done for one. */
 const props = defineProps<{
