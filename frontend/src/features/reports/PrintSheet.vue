@@ -138,6 +138,11 @@ td {
   vertical-align: top;
   font-weight: 400;
 }
+/* A name of any length leaves the other columns on the paper. */
+tbody th {
+  min-width: 110px;
+  overflow-wrap: anywhere;
+}
 thead th {
   font-weight: 650;
   border-bottom: 1px solid var(--ink);
