@@ -186,8 +186,10 @@ li {
 }
 .klass,
 .task a + :not(p) {
-  display: inline-block;
   margin-left: 6px;
+}
+.klass {
+  display: inline-block;
 }
 .task a + :not(p) {
   white-space: nowrap;
