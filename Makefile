@@ -12,7 +12,7 @@ unexport PYTHONDONTWRITEBYTECODE
 .PHONY: demo test setup dev check bench torture wheel screenshots format types clean
 
 demo: setup
-	@PORT=$(PORT) DATA=$(DATA) $(BIN)/jade-ladder demo
+	@PORT=$(PORT) DATA=$(DATA) $(BIN)/jade-ladder demo $(if $(AT),--at $(AT))
 
 test: setup .chromium
 	@$(BIN)/python -m pytest -n 3 --dist worksteal --durations 10

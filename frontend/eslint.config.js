@@ -17,6 +17,23 @@ const closed = (files, patterns) => ({
   },
 })
 
+const queryKeys = {
+  selector: 'Property[key.name="key"] > ArrayExpression',
+  message: 'Keys of queries stand in shared/queries.ts.',
+}
+
+const machineTime = [
+  'CallExpression[callee.object.name="Date"][callee.property.name="now"]',
+  'NewExpression[callee.name="Date"][arguments.length=0]',
+].map((selector) => ({ selector, message: 'What time it is says api/clock.ts.' }))
+
+/** What no file but some may write. */
+const only = (ignores, refused) => ({
+  files: ['src/**/*.{ts,vue}'],
+  ignores,
+  rules: { 'no-restricted-syntax': ['error', ...refused] },
+})
+
 /** The floors of the front end: app → features → shared → design → api; nothing reaches back up. */
 const above = (floor) =>
   floors.slice(0, floors.indexOf(floor)).map((one) => ({
@@ -51,19 +68,8 @@ export default [
       'vue/require-default-prop': 'off',
     },
   },
-  {
-    files: ['src/**/*.{ts,vue}'],
-    ignores: ['src/shared/queries.ts'],
-    rules: {
-      'no-restricted-syntax': [
-        'error',
-        {
-          selector: 'Property[key.name="key"] > ArrayExpression',
-          message: 'Keys of queries stand in shared/queries.ts.',
-        },
-      ],
-    },
-  },
+  only(['src/api/clock.ts', 'src/shared/queries.ts'], [queryKeys, ...machineTime]),
+  { ...only([], machineTime), files: ['src/shared/queries.ts'] },
   ...floors.map((floor) => closed(`src/${floor}/**`, above(floor))),
   ...features.map((feature) =>
     closed(`src/features/${feature}/**`, [...above('features'), beside(feature)]),

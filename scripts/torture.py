@@ -17,10 +17,10 @@ import tempfile
 import threading
 import time
 from collections.abc import Callable
-from datetime import UTC, datetime
 from pathlib import Path
 
 from jade_ladder.demo.scenario import make_demo
+from jade_ladder.outside import clock
 from jade_ladder.service.people import sessions
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.shared.file import FILE_NAME
@@ -52,7 +52,7 @@ class Saves:
         database = Database.in_folder(folder)
         made = make_demo(database)
         self.folder, self.luck = folder, luck
-        self.token = sessions.begin_session(database, 1, datetime.now(UTC))
+        self.token = sessions.begin_session(database, 1, clock.now())
         with database.reading() as db:
             self.criteria = db.execute(
                 """SELECT c.id, group_concat(l.id) FROM task t
@@ -139,7 +139,7 @@ class Phones:
         database = Database.in_folder(folder)
         made = make_demo(database)
         self.folder, self.luck = folder, luck
-        self.token = sessions.begin_session(database, 1, datetime.now(UTC))
+        self.token = sessions.begin_session(database, 1, clock.now())
         with database.reading() as db:
             self.task_id, self.levels = db.execute(
                 """SELECT t.id, json_group_array(json_array(c.id, l.id)) FROM task t

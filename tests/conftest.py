@@ -15,11 +15,21 @@ from pwdlib import PasswordHash
 from pwdlib.hashers.argon2 import Argon2Hasher
 
 from jade_ladder.demo.scenario import DemoClass, make_demo
+from jade_ladder.outside import clock
 from jade_ladder.service.people import passwords
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher, make_first_teacher
 from jade_ladder.service.shared.caller import Administrator, Teacher
 from jade_ladder.store.files.contents import FOLDER
 from jade_ladder.store.shared.connection import Database
+
+NOW = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    """Let the suite run at one instant, whatever day it is; the workers inherit it."""
+    if not hasattr(config, "workerinput"):
+        clock.set_clock(NOW)
+
 
 # Nothing is asserted about speed: another machine is slower.
 settings.register_profile("no deadline", deadline=None)
@@ -33,9 +43,6 @@ def _quick_hashing() -> Iterator[None]:
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(passwords, "_hasher", lambda: quick)
         yield
-
-
-NOW = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)
 
 
 @pytest.fixture
@@ -97,7 +104,7 @@ def demo_template(
     else:
         found = Database(path)
         part = made.with_suffix(".part")
-        part.write_bytes(pickle.dumps(make_demo(found)))
+        part.write_bytes(pickle.dumps(make_demo(found, NOW)))
         found.close()
         part.rename(made)
     return path, pickle.loads(made.read_bytes())
@@ -107,13 +114,13 @@ def demo_template(
 def demo(
     tmp_path: Path, demo_template: tuple[Path, DemoClass]
 ) -> Iterator[tuple[Teacher, DemoClass]]:
-    """A copy of the demo school and its teacher, at this moment."""
+    """A copy of the demo school and its teacher, at the suite's instant."""
     template, made = demo_template
     path = tmp_path / "demo.sqlite3"
     shutil.copy(template, path)
     shutil.copytree(template.parent / FOLDER, tmp_path / FOLDER)
     found = Database(path)
-    yield Administrator(found, 1, datetime.now(UTC)), made
+    yield Administrator(found, 1, NOW), made
     found.close()
 
 

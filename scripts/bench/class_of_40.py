@@ -8,7 +8,7 @@ import random
 import subprocess
 import sys
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from statistics import median
 
@@ -19,6 +19,7 @@ from jade_ladder.core.alignment import Cell
 from jade_ladder.core.mastery import mastery_of
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.outside import clock
 from jade_ladder.service.changes import revisions
 from jade_ladder.service.changes.revision_effects import revision_effects
 from jade_ladder.service.classes import classes, students
@@ -49,7 +50,7 @@ def fill(
     database: Database, there: int = STUDENTS, across: int = OUTCOMES, pieces: int = PIECES
 ) -> tuple[int, list[int]]:
     """Fill a database with a class of so many students, outcomes and pieces of each."""
-    now = datetime.now(UTC)
+    now = clock.now()
     teacher = accounts.NewTeacher("Bench", "Mark", "bench@tern.example", "a long password")
     caller = Teacher(database, accounts.make_first_teacher(database, "S", "UTC", teacher), now)
     luck = random.Random(2)
@@ -103,7 +104,7 @@ def bench_wall(folder: Path) -> None:
 def _bench_wall(folder: Path, there: int, across: int, pieces: int, wanted: str) -> None:
     database = Database(folder / "jade-ladder.sqlite3")
     class_id, members = fill(database, there, across, pieces)
-    token = sessions.begin_session(database, 1, datetime.now(UTC))
+    token = sessions.begin_session(database, 1, clock.now())
     server = subprocess.Popen(
         [sys.executable, "-m", "jade_ladder", "serve", "--port", "0", "--data", str(folder)],
         stdout=subprocess.PIPE,
@@ -131,7 +132,7 @@ def _bench_wall(folder: Path, there: int, across: int, pieces: int, wanted: str)
                 db.execute("UPDATE evidence_stamp SET stamp = random()")
             return timed(answer)
 
-        month_ago = (datetime.now(UTC) - timedelta(days=30)).date()
+        month_ago = (clock.now() - timedelta(days=30)).date()
         earlier = [timed(lambda: answer(f"?as_of={month_ago}")) / timed(select) for _ in range(7)]
         pairs = [(first_answer(), timed(select)) for _ in range(15)]
         again = median(timed(answer) for _ in range(5))
@@ -153,7 +154,7 @@ def bench_revision(folder: Path) -> None:
     """
     database = Database(folder / "revision" / "jade-ladder.sqlite3")
     class_id, _ = fill(database)
-    caller = Teacher(database, 1, datetime.now(UTC))
+    caller = Teacher(database, 1, clock.now())
     (row,) = rubrics.rubrics(caller)
     view = revisions.revise(caller, row.id, row.version)
     by_hand = (Cell(150, by_hand=True), None, None, None)

@@ -23,7 +23,7 @@ from jade_ladder.store.shared.connection import Database
 from zoneinfo import ZoneInfo
 ZoneInfo("UTC")
 folder, which, form = Path(sys.argv[1]), sys.argv[2], Form(sys.argv[3])
-caller = Teacher(Database(folder / "jade-ladder.sqlite3", read_only=True), 1, datetime.now(UTC))
+caller = Teacher(Database(folder / "jade-ladder.sqlite3", read_only=True), 1, clock.now())
 with caller.reading() as db:
     db.execute("SELECT count(*) FROM school").fetchone()
 def peak():

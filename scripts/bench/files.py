@@ -12,7 +12,7 @@ import sys
 import threading
 import time
 import zipfile
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from statistics import median, quantiles
 
@@ -21,6 +21,7 @@ from scripts.bench.timing import timed
 
 from jade_ladder.demo.files import document
 from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.outside import clock
 from jade_ladder.service.classes import students
 from jade_ladder.service.files import uploads
 from jade_ladder.service.marking import desk
@@ -44,7 +45,7 @@ def bench_files(folder: Path) -> None:
 
 
 def _task(database: Database, class_id: int) -> int:
-    teacher = Teacher(database, 1, datetime.now(UTC))
+    teacher = Teacher(database, 1, clock.now())
     rubric = tasks.class_tasks(teacher, class_id)[0].row.rubric_id
     due = teacher.now + timedelta(hours=1)
     words = TaskWords("Now", "", TaskKind.HANDED_IN, rubric, due, None, False)
@@ -56,7 +57,7 @@ def _bench_archive(folder: Path) -> None:
     folder.mkdir()
     database = Database(folder / "jade-ladder.sqlite3")
     class_id, members = fill(database, FILES, 2, 1)
-    teacher = Teacher(database, 1, datetime.now(UTC))
+    teacher = Teacher(database, 1, clock.now())
     task_id = _task(database, class_id)
     loose = folder / "loose"
     loose.mkdir()
@@ -98,7 +99,7 @@ def _bench_document(folder: Path) -> None:
     folder.mkdir()
     database = Database(folder / "jade-ladder.sqlite3")
     fill(database, 1, 2, 1)
-    teacher = Teacher(database, 1, datetime.now(UTC))
+    teacher = Teacher(database, 1, clock.now())
     leg = "Leg one keeps the wall left and crosses the saddle where the contours crowd. " * 6
     bare = "import sys, mammoth; mammoth.convert_to_html(open(sys.argv[1], 'rb'))"
     ratios = []
@@ -134,7 +135,7 @@ def _bench_many(folder: Path) -> None:
     """200 students hand in 5 MB each, while a teacher marks: no error, none lost."""
     database = Database(folder / "jade-ladder.sqlite3")
     class_id, _ = fill(database, 1, 2, 1)
-    now = datetime.now(UTC)
+    now = clock.now()
     teacher = Teacher(database, 1, now)
     with database.transaction():
         people = [

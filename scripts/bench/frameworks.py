@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import random
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 from statistics import median
 from uuid import UUID
@@ -14,6 +14,7 @@ from scripts.bench.timing import timed
 from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkStrand
 from jade_ladder.formats.case_in import read_framework
 from jade_ladder.formats.case_out import write_framework
+from jade_ladder.outside import clock
 from jade_ladder.service.classes import classes
 from jade_ladder.service.exchange.framework_import import import_framework
 from jade_ladder.service.exchange.frameworks import compare_framework
@@ -40,7 +41,7 @@ def bench_framework(folder: Path) -> None:
         )
         for n in range(ITEMS - len(strands))
     )
-    now = datetime.now(UTC)
+    now = clock.now()
     content = write_framework(Framework("d", "Bench", "Bench", strands, items), now)
     times = [framework_run(folder / f"framework{run}.sqlite3", content, now) for run in range(5)]
     own, other = (median(run[which] for run in times) for which in (0, 1))

@@ -5,7 +5,6 @@ from __future__ import annotations
 import gzip
 import json
 import re
-from datetime import UTC, datetime
 from pathlib import Path
 from statistics import median
 from time import perf_counter
@@ -15,6 +14,7 @@ from scripts.bench.class_of_40 import fill
 from scripts.bench.pages import bench_server
 from tests.browser.conftest import ME, Server, launch_options
 
+from jade_ladder.outside import clock
 from jade_ladder.service.people import sessions
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.application import STATIC
@@ -76,7 +76,7 @@ def bench_print(folder: Path) -> None:
     data.mkdir()
     database = Database(data / "jade-ladder.sqlite3")
     class_id, _ = fill(database)
-    token = sessions.begin_session(database, 1, datetime.now(UTC))
+    token = sessions.begin_session(database, 1, clock.now())
     database.close()
     server = Server(data, "serve")
     with sync_playwright() as playwright:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from statistics import median
 
@@ -13,6 +13,7 @@ from scripts.bench.timing import timed
 
 from jade_ladder.formats.spreadsheet import read_sheet
 from jade_ladder.formats.table import read_table
+from jade_ladder.outside import clock
 from jade_ladder.service.classes import class_list, classes
 from jade_ladder.service.people import accounts
 from jade_ladder.service.shared.caller import Teacher
@@ -54,7 +55,7 @@ def list_run(path: Path, text: str) -> tuple[float, float]:
     """Time both ways once, on a database of their own."""
     database = Database(path)
     teacher = accounts.NewTeacher("Bench", "Mark", "bench@tern.example", "a long password")
-    now = datetime.now(UTC)
+    now = clock.now()
     caller = Teacher(database, accounts.make_first_teacher(database, "S", "UTC", teacher), now)
     class_id = classes.make_class(caller, "Bench", now.date(), now.date() + timedelta(300))
 

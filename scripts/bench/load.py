@@ -11,7 +11,7 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from statistics import median
 from typing import Any
@@ -20,6 +20,7 @@ from scripts.bench.class_of_40 import fill
 
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.outside import clock
 from jade_ladder.service.classes import classes, students
 from jade_ladder.service.marking import desk
 from jade_ladder.service.outcomes import outcomes
@@ -57,7 +58,7 @@ class Marker:
 
 def one_marker(database: Database, number: int) -> Marker:
     """Make a teacher with a class of ten students, a rubric of four criteria and a task."""
-    now = datetime.now(UTC)
+    now = clock.now()
     with database.transaction() as db:
         person = people_store.add_person(db, "Marker", str(number), None, f"m{number}@t.example")
         people_store.make_teacher(db, person, "no password")
@@ -171,7 +172,7 @@ def bench_load(folder: Path) -> None:
     """
     database = Database.in_folder(folder / "load")
     class_id, _ = fill(database)
-    administrator = Marker(1, sessions.begin_session(database, 1, datetime.now(UTC)), ())
+    administrator = Marker(1, sessions.begin_session(database, 1, clock.now()), ())
     markers = [one_marker(database, number) for number in range(TEACHERS)]
     database.close()
     server = subprocess.Popen(

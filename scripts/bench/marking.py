@@ -9,7 +9,7 @@ import subprocess
 import sys
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from functools import partial
 from pathlib import Path
 from statistics import median
@@ -18,6 +18,7 @@ from scripts.bench.timing import timed
 
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.outside import clock
 from jade_ladder.service.classes import classes, students
 from jade_ladder.service.marking import desk, pile, saving
 from jade_ladder.service.marking.choices import Choice
@@ -41,7 +42,7 @@ def fill(database: Database, many: int) -> tuple[Teacher, int, list[int]]:
     """Make a class of 40 with so many tasks, each with a rubric of its own aligned to a few of 24
     outcomes; all marked but the last. Gives the teacher, the class and the tasks.
     """
-    now = datetime.now(UTC)
+    now = clock.now()
     teacher = accounts.NewTeacher("Bench", "Mark", "bench@tern.example", "a long password")
     caller = Teacher(database, accounts.make_first_teacher(database, "S", "UTC", teacher), now)
     made = []
@@ -119,8 +120,8 @@ def bench_marking(folder: Path) -> None:
 
 def _save(database: Database, task_id: int) -> tuple[float, float, int]:
     """Give the server's CPU seconds of a save and of reading the session, and the statements."""
-    token = sessions.begin_session(database, 1, datetime.now(UTC))
-    caller = Teacher(database, 1, datetime.now(UTC))
+    token = sessions.begin_session(database, 1, clock.now())
+    caller = Teacher(database, 1, clock.now())
     student, criteria = 2, desk.desk(caller, task_id).criteria
     choices = [(stored.id, level) for stored in criteria for level in stored.level_ids]
     counted: list[str] = []

@@ -6,7 +6,6 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import UTC, datetime
 from pathlib import Path
 from statistics import median
 
@@ -15,6 +14,7 @@ from scripts.bench.class_of_40 import LARGE, OUTCOMES, PIECES, STUDENTS, fill
 from scripts.bench.front_end import PAINTED
 from tests.browser.conftest import launch_options
 
+from jade_ladder.outside import clock
 from jade_ladder.service.people import sessions
 from jade_ladder.store.shared.connection import Database
 
@@ -52,7 +52,7 @@ def _served(folder: Path, sizes: tuple[int, int, int]) -> Iterator[tuple[Page, i
     folder.mkdir()
     database = Database(folder / "jade-ladder.sqlite3")
     class_id, _ = fill(database, *sizes)
-    token = sessions.begin_session(database, 1, datetime.now(UTC))
+    token = sessions.begin_session(database, 1, clock.now())
     database.close()
     server = subprocess.Popen(
         [sys.executable, "-m", "jade_ladder", "serve", "--port", "0", "--data", str(folder)],

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from statistics import median
 from time import perf_counter, sleep
@@ -14,6 +14,7 @@ from scripts.bench.marking import fill, mark_all
 from scripts.bench.timing import timed
 from tests.browser.conftest import Server, launch_options
 
+from jade_ladder.outside import clock
 from jade_ladder.service.marking import again, desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import trail, wall
@@ -42,7 +43,7 @@ def _on_a_phone(folder: Path) -> None:
     rubric = tasks.get_task(caller, made[0]).row.rubric_id
     words = TaskWords("Walk", "", TaskKind.OBSERVED, rubric, None, None, False)
     task_id = tasks.make_task(caller, class_id, words)
-    token = sessions.begin_session(database, 1, datetime.now(UTC))
+    token = sessions.begin_session(database, 1, clock.now())
     server = Server(folder, "serve")
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(**launch_options())

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import UTC, datetime
 from pathlib import Path
 from statistics import median
 
@@ -11,6 +10,7 @@ from scripts.bench.class_of_40 import OUTCOMES, PIECES, STUDENTS, fill, worked_o
 from scripts.bench.timing import timed
 
 from jade_ladder.core.scale import Scale
+from jade_ladder.outside import clock
 from jade_ladder.service.changes import scales as scale_changes
 from jade_ladder.service.outcomes import scales
 from jade_ladder.service.shared.caller import Administrator
@@ -21,7 +21,7 @@ def bench_preview(folder: Path) -> None:
     """Values and cut scores move, so that every cell of every map is made anew."""
     database = Database.in_folder(folder / "preview")
     class_id, _ = fill(database)
-    caller = Administrator(database, 1, datetime.now(UTC))
+    caller = Administrator(database, 1, clock.now())
     stored = scales.scales(caller)[0].stored
     levels = [replace(one, value=one.value * 10, cut=one.cut * 10) for one in stored.scale.levels]
     levels[2] = replace(levels[2], cut=levels[2].value)

@@ -4,7 +4,6 @@ the bank saves.
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
 from pathlib import Path
 from statistics import median
 from time import perf_counter
@@ -16,6 +15,7 @@ from scripts.bench.pages import bench_server, make_task
 from tests.browser.conftest import ME
 
 from jade_ladder.core.names import folded
+from jade_ladder.outside import clock
 from jade_ladder.service.marking import desk
 from jade_ladder.service.marking.remark_bank import offers
 from jade_ladder.store.shared.connection import Database
@@ -48,7 +48,7 @@ def _offers(folder: Path) -> None:
     view = desk.desk(caller, task_ids[-1])
     students = [one.row.student_id for one in view.task.students]
     criteria = view.criteria
-    now = datetime.now(UTC)
+    now = clock.now()
     with database.transaction() as db:
         marks = [number for (number,) in db.execute("SELECT id FROM mark ORDER BY id")]
         for number in range(TEXTS):

@@ -7,12 +7,12 @@ from __future__ import annotations
 import subprocess
 import sys
 import time
-from datetime import UTC, datetime
 from pathlib import Path
 from statistics import median
 
 from scripts.bench.class_of_40 import LARGE, OUTCOMES, PIECES, STUDENTS, fill
 
+from jade_ladder.outside import clock
 from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery.wall import wall
@@ -41,7 +41,7 @@ from jade_ladder.web.shared.heavy import SELDOM
 gc.freeze()
 gc.set_threshold(SELDOM)
 begun = time.perf_counter()
-caller = Teacher(Database(Path(sys.argv[1]), read_only=True), 1, datetime.now(UTC))
+caller = Teacher(Database(Path(sys.argv[1]), read_only=True), 1, clock.now())
 with caller.reading():
     standing = ClassStanding.load(caller, 1, None)
 total = sum(cell.mastery.value for row in standing.cells for cell in row)
@@ -118,7 +118,7 @@ def bench_new_mark(folder: Path) -> None:
         path = folder / f"{sizes[0]}.sqlite3"
         database = Database(path)
         class_id, members = fill(database, *sizes)
-        caller = Teacher(database, 1, datetime.now(UTC))
+        caller = Teacher(database, 1, clock.now())
         with caller.reading() as db:
             (task_id,) = db.execute("SELECT max(id) FROM task").fetchone()
         stored = desk.desk(caller, task_id).criteria[0]

@@ -9,7 +9,7 @@ import sys
 import threading
 import time
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from statistics import median
 
@@ -17,6 +17,7 @@ from scripts.bench.class_of_40 import fill
 from scripts.bench.timing import timed
 
 from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.outside import clock
 from jade_ladder.service.classes import students
 from jade_ladder.service.marking.handing_back import hand_back
 from jade_ladder.service.mastery.own_ladder import own_ladder
@@ -44,7 +45,7 @@ def _bench_ladder_and_hand_back(folder: Path) -> None:
     """The ladder of 60 outcomes over its bare SELECTs, and handing back 200 results."""
     database = Database(folder / "jade-ladder.sqlite3")
     class_id, members = fill(database, 200, 60, 6)
-    teacher = Teacher(database, 1, datetime.now(UTC))
+    teacher = Teacher(database, 1, clock.now())
     lines = tasks.class_tasks(teacher, class_id)
     seconds = [
         timed(lambda number=line.row.id: (hand_back(teacher, number, None, True), None)[1])
@@ -57,7 +58,7 @@ def _bench_ladder_and_hand_back(folder: Path) -> None:
         db.set_trace_callback(None)
     print(f"handing back 200 results: {median(seconds):.2f} s, in one transaction, ", end="")
     print(f"{len(statements) / len(members):.1f} statements for each")
-    caller = Student(database, members[0], datetime.now(UTC))
+    caller = Student(database, members[0], clock.now())
 
     def ladder() -> None:
         (found,) = own_ladder(caller)
@@ -81,7 +82,7 @@ def _bench_handing_in(folder: Path) -> None:
     """Many students hand in at once before closing: no error, none lost."""
     database = Database(folder / "jade-ladder.sqlite3")
     class_id, _ = fill(database, 1, 2, 1)
-    now = datetime.now(UTC)
+    now = clock.now()
     teacher = Teacher(database, 1, now)
     with database.transaction():
         people = [

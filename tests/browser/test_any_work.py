@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from datetime import datetime, timedelta
+from datetime import timedelta
 
 from playwright.sync_api import Page, Route, expect
 
+from jade_ladder.outside import clock
 from tests.browser.conftest import ME, Server
 from tests.samples import docx, jpeg, locked_pdf, pdf, zipped
 
@@ -165,7 +166,7 @@ def test_a_task_is_set_in_full_and_a_total_is_adjusted(
     page.get_by_label("Title").fill("Sketch of the slip")
     page.get_by_label("Starting text").fill("What I saw:")
     page.get_by_label("Rubric", exact=True).select_option("Argument from a map")
-    yesterday = datetime.now() - timedelta(days=1, hours=12)
+    yesterday = clock.now() - timedelta(days=1, hours=12)
     page.get_by_label("Due", exact=True).fill(yesterday.strftime("%Y-%m-%dT%H:%M"))
     page.get_by_label("Late costs, % a day").fill("10")
     page.get_by_text("Chosen students").click()

@@ -8,11 +8,12 @@ import re
 import sqlite3
 from collections.abc import Callable
 from contextlib import closing
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 
 import pytest
 from playwright.sync_api import Page, expect
 
+from jade_ladder.outside import clock
 from tests.browser.conftest import Server, choose
 
 Open = Callable[..., Page]
@@ -32,7 +33,7 @@ def sign_out(page: Page) -> None:
 
 def until_then(server: Server) -> None:
     """Let the time come that the teacher set for handing back."""
-    now = datetime.now(UTC).isoformat(timespec="microseconds")
+    now = clock.now().isoformat(timespec="microseconds")
     with closing(sqlite3.connect(server.data / "jade-ladder.sqlite3", timeout=20)) as db, db:
         db.execute("UPDATE hand_back SET visible_at = ? WHERE visible_at > ?", (now, now))
 
@@ -127,7 +128,7 @@ def test_the_whole_round(demo_server: Server, open_page: Open, width: int) -> No
     expect(panel).to_contain_text("The page of Kaia Mwangi, as they would see it")
     expect(panel).to_contain_text("Every line earns its place")
     # From a set time on: nothing is seen before.
-    tomorrow = (datetime.now() + timedelta(days=1)).strftime("%Y-%m-%dT09:00")
+    tomorrow = (clock.now() + timedelta(days=1)).strftime("%Y-%m-%dT09:00")
     panel.get_by_label("From").fill(tomorrow)
     panel.get_by_role("button", name="Hand back to 1 student").click()
     expect(row).to_contain_text("seen from")

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import timedelta
 
 import pytest
 from playwright.sync_api import Page, expect
 
+from jade_ladder.outside import clock
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher
 from jade_ladder.store.shared.connection import Database
 from tests.browser.conftest import Server
@@ -124,7 +126,7 @@ def test_the_time_of_work_on_paper_is_corrected_for_several(
     form.get_by_label("Done").fill("0026-11-02T09:30")
     form.get_by_role("button", name="Set the time for").click()
     expect(form.get_by_role("alert").first).to_contain_text("slip of the keyboard")
-    form.get_by_label("Done").fill(a_day_ago(page))
+    form.get_by_label("Done").fill(a_day_ago())
     form.get_by_role("button", name="Set the time for").click()
     expect(form).to_be_hidden()
     expect(page.locator("tbody .tag", has_text="corrected").first).to_be_visible()
@@ -132,9 +134,8 @@ def test_the_time_of_work_on_paper_is_corrected_for_several(
     expect(row).not_to_contain_text("corrected")
 
 
-def a_day_ago(page: Page) -> str:
-    day: str = page.evaluate("new Date(Date.now() - 864e5).toISOString().slice(0, 16)")
-    return day
+def a_day_ago() -> str:
+    return (clock.now() - timedelta(days=1)).strftime("%Y-%m-%dT%H:%M")
 
 
 def test_a_scale_asks_for_values_written_by_hand(demo_server: Server, open_page: Open) -> None:

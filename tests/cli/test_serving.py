@@ -14,7 +14,6 @@ import time
 import zipfile
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
-from datetime import UTC, datetime
 from io import BytesIO
 from pathlib import Path
 
@@ -22,6 +21,7 @@ import pytest
 from openpyxl import load_workbook
 
 from jade_ladder.cli.serving import bind
+from jade_ladder.outside import clock
 from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.shared.caller import Administrator
 from jade_ladder.store.shared.connection import Database
@@ -60,7 +60,7 @@ def school(tmp_path: Path) -> Path:
     database = Database.in_folder(folder)
     teacher = accounts.NewTeacher("Ada", "Berg", "ada@school.example", "a long password")
     accounts.make_first_teacher(database, "School", "UTC", teacher)
-    small(Administrator(database, 1, datetime.now(UTC)))
+    small(Administrator(database, 1, clock.now()))
     database.close()
     return folder
 
@@ -196,7 +196,7 @@ def test_backup_verify_and_restore_as_commands(school: Path, tmp_path: Path) -> 
 def test_a_class_goes_out_by_command_as_by_the_server(school: Path, tmp_path: Path) -> None:
     data = ["--data", str(school), "--class", "chart room"]
     database = Database.in_folder(school)
-    token = sessions.begin_session(database, 1, datetime.now(UTC))
+    token = sessions.begin_session(database, 1, clock.now())
     database.close()
     with serving("serve", "--data", str(school)) as (_, address):
         assert run("export", str(tmp_path / "all.xlsx"), *data).code == 0
@@ -242,7 +242,7 @@ def test_what_cannot_go_out_is_said_in_one_line(
 def test_what_works_out_heavy_reads_may_be_killed(school: Path) -> None:
     """The call it was at is told to come again, the next one has a new worker; saves go on."""
     database = Database.in_folder(school)
-    token = sessions.begin_session(database, 1, datetime.now(UTC))
+    token = sessions.begin_session(database, 1, clock.now())
     database.close()
     with serving("serve", "--data", str(school)) as (process, address):
         headers = {"cookie": f"jade_ladder_session={token}"}

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
-from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 
+from jade_ladder.outside import clock
 from jade_ladder.service.classes import classes
 from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.rubrics import rubrics
@@ -42,7 +42,7 @@ def visitor(database: Database, caller: Teacher) -> Iterator[TestClient]:
 def sign_in(client: TestClient, database: Database, person_id: int) -> None:
     """Sign in without a password, which takes long to hash, on purpose."""
     client.cookies.clear()
-    client.cookies.set(COOKIE, sessions.begin_session(database, person_id, datetime.now(UTC)))
+    client.cookies.set(COOKIE, sessions.begin_session(database, person_id, clock.now()))
     client.headers[PERSON_HEADER] = str(person_id)
 
 
@@ -55,7 +55,7 @@ def teacher(visitor: TestClient, database: Database) -> TestClient:
 @pytest.fixture
 def made(caller: Teacher) -> Small:
     """Made by the real clock, which the application goes by."""
-    return small(replace(caller, now=datetime.now(UTC)))
+    return small(replace(caller, now=clock.now()))
 
 
 @pytest.fixture(scope="module")
@@ -67,7 +67,7 @@ def place(
     with database.transaction() as db:
         for table, rows in school_rows.items():
             db.executemany(f"INSERT INTO {table} VALUES ({', '.join('?' * len(rows[0]))})", rows)
-    made = small(Administrator(database, 1, datetime.now(UTC)))
+    made = small(Administrator(database, 1, clock.now()))
     made.mark(made.students[0], 3, 3)
     jun = accounts.add_teacher(
         database, accounts.NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import UTC, datetime
 
 import pytest
 import schemathesis
@@ -13,6 +12,7 @@ from hypothesis.errors import Unsatisfiable
 from hypothesis.strategies import SearchStrategy
 from schemathesis import GenerationMode
 
+from jade_ladder.outside import clock
 from jade_ladder.service.marking import handing_back
 from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.shared.caller import Administrator
@@ -45,7 +45,7 @@ def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
     database = Database.in_folder(tmp_path_factory.mktemp("document"))
     teacher = accounts.NewTeacher("Ilse", "Varga", "ilse@tern.example", "a long password")
     number = accounts.make_first_teacher(database, "School", "UTC", teacher)
-    made = small(Administrator(database, number, datetime.now(UTC)))
+    made = small(Administrator(database, number, clock.now()))
     made.mark(made.students[0], 3, 3)
     handing_back.hand_back(made.caller, made.task_id, None, True)
     there = {
@@ -75,7 +75,7 @@ def test_the_api_does_as_its_document_says(served: Served, part: int) -> None:
     for operation in operations[part::PARTS]:
         # A session for each: one of the calls is to sign out.
         person = there["student_id"] if "/my/" in operation.path else 1
-        token = sessions.begin_session(database, person, datetime.now(UTC))
+        token = sessions.begin_session(database, person, clock.now())
         headers = {PERSON_HEADER: str(person), "cookie": f"{COOKIE}={token}"}
         named = {one.name for one in operation.path_parameters}
         here = {name: number for name, number in there.items() if name in named}

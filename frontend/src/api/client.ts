@@ -1,5 +1,6 @@
 /** The one way to the server: openapi-fetch over the generated types, errors as `Problem`. */
 import createClient from 'openapi-fetch'
+import { heard } from './clock'
 import type { FieldProblem, ProblemDetails } from './schema'
 import type { paths } from './schema'
 import { fetchAfterLeaving, onReplaced, PERSON_HEADER, tabPerson } from './person'
@@ -14,6 +15,9 @@ api.use({
   onRequest({ request }) {
     if (READS.has(request.method) || request.headers.has(PERSON_HEADER)) return
     if (tabPerson.value !== null) request.headers.set(PERSON_HEADER, String(tabPerson.value))
+  },
+  onResponse({ response }) {
+    heard(response)
   },
 })
 

@@ -1,4 +1,5 @@
 /** Writing times and numbers. Values come from the server as decimal texts, already rounded. */
+import { now } from '@/api/clock'
 
 const formats = new Map<string, Intl.DateTimeFormat>()
 
@@ -69,7 +70,7 @@ export function dayInWords(input: string): string {
 
 /** Today at the school as YYYY-MM-DD. */
 export function today(timeZone: string): string {
-  return new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeZone }).format(new Date())
+  return new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeZone }).format(now())
 }
 
 /** "3 hours", from minutes. */

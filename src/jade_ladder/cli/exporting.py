@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from contextlib import closing
-from datetime import UTC, date, datetime
+from datetime import date
 from pathlib import Path
 from typing import Annotated
 
@@ -12,6 +12,7 @@ import typer
 
 from jade_ladder.cli.common import SCHOOL_DATA, Data, app, stopping
 from jade_ladder.core.errors import JadeLadderError
+from jade_ladder.outside import clock
 
 ENDINGS = {".xlsx": "a workbook", ".zip": "CSV files in an archive"}
 
@@ -47,7 +48,7 @@ def export(
             raise stopping(f"there is no data in {data}")
         with closing(Database(path, read_only=True)) as database:
             found = class_at_hand(database, school_class)
-            caller = Teacher(database, found.teacher_id, datetime.now(UTC))
+            caller = Teacher(database, found.teacher_id, clock.now())
             made = (
                 task_export(caller, task, found.id)
                 if task

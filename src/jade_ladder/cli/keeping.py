@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
 from pathlib import Path
 from typing import Annotated
 
@@ -10,6 +9,7 @@ import typer
 
 from jade_ladder.cli.common import SCHOOL_DATA, Data, app, stopping
 from jade_ladder.core.errors import JadeLadderError, StoreError
+from jade_ladder.outside import clock
 from jade_ladder.service.people.sessions import set_password
 from jade_ladder.store.evidence.evidence import evidence_faults
 from jade_ladder.store.files.contents import Contents
@@ -59,7 +59,7 @@ def reset_password(
     try:
         database = Database(_there(data))
         try:
-            name = set_password(database, email, password, datetime.now(UTC))
+            name = set_password(database, email, password, clock.now())
         finally:
             database.close()
     except JadeLadderError as error:
@@ -74,12 +74,12 @@ def restore(
 ) -> None:
     """Check a backup and put it in place; what stood there is kept beside it."""
     try:
-        if check_file(source):
-            missing = file_faults(source)
-            if missing:
-                raise StoreError(f"The backup {source} is not whole: {missing[0]}")
-            copy_files(source, beside(source), beside(data / FILE_NAME))
-        aside = put_back(source, data / FILE_NAME, datetime.now())
+        aside = put_back(
+            source,
+            data / FILE_NAME,
+            clock.now().astimezone(),
+            lambda: _copy_files_back(source, data / FILE_NAME),
+        )
     except JadeLadderError as error:
         raise stopping(str(error)) from None
     typer.echo(f"{source} is the data of {data} now")
@@ -105,6 +105,13 @@ def verify(
     if found:
         raise typer.Exit(NOT_WHOLE)
     typer.echo(f"{path} is whole")
+
+
+def _copy_files_back(source: Path, target: Path) -> None:
+    missing = file_faults(source)
+    if missing:
+        raise StoreError(f"The backup {source} is not whole: {missing[0]}")
+    copy_files(source, beside(source), beside(target))
 
 
 def _copy_files_of(copy: Path, source: Contents, target: Contents) -> None:

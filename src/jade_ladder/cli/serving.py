@@ -7,6 +7,7 @@ import json
 import os
 import socket
 from contextlib import ExitStack, closing
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 from urllib.parse import urlsplit
@@ -15,6 +16,7 @@ import typer
 
 from jade_ladder.cli.common import SCHOOL_DATA, Data, app, stopping
 from jade_ladder.core.errors import JadeLadderError
+from jade_ladder.outside import clock
 
 if TYPE_CHECKING:
     from jade_ladder.outside.smtp import SmtpMailer
@@ -70,8 +72,20 @@ def serve(
 
 
 @app.command()
-def demo(port: Port = 8000, data: Data = Path(".demo-data"), host: Host = "127.0.0.1") -> None:
+def demo(
+    port: Port = 8000,
+    data: Data = Path(".demo-data"),
+    host: Host = "127.0.0.1",
+    at: Annotated[
+        datetime | None,
+        typer.Option(
+            help="Let it be another time, in UTC: 2027-02-01T09:00:00. It goes on from there."
+        ),
+    ] = None,
+) -> None:
     """Serve the application with the demo school; its data is made at the first start."""
+    if at is not None:
+        clock.set_clock(at.replace(tzinfo=UTC))
     _serve(port, data, host, demo=True)
 
 
@@ -127,6 +141,8 @@ def _serve(
             create_app(settings),
             log_level="warning",
             server_header=False,
+            # Ours is by the application's clock (web/shared/safety.py).
+            date_header=False,
             ssl_certfile=certificate,
             ssl_keyfile=key,
             # Headers that say whom a proxy speaks for are believed of that proxy alone.

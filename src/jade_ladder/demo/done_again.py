@@ -43,10 +43,10 @@ def attempt_again(opening: Teacher, marking: Teacher, task_id: int, student_id: 
 def done_again(
     at: Callable[[int], Teacher], tasks: Mapping[str, int], people: Mapping[str, int]
 ) -> None:
-    """Let two students do a task again, and set a piece aside; `at` gives the teacher so many days
-    from today, tasks are by title and people by given name.
+    """Let two students do a task again, and set a piece aside; `at` gives the teacher so many
+    school days from today, tasks are by title and people by given name.
     """
     quay = tasks["Where is the old quay?"]
     for name in ("Amaru", "Anahit"):
-        attempt_again(at(-48), at(-41), quay, people[name])
-    set_evidence_aside(at(-60), tasks["Bearing walk 1"], [people["Odhrán"]], NOT_COUNTED)
+        attempt_again(at(-34), at(-29), quay, people[name])
+    set_evidence_aside(at(-43), tasks["Bearing walk 1"], [people["Odhrán"]], NOT_COUNTED)

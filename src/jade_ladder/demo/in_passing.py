@@ -10,11 +10,12 @@ from jade_ladder.service.notes.notes import NoteWords
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.outcomes import outcomes as outcome_store
 
-# So many days from today; given names; the outcome’s code; the level from 1, and a half; words.
+# So many school days from today; given names; the outcome’s code; the level from 1, and a half;
+# words.
 NOTES = (
-    (-9, ("Chidi", "Bettina"), "W3", 2, True, "Judged the tide on the way to the slip, aloud."),
-    (-6, ("Mirela",), "W1", 4, False, "Took a bearing on the beacon for two others, unasked."),
-    (-3, ("Kaia",), "R2", 2, False, "Read the saddle as a summit, and saw it herself."),
+    (-6, ("Chidi", "Bettina"), "W3", 2, True, "Judged the tide on the way to the slip, aloud."),
+    (-4, ("Mirela",), "W1", 4, False, "Took a bearing on the beacon for two others, unasked."),
+    (-2, ("Kaia",), "R2", 2, False, "Read the saddle as a summit, and saw it herself."),
 )
 LATER = "Read the saddle as a summit, and saw it herself; explained it to Tevita the day after."
 SHOWN = "Mirela"
@@ -24,7 +25,8 @@ def noted_in_passing(
     at: Callable[[int], Teacher], class_id: int, people: Mapping[str, int]
 ) -> None:
     """Write a few notes, one of several students, one that was changed the day after, and one that
-    its student sees; `at` gives the teacher so many days from today, people are by given name.
+    its student sees; `at` gives the teacher so many school days from today, people are by given
+    name.
     """
     caller = at(0)
     with caller.reading() as db:

@@ -11,19 +11,19 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.store.outcomes import outcomes as outcome_store
 
-# So many days from today; given name; the outcome's code; the level from 1; why.
+# So many school days from today; given name; the outcome's code; the level from 1; why.
 JUDGEMENTS = (
     (
-        -26,
+        -18,
         "Noor",
         "R3",
         3,
         "Read three new sheets aloud without a slip; the task was hurried.",
     ),
-    (-5, "Tevita", "M1", 3, "Drew the yard again at the table, to scale, while I watched."),
+    (-4, "Tevita", "M1", 3, "Drew the yard again at the table, to scale, while I watched."),
     (-2, "Ilir", "A1", 2, "Argued for the inner channel in conversation; nothing written yet."),
 )
-LATEST_FROM = -25
+LATEST_FROM = -17
 LATEST = "A2"
 
 
@@ -31,7 +31,7 @@ def judged_by_the_teacher(
     at: Callable[[int], Teacher], class_id: int, people: Mapping[str, int]
 ) -> None:
     """Judge a few levels, one of which newer evidence came for, and work one outcome out by its
-    latest evidence from a day on; `at` gives the teacher so many days from today.
+    latest evidence from a day on; `at` gives the teacher so many school days from today.
     """
     caller = at(LATEST_FROM)
     with caller.reading() as db:

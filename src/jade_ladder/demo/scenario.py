@@ -1,7 +1,7 @@
 """The demo: two classes of a made-up island school, in a term of maps and finding one's way.
 
 All of it is made through the services, so that it obeys the rules a teacher's own data obeys; the
-seed is fixed, and every time is reckoned back from the day it is made.
+seed is fixed, and every time is reckoned back in school days from the day it is made.
 """
 
 from __future__ import annotations
@@ -10,18 +10,20 @@ import random
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, replace
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import NotFound, StoreError
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
 from jade_ladder.demo import kinds_of_work, passages, words
+from jade_ladder.demo.calendar import Calendar
 from jade_ladder.demo.done_again import done_again
 from jade_ladder.demo.in_passing import noted_in_passing
 from jade_ladder.demo.judged import judged_by_the_teacher
 from jade_ladder.demo.words import DemoCriterion, DemoTask
 from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.outside import clock
 from jade_ladder.service.changes import revisions
 from jade_ladder.service.classes import classes, slips, students, teachers
 from jade_ladder.service.marking import desk, handing_back, saving
@@ -75,7 +77,7 @@ def make_demo(database: Database, now: datetime | None = None) -> DemoClass:
     """Fill an empty database with the demo school, as if the term had run up to `now`, and mark it
     as the demo's; all of it or nothing.
     """
-    now = now or datetime.now(UTC)
+    now = now or clock.now()
     teacher = accounts.NewTeacher("Ilse", "Varga", "ilse@tern.example", PASSWORD)
     with database.transaction():
         number = accounts.make_first_teacher(database, "Tern Island School", TIME_ZONE, teacher)
@@ -89,9 +91,7 @@ class _Demo:
     def __init__(self, database: Database, teacher_id: int, now: datetime) -> None:
         self.database = database
         self.teacher_id = teacher_id
-        self.now = now
-        self.zone = ZoneInfo(TIME_ZONE)
-        self.today = now.astimezone(self.zone).date()
+        self.calendar = Calendar(now, ZoneInfo(TIME_ZONE))
         self.luck = random.Random(SEED)
         # Of its own, so that what is added to the work changes nothing of the marks.
         self.passage_luck = random.Random(SEED)
@@ -99,10 +99,9 @@ class _Demo:
     def make(self) -> DemoClass:
         """Make everything in the order of the work."""
         with self.database.transaction():
-            first_day = self.day(-84)
-            caller = self.at(first_day)
+            caller = self.at(-60)
             class_id = classes.make_class(
-                caller, "Map Room · Year 9", first_day, self.today + timedelta(days=30)
+                caller, "Map Room · Year 9", self.calendar.day(-60), self.calendar.day(22)
             )
             students = tuple(self.students(caller, class_id))
             codes = self.outcomes(caller, class_id)
@@ -127,7 +126,7 @@ class _Demo:
             for at, (given, _, _) in enumerate(words.STUDENTS)
             if given in words.SIGNING_IN
         }
-        caller = self.at(self.day(-70))
+        caller = self.at(-50)
         for slip in slips.make_slips(caller, class_id, list(joining)):
             name = joining[slip.person.id]
             invitations.accept(self.database, slip.code, PASSWORD, caller.now, name)
@@ -135,25 +134,25 @@ class _Demo:
             number = set_tasks[task.title]
             if task.due > 0 or task.marked < 1:
                 continue
-            back = self.at(self.day(min(task.due + 4, 0)), 18)
+            back = self.at(min(task.due + 3, 0), 18)
             handing_back.hand_back(back, number, None, True)
             for student_id in joining:
                 with suppress(NotFound):
                     reader = Student(self.database, student_id, back.now + timedelta(hours=14))
-                    if task.due < -20:
+                    if task.due < -14:
                         results.read_result(reader, number, 1, "")
         self.again(set_tasks[words.AGAIN], next(iter(joining)))
         people = {given: members[at] for at, (given, _, _) in enumerate(words.STUDENTS)}
-        done_again(lambda day: self.at(self.day(day), 9), set_tasks, people)
-        noted_in_passing(lambda day: self.at(self.day(day), 9), class_id, people)
-        judged_by_the_teacher(lambda day: self.at(self.day(day), 10), class_id, people)
+        done_again(lambda day: self.at(day, 9), set_tasks, people)
+        noted_in_passing(lambda day: self.at(day, 9), class_id, people)
+        judged_by_the_teacher(lambda day: self.at(day, 10), class_id, people)
 
     def again(self, task_id: int, student_id: int) -> None:
         """Let a student ask for another attempt, and get it."""
-        asking = Student(self.database, student_id, self.moment(self.day(-2), 15))
+        asking = Student(self.database, student_id, self.calendar.at(-2, 15))
         results.ask_again(asking, task_id, 1, "I know now how to credit the tide table")
         handing_back.answer_wish(
-            self.at(self.day(-1)),
+            self.at(-1),
             task_id,
             student_id,
             True,
@@ -165,16 +164,16 @@ class _Demo:
         given = [given for given, _, _ in words.STUDENTS]
         cards = kinds_of_work.route_cards()
         for place, (name, (with_text, work)) in enumerate(cards.items()):
-            done_at = self.moment(self.day(-5), 10 + place, 20)
+            done_at = self.calendar.at(-4, 10 + place, 20)
             caller = Administrator(self.database, self.teacher_id, done_at)
             student_id = members[given.index(name)]
             kinds_of_work.put_in(caller, task_id, student_id, work, done_at, with_text)
         on_pdf, on_sketch = (members[given.index(name)] for name in ("Thị Mai", "Goran"))
-        passages.on_files(self.at(self.day(-1)), task_id, on_pdf, on_sketch)
+        passages.on_files(self.at(-1), task_id, on_pdf, on_sketch)
 
     def tide_notes(self, class_id: int, rubric_id: int, members: list[int]) -> None:
         """Set a task of the second class, to which everybody hands in something else."""
-        due = self.day(-3)
+        due = self.calendar.day(-2)
         asked = TaskWords(
             "Notes from the tide walk",
             "What did the water tell you about the map? Hand in **whatever shows it best**: "
@@ -185,10 +184,10 @@ class _Demo:
             None,
             practice=False,
         )
-        task_id = tasks.make_task(self.at(self.day(-9)), class_id, asked)
+        task_id = tasks.make_task(self.at(-6), class_id, asked)
         given = [given for given, _ in words.SECOND_STUDENTS]
         for place, (name, work) in enumerate(kinds_of_work.tide_notes().items()):
-            done_at = self.moment(due, 9 + place, 10)
+            done_at = self.calendar.moment(due, 9 + place, 10)
             caller = Administrator(self.database, self.teacher_id, done_at)
             student_id = members[given.index(name)]
             kinds_of_work.put_in(caller, task_id, student_id, work, done_at, True)
@@ -197,7 +196,7 @@ class _Demo:
         """Set a task of the second class at which nothing is handed in: a talk, of which what was
         heard is entered. It asks two criteria of its rubric.
         """
-        caller = self.at(self.day(-9))
+        caller = self.at(-6)
         criteria = rubrics.get_rubric(caller, rubric_id).criteria
         asked = TaskWords(
             "Talk about the tide walk",
@@ -212,16 +211,15 @@ class _Demo:
         task_id = tasks.make_task(caller, class_id, asked)
         given = [given for given, _ in words.SECOND_STUDENTS]
         named = dict(zip(given, members, strict=True))
-        kinds_of_work.talk(lambda day: self.at(self.day(day), 11), task_id, named)
+        kinds_of_work.talk(lambda day: self.at(day, 11), task_id, named)
 
     def second_class(self, codes: dict[str, int], rubrics: dict[str, int]) -> None:
         """Make a class of a year below, on some of the same outcomes, with a colleague in it."""
-        first_day = self.day(-60)
-        caller = self.at(first_day)
+        caller = self.at(-43)
         colleague = accounts.NewTeacher(*words.COLLEAGUE, PASSWORD)
         colleague_id = accounts.add_teacher(self.database, colleague)
         class_id = classes.make_class(
-            caller, "Tide Room · Year 8", first_day, self.today + timedelta(days=30)
+            caller, "Tide Room · Year 8", self.calendar.day(-43), self.calendar.day(22)
         )
         teachers.add_class_teacher(caller, class_id, colleague_id)
         outcomes.teach_outcomes(caller, class_id, [codes[code] for code in words.SECOND_OUTCOMES])
@@ -233,9 +231,9 @@ class _Demo:
             )
             for number, (given, family) in enumerate(words.SECOND_STUDENTS, start=1)
         ]
-        due = self.day(-12)
+        due = self.calendar.day(-8)
         task_id = tasks.make_task(
-            self.at(self.day(-20)),
+            self.at(-14),
             class_id,
             TaskWords(
                 "Bearing walk at the quay",
@@ -247,7 +245,7 @@ class _Demo:
                 practice=False,
             ),
         )
-        marker = Teacher(self.database, colleague_id, self.moment(due, 14))
+        marker = Teacher(self.database, colleague_id, self.calendar.moment(due, 14))
         criteria = desk.desk(marker, task_id).criteria
         for student_id in made[:-2]:
             skill = 2.2 + self.luck.gauss(0, 0.7)
@@ -258,19 +256,9 @@ class _Demo:
         self.tide_notes(class_id, rubrics["argument"], made)
         self.talk(class_id, rubrics["argument"], made)
 
-    def day(self, offset: int) -> date:
-        """Give the school day so many days from today: at the weekend, the Friday before."""
-        day = self.today + timedelta(days=offset)
-        return day - timedelta(days=max(0, day.weekday() - 4))
-
-    def moment(self, day: date, hour: int, minute: int = 0) -> datetime:
-        """Give a time by the school's clock, never later than now."""
-        local = datetime.combine(day, time(hour, minute), self.zone).astimezone(UTC)
-        return min(local, self.now)
-
-    def at(self, day: date, hour: int = 8) -> Teacher:
-        """Give the teacher at work on a day."""
-        return Administrator(self.database, self.teacher_id, self.moment(day, hour))
+    def at(self, offset: int, hour: int = 8) -> Teacher:
+        """Give the teacher at work so many school days from the present one."""
+        return Administrator(self.database, self.teacher_id, self.calendar.at(offset, hour))
 
     def students(self, caller: Teacher, class_id: int) -> list[int]:
         """Add the students, each with an identifier and e-mail."""
@@ -309,7 +297,7 @@ class _Demo:
 
     def revision(self, rubric_id: int, codes: dict[str, int]) -> None:
         """Begin a revision of the map rubric: one criterion is worded and aligned anew."""
-        caller = self.at(self.day(-1))
+        caller = self.at(-1)
         view = revisions.revise(
             caller, rubric_id, rubrics.get_rubric(caller, rubric_id).row.version
         )
@@ -342,9 +330,9 @@ class _Demo:
         self, class_id: int, made: dict[str, int], students: tuple[int, ...], task: DemoTask
     ) -> int:
         """Set a task, let the students hand in, and mark as much of it as the demo wants."""
-        due = self.day(task.due)
+        due = self.calendar.day(task.due)
         number = tasks.make_task(
-            self.at(min(due - timedelta(days=9), self.today)),
+            self.at(min(task.due - 6, 0)),
             class_id,
             TaskWords(
                 task.title,
@@ -358,7 +346,7 @@ class _Demo:
         )
         if task.due > 0:
             return number
-        view = desk.desk(self.at(due), number)
+        view = desk.desk(self.at(task.due), number)
         for place, student_id in enumerate(students):
             self.student(task, number, view.criteria, place, student_id)
         return number
@@ -376,14 +364,11 @@ class _Demo:
         fate = self.luck.random()
         if course == "absent" and fate < 0.5:
             if fate < 0.2:
-                attempts.excuse(self.at(self.day(task.due)), number, student_id, True)
+                attempts.excuse(self.at(task.due), number, student_id, True)
             return
         if course != "absent" and fate < 0.05:
             return
-        due = self.moment(self.day(task.due), 16)
-        done_at = due - timedelta(minutes=self.luck.randrange(5, 2800))
-        if self.luck.random() < 0.08:
-            done_at = min(due + timedelta(minutes=self.luck.randrange(20, 1500)), self.now)
+        done_at = self.done_at(task)
         caller = Teacher(self.database, self.teacher_id, done_at)
         skill = self.skill(course, task.due)
         if not task.observed:
@@ -391,13 +376,27 @@ class _Demo:
             attempts.enter_work(caller, number, student_id, text, done_at=done_at)
         if place >= len(words.STUDENTS) * task.marked:
             return
-        desk = self.at(self.day(min(task.due + 3, 0)), 17)
+        desk = self.at(min(task.due + 2, 0), 17)
         marker = desk if not task.observed else caller
         self.mark(marker, task, number, criteria, student_id, skill, place)
 
+    def done_at(self, task: DemoTask) -> datetime:
+        """Say when a student does a task: in the two days before it is due, now and then late; in
+        the hours of its day, where it is observed.
+        """
+        due = self.calendar.at(task.due, 16)
+        before, late = self.luck.randrange(5, 2800), self.luck.random() < 0.08
+        if task.observed:
+            return due - timedelta(minutes=before % 400)
+        if late:
+            return min(due + timedelta(minutes=self.luck.randrange(20, 1500)), self.calendar.now)
+        return due - timedelta(minutes=before)
+
     def skill(self, course: str, due: int) -> float:
-        """Say how high, in levels from 1 to 4, a student stands so many days before today."""
-        progress = max(0.0, min(1.0, 1 + due / 84))
+        """Say how high, in levels from 1 to 4, a student stands so many school days before today
+        (negative).
+        """
+        progress = max(0.0, min(1.0, 1 + due / 60))
         start, end = words.COURSES[course]
         return start + (end - start) * progress + self.luck.gauss(0, 0.35)
 

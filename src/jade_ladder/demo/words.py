@@ -308,7 +308,7 @@ RUBRICS: dict[str, tuple[str, tuple[DemoCriterion, ...]]] = {
 
 @dataclass(frozen=True, slots=True)
 class DemoTask:
-    """A task: `due` in days from today, `marked` the share of the class that is marked."""
+    """A task: `due` in school days from today, `marked` the share of the class that is marked."""
 
     title: str
     rubric: str
@@ -320,22 +320,22 @@ class DemoTask:
 
 
 TASKS: tuple[DemoTask, ...] = (
-    DemoTask("Map of the schoolyard", "map", -77, "Draw the yard for someone who comes new."),
-    DemoTask("Bearing walk 1", "walk", -66, "From the flagpole to three marks.", observed=True),
-    DemoTask("Where is the old quay?", "argument", -56, "Say where it stood, from two maps."),
-    DemoTask("Harbour passage plan", "route", -45, "Plan the walk round the harbour at ebb."),
-    DemoTask("Survey of the boat field", "map", -34, "Pace, tape and compass; state accuracy."),
-    DemoTask("Bearing walk 2", "walk", -23, "As before, in mist if we get any.", observed=True),
-    DemoTask("Which path floods first?", "argument", -14, "Argue from contours and the tides."),
+    DemoTask("Map of the schoolyard", "map", -55, "Draw the yard for someone who comes new."),
+    DemoTask("Bearing walk 1", "walk", -47, "From the flagpole to three marks.", observed=True),
+    DemoTask("Where is the old quay?", "argument", -40, "Say where it stood, from two maps."),
+    DemoTask("Harbour passage plan", "route", -32, "Plan the walk round the harbour at ebb."),
+    DemoTask("Survey of the boat field", "map", -24, "Pace, tape and compass; state accuracy."),
+    DemoTask("Bearing walk 2", "walk", -16, "As before, in mist if we get any.", observed=True),
+    DemoTask("Which path floods first?", "argument", -10, "Argue from contours and the tides."),
     DemoTask(
         "Route card for Gull Head",
         "route",
-        -4,
+        -3,
         "Plan a walk from the slipway to the light. Plot each leg on a bearing, corrected for "
         "variation; name a way out for each leg; say which maps and tables you used.",
         marked=0.5,
     ),
-    DemoTask("Map for a visitor", "map", 9, "One page, for someone who stays an afternoon."),
+    DemoTask("Map for a visitor", "map", 6, "One page, for someone who stays an afternoon."),
 )
 
 _OPENINGS = (

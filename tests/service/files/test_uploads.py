@@ -10,6 +10,7 @@ import pytest
 
 from jade_ladder.core.errors import NotFound, Refused, Stale, StoreError, Unavailable
 from jade_ladder.formats.files.kind import FileKind
+from jade_ladder.outside import clock
 from jade_ladder.service.files import showing, uploads
 from jade_ladder.service.files.sweeping import sweep
 from jade_ladder.service.shared.caller import Teacher
@@ -227,14 +228,20 @@ def test_what_nothing_names_is_swept_after_a_day_and_nothing_else_is(made: Small
     take(caller, begun, 0, b"half")
     there = set(contents.hashes())
     assert len(there) == 4
-    assert sweep(caller.database, caller.now) == 0
+    assert sweep(caller.database, caller.now, clock.device_time()) == 0
+    left = contents.folder / "incoming" / "work-killed"
+    left.mkdir()
+    (left / "page.html").write_text("half a page")
     # As if two days had passed.
     for place in contents.folder.rglob("*"):
         os.utime(place, (0, 0))
     later = at(caller, 2).now
     with contents.unswept():
-        assert sweep(caller.database, later) == 0, "not while a backup is made"
-    assert sweep(caller.database, later) == 5, "a document, its picture, and three that arrived"
+        assert sweep(caller.database, later, later) == 0, "not while a backup is made"
+    assert sweep(caller.database, later, later) == 6, (
+        "a document, its picture, three that arrived, and what a killed conversion worked in"
+    )
+    assert not left.exists()
     with caller.reading() as db:
         assert set(contents.hashes()) == set(file_store.named_hashes(db))
     assert parts.part_file(caller, part.id).path.is_file()
@@ -272,9 +279,9 @@ def test_a_copy_of_the_data_has_its_files_and_says_what_is_missing(made: Small) 
     for place in source.folder.rglob("*"):
         os.utime(place, (0, 0))
     later = caller.now + timedelta(days=3)
-    sweep(database, later)
+    sweep(database, later, later)
     assert len(list(source.hashes())) == 2
     aside.write_bytes(b"torn")
-    assert sweep(database, later) == 0
+    assert sweep(database, later, later) == 0
     aside.unlink()
-    assert sweep(database, later) == 2
+    assert sweep(database, later, later) == 2

@@ -9,6 +9,7 @@ import pytest
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.demo.files import recording
+from jade_ladder.outside import clock
 from jade_ladder.service.files.sweeping import sweep
 from jade_ladder.service.marking import desk, handing_back, history
 from jade_ladder.service.marking.feedback_files import (
@@ -96,7 +97,8 @@ def test_what_is_no_recording_is_refused(made: Small, bad: dict[str, object], sa
 
 def test_any_file_can_be_given_back_and_none_is_swept(made: Small) -> None:
     record(made, b"See the second leg", "marked.txt", kind=FeedbackKind.FILE, seconds=99)
-    sweep(made.caller.database, made.caller.now + timedelta(days=3))
+    later = timedelta(days=3)
+    sweep(made.caller.database, made.caller.now + later, clock.device_time() + later)
     file = feedback_file(made.caller, number(made))
     assert (file.name, file.path.read_bytes()) == ("marked.txt", b"See the second leg")
 

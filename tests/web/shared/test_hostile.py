@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
@@ -11,6 +10,7 @@ from fastapi.testclient import TestClient
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from jade_ladder.outside import clock
 from jade_ladder.service.people.accounts import NewTeacher, make_first_teacher
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.shared.connection import Database
@@ -42,7 +42,7 @@ def place(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[TestClient
     database = Database(Path(tmp_path_factory.mktemp("hostile")) / "jade-ladder.sqlite3")
     teacher = NewTeacher("Ilse", "Varga", "ilse@tern.example", "a long password")
     number = make_first_teacher(database, "School", "Europe/Lisbon", teacher)
-    made = small(Teacher(database, number, datetime.now(UTC)))
+    made = small(Teacher(database, number, clock.now()))
     with TestClient(create_app(Settings(database)), base_url="http://ladder.test") as client:
         body = {"email": "ilse@tern.example", "password": "a long password"}
         assert client.post("/api/session", json=body).status_code == 204

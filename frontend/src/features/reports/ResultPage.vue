@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { nowIso } from '@/api/clock'
 import { useQuery } from '@pinia/colada'
 import { computed } from 'vue'
 import { api, ask } from '@/api/client'
@@ -55,7 +56,7 @@ usePageTitle(() => data.value && `${data.value.task.title}: ${row.value?.name ??
       </div>
       <p class="print-only">
         {{ data.task.class_name }} · {{ session?.school }} ·
-        {{ day(new Date().toISOString(), timeZone) }}
+        {{ day(nowIso(), timeZone) }}
       </p>
       <ResultView :result="data" :preview="!seen" teacher />
     </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { now } from '@/api/clock'
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
@@ -33,7 +34,7 @@ const there = computed(() => task.value.has_work && !task.value.granted)
 const editing = ref(false)
 const late = computed(() => {
   const { due_at } = task.value
-  const minutes = due_at ? Math.ceil((Date.now() - Date.parse(due_at)) / 60_000) : 0
+  const minutes = due_at ? Math.ceil((now() - Date.parse(due_at)) / 60_000) : 0
   return minutes > 0 && !task.value.granted ? duration(minutes) : ''
 })
 /** Files that have not arrived yet. */

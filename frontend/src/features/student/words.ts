@@ -1,9 +1,10 @@
+import { now } from '@/api/clock'
 import type { OwnTaskOut, RungOut } from '@/api/schema'
 import { duration } from '@/design/format'
 
 /** How near the due time is; clay once it has passed, or within three days. */
-export function dueWords(task: OwnTaskOut, now = Date.now()): { text: string; clay: boolean } {
-  const minutes = Math.round((Date.parse(task.due_at!) - now) / 60_000)
+export function dueWords(task: OwnTaskOut, at = now()): { text: string; clay: boolean } {
+  const minutes = Math.round((Date.parse(task.due_at!) - at) / 60_000)
   if (minutes < 0) return { text: `${duration(-minutes)} late`, clay: true }
   return { text: `in ${duration(minutes)}`, clay: minutes < 3 * 24 * 60 }
 }

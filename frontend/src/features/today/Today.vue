@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { nowIso } from '@/api/clock'
 import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
@@ -19,7 +20,7 @@ const { data, error, isPending, refetch } = useFirstPage()
 const { data: session, timeZone } = useSession()
 const noting = useNoting()
 const greeting = computed(() => {
-  const hour = Number(clock(new Date().toISOString(), timeZone.value).slice(0, 2))
+  const hour = Number(clock(nowIso(), timeZone.value).slice(0, 2))
   const part = hour < 5 || hour >= 17 ? 'evening' : hour < 12 ? 'morning' : 'afternoon'
   return `Good ${part}, ${session.value?.person?.name ?? ''}`
 })

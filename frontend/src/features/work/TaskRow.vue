@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { now } from '@/api/clock'
 import KindTag from '@/shared/KindTag.vue'
 import type { TaskLineOut } from '@/api/schema'
 import LinkButton from '@/design/controls/LinkButton.vue'
@@ -28,7 +29,7 @@ const { timeZone } = useSession()
         <Tag v-if="task.practice">practice</Tag>
         <Tag v-if="task.category">{{ task.category }}</Tag>
         <Tag v-if="task.set_at === null" tone="clay">draft</Tag>
-        <Tag v-else-if="Date.parse(task.set_at) > Date.now()"
+        <Tag v-else-if="Date.parse(task.set_at) > now()"
           >set {{ dayAndTime(task.set_at, timeZone) }}</Tag
         >
       </span>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { nowIso } from '@/api/clock'
 import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { useDebounceFn } from '@vueuse/core'
@@ -126,7 +127,7 @@ async function save() {
 const changing = ref(Boolean(draft.seenAt))
 function anotherTime() {
   changing.value = true
-  draft.seenAt = localInput(new Date().toISOString(), timeZone.value)
+  draft.seenAt = localInput(nowIso(), timeZone.value)
 }
 </script>
 

@@ -1,3 +1,4 @@
+import { deviceIso } from '@/api/clock'
 import { onScopeDispose, ref, shallowRef } from 'vue'
 import { fileFrom, keepHead, keepPiece, type Kept } from './kept'
 
@@ -45,7 +46,7 @@ export function useRecorder(made: (recording: Made) => void) {
     const kept: Kept = {
       ...of,
       type: (recorder.mimeType || type).split(';')[0]!,
-      startedAt: new Date().toISOString(),
+      startedAt: deviceIso(),
       seconds: 0,
       ended: false,
     }

@@ -8,6 +8,7 @@ import errno
 import fcntl
 import hashlib
 import os
+import shutil
 import tempfile
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -167,14 +168,22 @@ class Contents:
                         place.unlink()
                         swept += 1
                 incoming = self.folder / "incoming"
-                for left in incoming.iterdir() if incoming.is_dir() else ():
-                    ended = left.is_file() and left.name not in going
-                    if ended and left.stat().st_mtime < before:
-                        left.unlink()
-                        swept += 1
+                for left in list(incoming.iterdir()) if incoming.is_dir() else ():
+                    if left.name in going or left.stat().st_mtime >= before:
+                        continue
+                    # What a conversion that was killed worked in is a folder.
+                    _remove(left)
+                    swept += 1
         except BlockingIOError:
             return 0
         return swept
+
+
+def _remove(path: Path) -> None:
+    if path.is_dir():
+        shutil.rmtree(path, ignore_errors=True)
+    else:
+        path.unlink()
 
 
 def hash_of(path: Path) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import fcntl
 import os
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from datetime import datetime
 from pathlib import Path
@@ -34,9 +34,15 @@ def back_up(database: Database, target: Path) -> None:
         raise StoreError(f"The backup {target} cannot be written: {error}") from error
 
 
-def restore(source: Path, target: Path, now: datetime) -> Path | None:
+def restore(
+    source: Path,
+    target: Path,
+    now: datetime,
+    whole: Callable[[], object] = lambda: None,
+) -> Path | None:
     """Check a backup and put it in the place of a database. What stood there is kept beside it;
-    gives its path, or None where there was nothing.
+    gives its path, or None where there was nothing. `whole` is done once the backup is found whole,
+    before it is put in place.
 
     Raises StoreError, and changes nothing, when the backup is not whole or a server runs on the
     folder.
@@ -49,6 +55,7 @@ def restore(source: Path, target: Path, now: datetime) -> Path | None:
     target.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
     try:
         with held_alone(target), made_beside(target) as made:
+            whole()
             with closing(sqlite3.connect(f"{source.absolute().as_uri()}?mode=ro", uri=True)) as db:
                 _copy(db, made)
             sync(made)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import logging
 import threading
-from datetime import UTC, datetime
 
 from jade_ladder.core.errors import StoreError
+from jade_ladder.outside import clock
 from jade_ladder.service.files.sweeping import sweep
 from jade_ladder.store.shared.connection import Database
 
@@ -35,6 +35,6 @@ class Sweeper:
     def _run(self) -> None:
         while not self._stopping.wait(EVERY):
             try:
-                sweep(self._database, datetime.now(UTC))
+                sweep(self._database, clock.now(), clock.device_time())
             except (StoreError, OSError) as error:
                 _log.warning("Files were not swept: %s", error)

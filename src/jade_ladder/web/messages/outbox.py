@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import logging
 import threading
-from datetime import UTC, datetime
+from datetime import datetime
 
 from fastapi import Request
 from pydantic import BaseModel
 
 from jade_ladder.core.errors import StoreError
 from jade_ladder.formats.mail import Mail, body_of
+from jade_ladder.outside import clock
 from jade_ladder.service.messages import outbox as service
 from jade_ladder.service.messages.outbox import Mailer
 from jade_ladder.store.messages.outbox import MailRow
@@ -94,7 +95,7 @@ class MailSender:
     def _run(self) -> None:
         while not self._stopping.wait(EVERY):
             try:
-                while service.deliver(self._database, self._mailer, datetime.now(UTC)):
+                while service.deliver(self._database, self._mailer, clock.now()):
                     if self._stopping.is_set():
                         return
             except StoreError as error:

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
-
 from fastapi import Request, Response
 from pydantic import BaseModel
 
 from jade_ladder.core.errors import NotFound, NotSignedIn
+from jade_ladder.outside import clock
 from jade_ladder.service.people import accounts, invitations, sessions
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared.connection import Database
@@ -151,7 +150,7 @@ def _begin(
 ) -> None:
     replaced = request.cookies.get(COOKIE)
     device = device_of(request.headers.get("user-agent", ""))
-    now = datetime.now(UTC)
+    now = clock.now()
     token = sessions.begin_session(database, person_id, now, replaced, device, own_device)
     teaches = sessions.person_of_session(database, token, now).may_teach
     set_cookie(request, response, token, lasting=teaches or own_device)
@@ -186,7 +185,7 @@ def make_first_teacher(
 def read_invited(body: LinkIn, request: Request, database: Db) -> JoiningOut:
     """Say whom a link or code invites."""
     with counted_try(request, f"code {body.token}", code=True):
-        found = invitations.invited_person(database, body.token, datetime.now(UTC))
+        found = invitations.invited_person(database, body.token, clock.now())
     return JoiningOut(
         **dict(_out(found.person)),
         teacher=found.person.may_teach,
@@ -201,7 +200,7 @@ def join(body: JoinIn, request: Request, response: Response, database: Db) -> No
     hashing: Hashing = request.app.state.hashing
     with counted_try(request, f"code {body.token}", code=True), hashing.place():
         number = invitations.accept(
-            database, body.token, body.password, datetime.now(UTC), body.sign_in_name
+            database, body.token, body.password, clock.now(), body.sign_in_name
         )
     _begin(request, response, database, number, body.own_device)
 

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
 from typing import Annotated
 
 from fastapi import Depends, Request, Response
 
 from jade_ladder.core.errors import NotAllowed, NotSignedIn, OtherPerson
+from jade_ladder.outside import clock
 from jade_ladder.service.people.sessions import SESSION_LASTS, keep_session, person_of_session
 from jade_ladder.service.shared.caller import Administrator, Caller, Student, Teacher, caller_of
 from jade_ladder.store.people.people import Person
@@ -35,7 +35,7 @@ def the_person(request: Request) -> Person:
     token = request.cookies.get(COOKIE)
     if not token:
         raise NotSignedIn("Please sign in")
-    return person_of_session(_database(request), token, datetime.now(UTC))
+    return person_of_session(_database(request), token, clock.now())
 
 
 async def the_caller(request: Request) -> Caller:
@@ -54,7 +54,7 @@ async def the_caller(request: Request) -> Caller:
                 if named is None
                 else "Nothing was changed, since somebody else is signed in in this browser now"
             )
-    return caller_of(_database(request), person, datetime.now(UTC))
+    return caller_of(_database(request), person, clock.now())
 
 
 async def the_teacher(caller: Annotated[Caller, Depends(the_caller)]) -> Teacher:

@@ -5,11 +5,13 @@ from __future__ import annotations
 import ipaddress
 import socket
 from dataclasses import dataclass
+from email.utils import format_datetime
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from jade_ladder.outside import clock
 from jade_ladder.web.shared.problems import problem
 
 _READS = frozenset({"GET", "HEAD", "OPTIONS"})
@@ -109,6 +111,7 @@ class Safety:
             if message["type"] == "http.response.start":
                 begun = True
                 headers = MutableHeaders(scope=message)
+                headers["date"] = format_datetime(clock.now(), usegmt=True)
                 for name, value in HEADERS.items():
                     headers.setdefault(name, value)
                 if scope["path"].startswith("/api"):

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { nowIso } from '@/api/clock'
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { say } from '@/design/telling/messages'
@@ -35,7 +36,7 @@ const savedAt = ref('')
 watch(
   () => props.it.waiting.value,
   (now, before) => {
-    if (!now && before) savedAt.value = clock(new Date().toISOString(), props.timeZone)
+    if (!now && before) savedAt.value = clock(nowIso(), props.timeZone)
   },
 )
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { deviceTime } from '@/api/clock'
 import { NButton } from 'naive-ui'
 import { useSwipe } from '@vueuse/core'
 import { ChevronLeft, ChevronRight } from '@lucide/vue'
@@ -102,7 +103,7 @@ const feedback = useFeedback({
     const begun = await ask(
       api.POST('/api/tasks/{task_id}/students/{student_id}/taps', {
         params: { path: { task_id: at.taskId, student_id: at.studentId } },
-        body: { key: newKey(), waited_ms: Math.max(0, Date.now() - Date.parse(at.startedAt)) },
+        body: { key: newKey(), waited_ms: Math.max(0, deviceTime() - Date.parse(at.startedAt)) },
       }),
     )
     return begun.attempt

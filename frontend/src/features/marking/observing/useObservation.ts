@@ -1,3 +1,4 @@
+import { deviceTime } from '@/api/clock'
 import { useDocumentVisibility, useEventListener, useIntervalFn } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
@@ -83,7 +84,7 @@ export function useObservation(
   /** What day it is at the school, by the server's clock as far as this device can tell. */
   function tellDay() {
     if (!given.value) return
-    const now = Date.parse(given.value.loaded_at) + Date.now() - givenAt.value
+    const now = Date.parse(given.value.loaded_at) + deviceTime() - givenAt.value
     presentDay.value = new Intl.DateTimeFormat('sv-SE', {
       dateStyle: 'short',
       timeZone: timeZone(),
@@ -103,7 +104,7 @@ export function useObservation(
         )
         // A tap that was answered meanwhile may not be in it.
         if (before !== answered) continue
-        take(now, Date.now(), false)
+        take(now, deviceTime(), false)
         problem.value = null
         void keep()
         return
@@ -218,7 +219,7 @@ export function useObservation(
 
   /** Tap a level for one or several; all of it is one press. */
   function choose(studentIds: readonly number[], criterionId: number, to: Choice) {
-    const press = `${Date.now()}.${Math.random()}`
+    const press = `${deviceTime()}.${Math.random()}`
     const made: Undoable[] = []
     for (const studentId of studentIds) {
       const from = choiceOf(studentId, criterionId)
@@ -233,7 +234,7 @@ export function useObservation(
 
   function setAbsent(studentId: number, absent: boolean) {
     send(studentId, { kind: 'absent', absent })
-    const press = `${Date.now()}.${Math.random()}`
+    const press = `${deviceTime()}.${Math.random()}`
     remember([{ press, studentId, criterionId: null, from: !absent, to: absent }])
   }
 

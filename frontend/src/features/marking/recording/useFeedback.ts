@@ -1,3 +1,4 @@
+import { deviceIso } from '@/api/clock'
 import { computed, onScopeDispose, reactive, ref, shallowRef, type Ref } from 'vue'
 import { api, ask, asProblem } from '@/api/client'
 import type { FeedbackOut, MarkOut } from '@/api/schema'
@@ -154,7 +155,7 @@ export function useFeedback(it: FeedbackDesk) {
       const one: Kept = {
         ...{ key: newKey(), person: tabPerson.value, ...here(place) },
         ...{ name: file.name, type: file.type },
-        ...{ startedAt: new Date().toISOString(), seconds: 0, ended: true },
+        ...{ startedAt: deviceIso(), seconds: 0, ended: true },
       }
       try {
         await keepHead(one)

@@ -1,4 +1,5 @@
 /** Saves that wait: kept in the browser until the server has them, sent one after the other. */
+import { deviceIso, deviceTime } from '@/api/clock'
 import { asProblem, type Problem } from '@/api/client'
 import type { PassageIn, TapChoice } from '@/api/schema'
 
@@ -100,7 +101,7 @@ export class SaveQueue<Answer> {
 
   /** Add a save; one for the same place that is not on its way yet is replaced by it. */
   add(made: Omit<Save, 'id'>): void {
-    const save = { ...made, madeAt: made.madeAt ?? new Date().toISOString(), id: nextId() }
+    const save = { ...made, madeAt: made.madeAt ?? deviceIso(), id: nextId() }
     const onItsWay = this.running ? this.waiting[0] : undefined
     // What was finished with it stays as it was: only what came after may be replaced.
     const finish = this.waiting.findLast((one) => one.kind === 'finish' && sameMark(one, save))
@@ -241,7 +242,7 @@ function read(record: string | null): Save[] {
 let made = 0
 function nextId(): string {
   made += 1
-  const inOrder = `${Date.now()}.${String(made).padStart(6, '0')}`
+  const inOrder = `${deviceTime()}.${String(made).padStart(6, '0')}`
   return `${inOrder}.${Math.random().toString(36).slice(2, 8)}`
 }
 

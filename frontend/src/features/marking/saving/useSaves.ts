@@ -1,3 +1,4 @@
+import { deviceTime } from '@/api/clock'
 import { useQueryCache } from '@pinia/colada'
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
@@ -169,7 +170,7 @@ function send(save: Save, personId: number): Promise<MarkOut> {
 
 /** A tap as the server takes it, with how long it waited by this device's own clock. */
 function tapOf(save: Save): TapIn {
-  const waited = Date.now() - Date.parse(save.madeAt ?? '')
+  const waited = deviceTime() - Date.parse(save.madeAt ?? '')
   const { level_id, half_way, not_assessed } = save
   return {
     key: save.id,

@@ -1,3 +1,4 @@
+import { deviceTime } from '@/api/clock'
 import type { CriterionKind, CriterionOut, GridCriterionOut } from '@/api/schema'
 import { typedNumber } from '@/design/format'
 
@@ -35,7 +36,7 @@ export interface DraftCriterion {
 
 /** A new key for a criterion or level, the same for it in every revision. */
 export function newKey(): string {
-  return crypto.randomUUID?.() ?? `${Date.now()}-${Math.random().toString(36).slice(2)}`
+  return crypto.randomUUID?.() ?? `${deviceTime()}-${Math.random().toString(36).slice(2)}`
 }
 
 export function newCriterion(kind: CriterionKind, levels: DraftLevel[], weighted: boolean) {

@@ -1,3 +1,4 @@
+import { deviceTime } from '@/api/clock'
 import { computed, nextTick, ref, watch, type Ref } from 'vue'
 
 const PAUSE = 1200
@@ -17,8 +18,8 @@ export function useSteps(written: Readonly<Ref<string>>, restore: (text: string)
     if (!on || quiet) return
     const field = document.activeElement
     const typing = field?.matches('textarea, input:not([type=checkbox])') ?? false
-    const goesOn = typing && field === last.field && Date.now() - last.at < PAUSE
-    last = { field, at: Date.now() }
+    const goesOn = typing && field === last.field && deviceTime() - last.at < PAUSE
+    last = { field, at: deviceTime() }
     if (!goesOn) past.value.push(before)
     future.value = []
   })

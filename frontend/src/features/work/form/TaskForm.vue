@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { now } from '@/api/clock'
 import { useQuery } from '@pinia/colada'
 import { NButton, NCheckbox } from 'naive-ui'
 import { computed } from 'vue'
@@ -35,7 +36,7 @@ const KINDS = {
   observed: 'Nothing is handed in; the first choice notes the time',
   'other-evidence': 'A talk, a performance: you enter what you saw, as often as you like',
 }
-const isSet = () => props.task?.set_at != null && Date.parse(props.task.set_at) <= Date.now()
+const isSet = () => props.task?.set_at != null && Date.parse(props.task.set_at) <= now()
 const action = computed(() => {
   if (props.task) return effects.value ? 'Save, with these changes' : 'Save'
   return body.seen === 'draft' ? 'Keep as a draft' : 'Set the task'

@@ -1,4 +1,5 @@
 /** What a task is, in the words in which it is sent. */
+import { now } from '@/api/clock'
 import type { TaskIn, TaskOut } from '@/api/schema'
 
 export type Sent = Required<TaskIn>
@@ -11,7 +12,7 @@ export const askedBy = (task: TaskOut) =>
 export function whenSeen(task?: TaskOut): 'now' | 'at' | 'draft' {
   if (!task) return 'now'
   if (task.set_at === null) return 'draft'
-  return Date.parse(task.set_at) > Date.now() ? 'at' : 'now'
+  return Date.parse(task.set_at) > now() ? 'at' : 'now'
 }
 
 /** A task as it is, as it would be sent. */

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { now } from '@/api/clock'
 import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import type { TaskOut } from '@/api/schema'
@@ -27,7 +28,7 @@ const asked = computed(() => props.task.criteria.filter((one) => one.asked).map(
 const hidden = computed(() => {
   const { set_at } = props.task
   if (set_at === null) return 'see nothing of it: it is a draft'
-  return Date.parse(set_at) > Date.now() ? `see it from ${when(set_at)}` : ''
+  return Date.parse(set_at) > now() ? `see it from ${when(set_at)}` : ''
 })
 const late = computed(() => {
   const { late_per_day, late_most } = props.task
