@@ -386,10 +386,11 @@ class _Demo:
         """
         due = self.calendar.at(task.due, 16)
         before, late = self.luck.randrange(5, 2800), self.luck.random() < 0.08
+        after = self.luck.randrange(20, 1500) if late else 0
         if task.observed:
             return due - timedelta(minutes=before % 400)
         if late:
-            return min(due + timedelta(minutes=self.luck.randrange(20, 1500)), self.calendar.now)
+            return min(due + timedelta(minutes=after), self.calendar.now)
         return due - timedelta(minutes=before)
 
     def skill(self, course: str, due: int) -> float:
