@@ -5,6 +5,7 @@ four changes of the clock.
 from __future__ import annotations
 
 from datetime import UTC, date, datetime, time, timedelta
+from itertools import pairwise
 from zoneinfo import ZoneInfo
 
 import pytest
@@ -34,7 +35,7 @@ def test_every_day_is_a_school_day_of_its_own_in_order(calendars: list[Calendar]
         days = [calendar.day(offset) for offset in range(FIRST, LAST + 1)]
         assert all(day.weekday() < 5 for day in days), calendar.now
         # No school day lies between two of them.
-        for earlier, later in zip(days, days[1:], strict=False):
+        for earlier, later in pairwise(days):
             assert (later - earlier).days == (3 if earlier.weekday() == 4 else 1), calendar.now
         assert timedelta(0) <= calendar.today - calendar.day(0) <= timedelta(days=2)
         assert calendar.day(1) > calendar.today
