@@ -34,7 +34,7 @@ from jade_ladder.service.changes import (
 from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.changes import scales as scale_changes
 from jade_ladder.service.changes.many_outcomes import OutcomeChanges
-from jade_ladder.service.classes import class_list, classes, slips, students
+from jade_ladder.service.classes import class_list, classes, joining, slips, students
 from jade_ladder.service.classes import teachers as class_teachers
 from jade_ladder.service.exchange import framework_import, frameworks, outcome_lists
 from jade_ladder.service.marking import (
@@ -103,6 +103,7 @@ from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.evidence.evidence import evidence_faults
 from jade_ladder.store.marking.feedback_files import FeedbackKind
 from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.people import notices as notice_store
 from jade_ladder.store.people import teachers as teacher_store
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work.tasks import TaskKind
@@ -339,6 +340,11 @@ OPERATIONS: dict[str, Operation] = {
     "delete sample": lambda c, s: sample_class.delete_sample_class(c, sample_number(c, s)),
     "sample size": lambda c, s: sample_class.sample_size(c, sample_number(c, s)),
     "slips": lambda c, s: slips.make_slips(c, s.class_id, [s.students[0]]),
+    "ask for slips": lambda c, s: slips.ask_for_slips(
+        Teacher(c.database, c.person_id, c.now), s.class_id, [student_named(s, "Uma")]
+    ),
+    "grant slips": lambda c, s: slips.grant_slips(c, ASKED),
+    "undo joining": lambda c, s: joining.undo_joining(c, JOINED),
     "signing in": lambda c, s: slips.signing_in(c, s.class_id),
     "handing back": lambda c, s: handing_back.handing_back(c, s.task_id),
     "hand back": lambda c, s: (
@@ -518,6 +524,7 @@ def sample_number(caller: Teacher, made: Small) -> int:
 STRAND, DRAFT = 1, 2
 PART, FILE, FEEDBACK, EXEMPLAR, UPLOAD = 1, 1, 1, 1, 5
 NOTE, NOTE_FILE, JUDGEMENT = 1, 1, 1
+JOINED, ASKED = 1, 4
 PAPER, TALKS, WALK, BANKED = 2, 3, 4, 2
 NEXT = NextClass("Chart Room, next year", date(2027, 9, 1), date(2028, 6, 30), True, True)
 
@@ -571,7 +578,35 @@ def prepared(caller: Teacher) -> Small:
     assert arrived(caller, "map.txt", b"North is up") == UPLOAD
     level = Judged(made.students[0], made.outcomes[0], 2)
     judgements.judge(caller, made.class_id, [level], "Seen at sea")
+    _in_two_classes(made)
     return made
+
+
+def _in_two_classes(made: Small) -> None:
+    """Let Ola take a student of the small class into hers and ask for a slip for them, and the
+    caller take one of Ola's.
+    """
+    caller = made.caller
+    ola = Teacher(caller.database, teacher_named(made, "Ola"), caller.now)
+    hers = classes.make_class(ola, "Reef Room", date(2026, 9, 1), date(2027, 6, 30))
+    students.add_student(ola, hers, StudentLine(1, "Zoe", "Anders", "S2"))
+    students.add_student(ola, hers, StudentLine(1, "Uma", "Reef", "S7"))
+    with caller.transaction() as db:
+        db.execute("UPDATE person SET password_hash = '' WHERE identifier IN ('S2', 'S7')")
+    students.add_student(caller, made.class_id, StudentLine(1, "Uma", "Reef", "S7"))
+    slips.ask_for_slips(ola, hers, [made.students[1]])
+    with caller.reading() as db:
+        mine = {row.kind: row.id for row in notice_store.unseen(db, caller.person_id)}
+    assert mine == {"joined": JOINED, "slips-asked": ASKED}
+
+
+def student_named(made: Small, given_name: str) -> int:
+    """The number of a student of the small class."""
+    return next(
+        one.id
+        for one in students.students(made.caller, made.class_id)
+        if one.given_name == given_name
+    )
 
 
 READS = {
@@ -646,7 +681,7 @@ NOT_OF_THE_CLASS = {
     *("change_strand", "delete_strand", "copy_rubric", "revise", "discard", "apply revision"),
     *("tags", "archive", "share", "save_draft", "share_weights", "make_final", "delete_rubric"),
     *("delete sample", "sample size"),
-    *("change in bank", "delete from bank", "unpin exemplar"),
+    *("change in bank", "delete from bank", "unpin exemplar", "grant slips", "undo joining"),
 }
 
 
@@ -800,7 +835,7 @@ def test_a_class_list_says_what_each_line_would_do(caller: Teacher) -> None:
     ]
     assert [problem.message for problem in preview.problems] == [
         "The identifier S7 is in line 4 already",
-        "S2 belongs to Zoe Anders",
+        "S2 belongs to somebody else at the school",
         "There is no name",
     ]
     with pytest.raises(RefusedMany):

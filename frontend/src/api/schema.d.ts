@@ -2703,6 +2703,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notices/{notice_id}/undo-joining": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Joining
+         * @description Remove the students of a notice from the class that they were added to.
+         */
+        post: operations["undo_joining"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/{notice_id}/grant-slips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Grant Slips
+         * @description Let who asked make the slips that a notice asks for.
+         */
+        post: operations["grant_slips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school": {
         parameters: {
             query?: never;
@@ -3497,6 +3537,26 @@ export interface paths {
          * @description Make slips for students of the class; earlier ones lead nowhere then.
          */
         post: operations["make_slips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/slips/requests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask For Slips
+         * @description Ask for slips for students who have a password and whom another class took first.
+         */
+        post: operations["ask_for_slips"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4995,6 +5055,12 @@ export interface components {
              */
             carries: boolean;
         };
+        /**
+         * Answer
+         * @description What can be done about a notice, in one press.
+         * @enum {string}
+         */
+        Answer: "undo-joining" | "grant-slips";
         /**
          * AnswerIn
          * @description Whether another attempt is granted, and a word to the student.
@@ -7846,7 +7912,8 @@ export interface components {
         };
         /**
          * NoticeOut
-         * @description A notice, and the rubric it is about.
+         * @description A notice, with the rubric, or the class whose slips, it is about, and what can be done about
+         *     it in one press.
          */
         NoticeOut: {
             /** Id */
@@ -7859,7 +7926,10 @@ export interface components {
             /** Text */
             text: string;
             /** Rubric Id */
-            rubric_id: number;
+            rubric_id: number | null;
+            /** Slips Of */
+            slips_of: number | null;
+            answer: components["schemas"]["Answer"] | null;
         };
         /**
          * ObservationOut
@@ -9531,7 +9601,8 @@ export interface components {
         };
         /**
          * SigningInOut
-         * @description A student of the class: whether they have a password, and until when a slip waits.
+         * @description A student of the class: whether they have a password, until when a slip waits, whether one
+         *     may make a slip for them, and since when one has been asking for it.
          */
         SigningInOut: {
             /** Id */
@@ -9546,6 +9617,10 @@ export interface components {
             joined: boolean;
             /** Slip Until */
             slip_until: string | null;
+            /** May Make */
+            may_make: boolean;
+            /** Asked At */
+            asked_at: string | null;
         };
         /**
          * SlipOut
@@ -9873,7 +9948,8 @@ export interface components {
         };
         /**
          * StudentOut
-         * @description A student, with their days in the class.
+         * @description A student, with their days in the class; an e-mail that is `email_hidden` is told to who
+         *     wrote it, to teachers of the class that took the student first, and to administrators.
          */
         StudentOut: {
             /** Id */
@@ -9890,6 +9966,8 @@ export interface components {
             identifier: string | null;
             /** Email */
             email: string | null;
+            /** Email Hidden */
+            email_hidden: boolean;
             /**
              * Since
              * Format: date
@@ -11134,6 +11212,7 @@ export type AlignedCriterionOut = components['schemas']['AlignedCriterionOut'];
 export type AlignmentIn = components['schemas']['AlignmentIn'];
 export type AlignmentOut = components['schemas']['AlignmentOut'];
 export type AnotherIn = components['schemas']['AnotherIn'];
+export type Answer = components['schemas']['Answer'];
 export type AnswerIn = components['schemas']['AnswerIn'];
 export type ApplyIn = components['schemas']['ApplyIn'];
 export type ArchivedIn = components['schemas']['ArchivedIn'];
@@ -15483,6 +15562,50 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    undo_joining: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                notice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    grant_slips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                notice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     change_school: {
         parameters: {
             query?: never;
@@ -16567,6 +16690,32 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SlipOut"][];
                 };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    ask_for_slips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlipsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];

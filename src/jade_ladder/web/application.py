@@ -23,7 +23,7 @@ from jade_ladder.web.changes import methods as method_changes
 from jade_ladder.web.changes import outcomes as outcome_changes
 from jade_ladder.web.changes import scales as scale_changes
 from jade_ladder.web.changes import tasks as task_changes
-from jade_ladder.web.classes import class_list, classes, slips, students
+from jade_ladder.web.classes import answers, class_list, classes, slips, students
 from jade_ladder.web.classes import teachers as class_teachers
 from jade_ladder.web.exchange import frameworks, outcome_lists
 from jade_ladder.web.files import uploads
@@ -115,6 +115,7 @@ SUBJECTS = (
     student_page,
     find,
     notices,
+    answers,
     school,
     colleagues,
     own_account,

@@ -33,6 +33,7 @@ from jade_ladder.service.mastery.own_ladder import ladder_of_student
 from jade_ladder.service.mastery.trail import EvidenceTrail, trail
 from jade_ladder.service.mastery.wall import wall
 from jade_ladder.service.outcomes import methods, outcomes, scales
+from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.shared.caller import Teacher
 from tests.builders import Small, at, everything, school_day, second_class, small, undone
 
@@ -329,3 +330,20 @@ def test_two_tabs_never_change_a_method_over_each_other(made: Small) -> None:
     assert everything(made.caller.database) == rows
     methods.undo_method_changes(made.caller, made.class_id, entries)
     assert wall(made.caller, made.class_id).own_methods == frozenset()
+
+
+@pytest.mark.parametrize("change", [keep_judgement, lift_judgement])
+def test_a_judgement_of_another_class_is_told_as_nobodys(
+    made: Small, change: Callable[[Teacher, int, int], object]
+) -> None:
+    caller, number = made.caller, second_class(made.caller, made)
+    outcome = outcomes.add_outcome(caller, number, OutcomeWords("T1", "I can row", "", None))
+    judge(caller, number, [Judged(made.students[0], outcome, 2)], "Seen at sea")
+    row = trail(caller, number, made.students[0], outcome).judgement
+    assert row is not None
+    answers = []
+    for judgement_id in (row.id, 9999):
+        with pytest.raises(NotFound) as error:
+            change(caller, made.class_id, judgement_id)
+        answers.append(error.value.message)
+    assert answers[0] == answers[1]

@@ -23,7 +23,7 @@ BATCH = "a-batch-of-files"
 
 
 def student(number: int, given: str, family: str, identifier: str | None = None) -> StudentRow:
-    return StudentRow(number, given, family, identifier, None, date(2026, 9, 1), None)
+    return StudentRow(number, given, family, identifier, date(2026, 9, 1), None)
 
 
 CLASS = [

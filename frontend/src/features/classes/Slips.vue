@@ -3,10 +3,11 @@ import { NButton, NCheckbox } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
 import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
-import type { SlipOut } from '@/api/schema'
+import type { SigningInOut, SlipOut } from '@/api/schema'
 import Tag from '@/design/controls/Tag.vue'
 import { longDay, several } from '@/design/format'
 import FormProblem from '@/design/telling/FormProblem.vue'
+import { say } from '@/design/telling/messages'
 import Notice from '@/design/telling/Notice.vue'
 import QueryState from '@/design/telling/QueryState.vue'
 import { useClass } from '@/shared/classes'
@@ -38,9 +39,12 @@ watch(
 )
 const mark = (id: number, on: boolean) =>
   (chosen.value = on ? [...chosen.value, id] : chosen.value.filter((one) => one !== id))
+/** Whom one makes a slip for; for the others one asks the teachers who took them first. */
+const mine = computed(() => students.value.filter((one) => one.may_make))
+const toAsk = computed(() => students.value.filter((one) => !one.may_make && !one.asked_at))
 const all = computed({
-  get: () => students.value.length > 0 && chosen.value.length === students.value.length,
-  set: (on) => (chosen.value = on ? students.value.map((one) => one.id) : []),
+  get: () => mine.value.length > 0 && chosen.value.length === mine.value.length,
+  set: (on) => (chosen.value = on ? mine.value.map((one) => one.id) : []),
 })
 const again = computed(() =>
   students.value.filter((one) => chosen.value.includes(one.id) && (one.joined || one.slip_until)),
@@ -57,6 +61,17 @@ const make = () =>
       }),
     )
   })
+async function askFor(who: SigningInOut[]) {
+  const done = await send(() =>
+    ask(
+      api.POST('/api/classes/{class_id}/slips/requests', {
+        params: { path: { class_id: props.classId } },
+        body: { student_ids: who.map((one) => one.id) },
+      }),
+    ),
+  )
+  if (done) say(`Asked for ${several(who.length, 'slip')}: you are told when it is granted`)
+}
 /** The dark squares of a QR code as one path. */
 const drawn = (rows: string[]) =>
   rows
@@ -85,6 +100,9 @@ usePageTitle('Slips to sign in')
           once, for 14 days; no e-mail is needed.
         </p>
         <FormProblem :problem="problem" />
+        <Notice v-if="problem?.at('student_ids')" clay role="alert" class="gap">{{
+          problem.at('student_ids')
+        }}</Notice>
         <ul>
           <li class="row">
             <NCheckbox
@@ -95,9 +113,12 @@ usePageTitle('Slips to sign in')
             >
           </li>
           <li v-for="one in students" :key="one.id" class="row">
-            <NCheckbox :checked="chosen.includes(one.id)" @update:checked="mark(one.id, $event)">{{
-              one.name
-            }}</NCheckbox>
+            <NCheckbox
+              :checked="chosen.includes(one.id)"
+              :disabled="!one.may_make"
+              @update:checked="mark(one.id, $event)"
+              >{{ one.name }}</NCheckbox
+            >
             <span v-if="one.sign_in_name" class="quiet small"
               >signs in as {{ one.sign_in_name }}</span
             >
@@ -105,8 +126,21 @@ usePageTitle('Slips to sign in')
               >slip until {{ longDay(one.slip_until, timeZone) }}</Tag
             >
             <span v-else-if="!one.joined" class="quiet small">no slip yet</span>
+            <Tag v-if="one.asked_at && !one.may_make"
+              >asked on {{ longDay(one.asked_at, timeZone) }}</Tag
+            >
+            <NButton v-else-if="!one.may_make" class="link" text @click="askFor([one])"
+              >Ask for a slip<span class="visually-hidden"> for {{ one.name }}</span></NButton
+            >
           </li>
         </ul>
+        <Notice v-if="mine.length < students.length" class="gap">
+          Who has a password already gets a new slip from teachers of the class that took them
+          first. Ask them here; once they agree, you make it yourself.
+          <NButton v-if="toAsk.length > 1" class="link" text @click="askFor(toAsk)"
+            >Ask for all {{ toAsk.length }}</NButton
+          >
+        </Notice>
         <Notice v-if="again.length" clay class="gap">
           {{ several(again.length, 'student') }} with a slip or a password already: earlier slips
           lead nowhere then, and who is signed in is signed out.

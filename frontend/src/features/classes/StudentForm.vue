@@ -35,6 +35,9 @@ const form = useDraft('student', () => ({
   },
 }))
 const body = form.body
+const shown = computed(() =>
+  props.columns.filter((one) => one.field !== 'email' || !props.student?.email_hidden),
+)
 const path = computed(() => ({ class_id: props.classId, student_id: props.student?.id ?? 0 }))
 const params = computed(() => ({ path: path.value }))
 /** The first day on which they are no longer in the class, when one says that they left. */
@@ -97,13 +100,16 @@ async function comeBack({ name }: StudentOut) {
     <h2>{{ student ? student.name : 'Add a student' }}</h2>
     <FormProblem :problem="problem" :draft="form" />
     <TextField
-      v-for="one in columns"
+      v-for="one in shown"
       :key="one.field"
       v-model="body[one.field as keyof typeof body]"
       :label="one.label"
       :error="problem?.at(one.field)"
       dir="auto"
     />
+    <p v-if="student?.email_hidden" class="quiet small">
+      Their e-mail is shown to teachers of the class that took them first, who look after it.
+    </p>
     <div class="row">
       <NButton type="primary" attr-type="submit">Save</NButton>
       <NButton quaternary @click="cancel">Cancel</NButton>

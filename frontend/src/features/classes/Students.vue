@@ -133,7 +133,9 @@ usePageTitle('Class list')
                 <Tag v-if="one.until">left {{ longDay(one.until) }}</Tag>
               </td>
               <td class="quiet">{{ one.identifier ?? '–' }}</td>
-              <td class="quiet mail">{{ one.email ?? '–' }}</td>
+              <td class="quiet mail">
+                {{ one.email ?? (one.email_hidden ? 'not shown to you' : '–') }}
+              </td>
               <td class="num">
                 <RouterLink
                   class="view small"

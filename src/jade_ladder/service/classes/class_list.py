@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.class_list import StudentLine, read_class_list
 from jade_ladder.formats.table import Choices, Table
+from jade_ladder.service.classes.joining import tell_of_joining
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import school_zone
 from jade_ladder.service.shared.guards import own_class
@@ -27,12 +28,9 @@ from jade_ladder.store.shared import log
 IMPORTED, UNDONE = "class-list", "class-list-undone"
 
 
-def taken(
-    db: sqlite3.Connection, caller: Teacher, identifier: str, person: people_store.Person
-) -> str:
-    """Say that an identifier is somebody's; whose, only to those who teach them."""
-    known = student_store.is_known_to(db, person.id, caller.person_id)
-    return f"{identifier} belongs to {person.name if known else 'somebody else at the school'}"
+def taken(identifier: str) -> str:
+    """Say that an identifier is somebody's, and not whose: identifiers can be tried one by one."""
+    return f"{identifier} belongs to somebody else at the school"
 
 
 def preview_class_list(
@@ -94,11 +92,11 @@ def _preview(
     db: sqlite3.Connection, caller: Teacher, class_id: int, table: Table, choices: Choices
 ) -> ListPreview[StudentLine]:
     read, lines = read_class_list(table, choices)
-    return ListPreview(read, tuple(compare(db, caller, class_id, lines)))
+    return ListPreview(read, tuple(compare(db, class_id, lines)))
 
 
 def compare(
-    db: sqlite3.Connection, caller: Teacher, class_id: int, lines: Sequence[StudentLine]
+    db: sqlite3.Connection, class_id: int, lines: Sequence[StudentLine]
 ) -> list[ReadLine[StudentLine]]:
     """Hold lines against who is in the class and who is known at the school."""
     present = {s.id: s for s in student_store.students(db, class_id) if s.until is None}
@@ -107,7 +105,7 @@ def compare(
         {_name_key(s.given_name, s.family_name) for s in present.values()},
         people_store.people_by_identifier(db, (line.identifier for line in lines)),
     )
-    return [_compare_line(db, caller, line, there) for line in lines]
+    return [_compare_line(line, there) for line in lines]
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,9 +120,7 @@ class _There:
     seen: dict[str, int] = field(default_factory=dict)
 
 
-def _compare_line(
-    db: sqlite3.Connection, caller: Teacher, line: StudentLine, there: _There
-) -> ReadLine[StudentLine]:
+def _compare_line(line: StudentLine, there: _There) -> ReadLine[StudentLine]:
     if line.problem:
         return bad(line, line.problem, line.field)
     name = _name_key(line.given_name, line.family_name)
@@ -143,7 +139,7 @@ def _compare_line(
     if person is None:
         return ReadLine(line, LineStatus.NEW)
     if _name_key(person.given_name, person.family_name) != name:
-        return bad(line, taken(db, caller, line.identifier, person), "identifier")
+        return bad(line, taken(line.identifier), "identifier")
     status = LineStatus.ALREADY_THERE if person.id in there.present else LineStatus.JOINS
     return ReadLine(line, status, person.id)
 
@@ -158,7 +154,9 @@ def add_lines(
     klass: ClassRow,
     lines: Sequence[ReadLine[StudentLine]],
 ) -> list[int]:
-    """Make the students of lines members of the class; gives their numbers."""
+    """Make the students of lines members of the class, and tell the teachers of who is at the
+    school already; gives their numbers.
+    """
     new = [read.line for read in lines if read.known_id is None]
     made = iter(
         people_store.add_people(
@@ -167,6 +165,7 @@ def add_lines(
                 (one.given_name, one.family_name, one.identifier or None, one.email or None)
                 for one in new
             ],
+            caller.person_id,
         )
     )
     people = [next(made) if read.known_id is None else read.known_id for read in lines]
@@ -177,5 +176,6 @@ def add_lines(
         (person, from_list if read.line.from_list else day)
         for person, read in zip(people, lines, strict=True)
     )
+    tell_of_joining(db, caller, klass, [read.known_id for read in lines if read.known_id])
     student_store.add_members(db, klass.id, "student", members)
     return people

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import sqlite3
 from collections import Counter
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass
 from datetime import date
 
 from jade_ladder.core.errors import NotAllowed, Refused
@@ -13,16 +16,47 @@ from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.forms import needed
 from jade_ladder.service.shared.guards import own_class, own_student
 from jade_ladder.service.shared.list_preview import LineStatus
+from jade_ladder.store.classes import first_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.people import people as people_store
 
 
-def students(caller: Teacher, class_id: int) -> list[StudentRow]:
+@dataclass(frozen=True, slots=True)
+class ListedStudent(StudentRow):
+    """A student on a class list; the e-mail is told to who wrote it, to teachers of the class that
+    took them first, and to administrators: to others it is `email_hidden`.
+    """
+
+    email: str | None
+    email_hidden: bool
+
+
+def students(caller: Teacher, class_id: int) -> list[ListedStudent]:
     """List everybody who is or was a student of the class."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
-        return student_store.students(db, class_id)
+        return listed(db, caller, class_id, student_store.students(db, class_id))
+
+
+def listed(
+    db: sqlite3.Connection, caller: Teacher, class_id: int, rows: Sequence[StudentRow]
+) -> list[ListedStudent]:
+    """Put students of a class on a list for its teacher. Part of a reading."""
+    emails = first_class.emails(db, class_id)
+    first = first_class.first_teachers(db, emails)
+    found = []
+    for row in rows:
+        email, by = emails.get(row.id, (None, None))
+        told = (
+            email is None
+            or by == caller.person_id
+            or caller.person_id in first[row.id]
+            or isinstance(caller, Administrator)
+        )
+        told_email = email if told else None
+        found.append(ListedStudent(**asdict(row), email=told_email, email_hidden=not told))
+    return found
 
 
 def present_by_class(caller: Teacher) -> Counter[int]:
@@ -35,7 +69,7 @@ def add_student(caller: Teacher, class_id: int, line: StudentLine) -> int:
     """Add one student to a class; gives their number."""
     with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
-        (read,) = compare(db, caller, class_id, [line])
+        (read,) = compare(db, class_id, [line])
         if read.problem:
             raise Refused(read.problem, read.field)
         if read.status is LineStatus.ALREADY_THERE:
@@ -51,12 +85,21 @@ def change_student(caller: Teacher, class_id: int, student_id: int, line: Studen
         own_class(db, caller, class_id)
         now = own_student(db, class_id, student_id)
         needed(line.given_name + line.family_name, "given_name", "A name")
+        email = line.email or None
+        if _is_email_hidden(db, caller, class_id, student_id):
+            if email:
+                raise Refused(
+                    f"The e-mail of {now.name} is changed by teachers of the class that took them "
+                    "first, or by an administrator",
+                    "email",
+                )
+            email = now.email
         other = line.identifier and people_store.person_by_identifier(db, line.identifier)
         if other and other.id != student_id:
-            raise Refused(taken(db, caller, line.identifier, other), "identifier")
-        said = (line.given_name, line.family_name, line.identifier or None, line.email or None)
+            raise Refused(taken(line.identifier), "identifier")
+        said = (line.given_name, line.family_name, line.identifier or None, email)
         differs = said != (now.given_name, now.family_name, now.identifier, now.email)
-        if line.email != (now.email or "") and student_store.has_joined(db, student_id):
+        if email != now.email and student_store.has_joined(db, student_id):
             raise Refused(f"{now.name} signs in now, and changes their e-mail themselves", "email")
         shared = student_store.taught_by_others(db, student_id, caller.person_id)
         if differs and shared and not isinstance(caller, Administrator):
@@ -64,14 +107,14 @@ def change_student(caller: Teacher, class_id: int, student_id: int, line: Studen
                 f"Others teach {now.name} too: the administrator of the school changes the name, "
                 "identifier and e-mail"
             )
-        people_store.change_person(
-            db,
-            student_id,
-            line.given_name,
-            line.family_name,
-            line.identifier or None,
-            line.email or None,
-        )
+        people_store.change_person(db, student_id, *said, caller.person_id)
+
+
+def _is_email_hidden(
+    db: sqlite3.Connection, caller: Teacher, class_id: int, student_id: int
+) -> bool:
+    rows = [one for one in student_store.students(db, class_id) if one.id == student_id]
+    return any(one.email_hidden for one in listed(db, caller, class_id, rows))
 
 
 def set_left(caller: Teacher, class_id: int, student_id: int, left_on: date | None) -> None:

@@ -40,6 +40,9 @@ class Judged(NamedTuple):
     level: int
 
 
+_NONE = "There is no such judgement in this class"
+
+
 def judge(
     caller: Teacher,
     class_id: int,
@@ -235,9 +238,10 @@ def _make_room(db: sqlite3.Connection, caller: Teacher, one: Judged, day: date) 
 
 def _own(db: sqlite3.Connection, caller: Teacher, class_id: int, judgement_id: int) -> JudgementRow:
     """Give a judgement that holds, of a student and an outcome of an own class."""
+    own_class(db, caller, class_id)
     row = store.judgement(db, judgement_id)
     if row is None:
-        raise NotFound("There is no such judgement")
+        raise NotFound(_NONE)
     _check_own(db, caller, class_id, row)
     if row.until is not None:
         raise Refused("This judgement was lifted already")
@@ -245,5 +249,9 @@ def _own(db: sqlite3.Connection, caller: Teacher, class_id: int, judgement_id: i
 
 
 def _check_own(db: sqlite3.Connection, caller: Teacher, class_id: int, row: JudgementRow) -> None:
-    own_outcome(db, caller, class_id, row.outcome_id)
-    own_student(db, class_id, row.student_id)
+    try:
+        own_outcome(db, caller, class_id, row.outcome_id)
+        own_student(db, class_id, row.student_id)
+    except NotFound:
+        # In the same words whether it is another class's or nobody's.
+        raise NotFound(_NONE) from None

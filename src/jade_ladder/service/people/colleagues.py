@@ -143,7 +143,8 @@ def set_administrator(caller: Administrator, person_id: int, administrator: bool
 
 
 def end_account(caller: Administrator, person_id: int) -> None:
-    """End an account: it signs in no more, and all it made is kept. Refused for the last
+    """End an account: it signs in no more, not by a link made before either, and all it made is
+    kept. Refused for the last
     administrator, and for who is the only teacher of a class: that is handed over first.
     """
     with caller.transaction() as db:
@@ -166,6 +167,7 @@ def end_account(caller: Administrator, person_id: int) -> None:
         person_store.set_administrator(db, person_id, False)
         store.stop_teaching(db, person_id, today(db, caller))
         session_store.end_sessions(db, person_id)
+        session_store.void_invitations(db, person_id)
         caller.log(db, "account-ended", person_id, None, None)
 
 

@@ -37,7 +37,7 @@ def change_own_email(caller: Student, email: str) -> None:
     with caller.transaction() as db:
         now = _myself(db, caller)
         person_store.change_person(
-            db, now.id, now.given_name, now.family_name, now.identifier, trimmed or None
+            db, now.id, now.given_name, now.family_name, now.identifier, trimmed or None, now.id
         )
         caller.log(db, "own-account", now.id, {"email": now.email}, {"email": trimmed})
 
@@ -60,7 +60,7 @@ def change_own_account(caller: Teacher, given_name: str, family_name: str, email
         check_free(db, email.strip(), caller.person_id)
         now = _myself(db, caller)
         said = given_name.strip(), family_name.strip(), now.identifier, email.strip()
-        person_store.change_person(db, caller.person_id, *said)
+        person_store.change_person(db, caller.person_id, *said, caller.person_id)
         caller.log(
             db,
             "own-account",

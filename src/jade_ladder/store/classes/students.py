@@ -21,7 +21,6 @@ class StudentRow(Named):
     given_name: str
     family_name: str
     identifier: str | None
-    email: str | None
     since: date
     until: date | None
 
@@ -34,7 +33,7 @@ def students(db: sqlite3.Connection, class_id: int, on: date | None = None) -> l
     return fetch(
         db,
         StudentRow,
-        """SELECT p.id, p.given_name, p.family_name, p.identifier, p.email, m.since, m.until
+        """SELECT p.id, p.given_name, p.family_name, p.identifier, m.since, m.until
            FROM membership m JOIN person p ON p.id = m.person_id
            WHERE m.class_id = :class AND m.role = 'student'
              AND m.id = (SELECT max(l.id) FROM membership l
@@ -132,6 +131,24 @@ def with_something(db: sqlite3.Connection, class_id: int, people: Iterable[int])
     return [name for (name,) in rows]
 
 
+def at_work(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> list[str]:
+    """Name those of some students who have work, a mark or a note in a class, are excused there, or
+    have left or come again, by number.
+    """
+    rows = db.execute(
+        """SELECT p.given_name || ' ' || p.family_name FROM person p
+           WHERE p.id IN (SELECT value FROM json_each(:people)) AND (
+             EXISTS (SELECT 1 FROM task_student ts JOIN task t ON t.id = ts.task_id
+                     WHERE ts.student_id = p.id AND t.class_id = :class)
+             OR EXISTS (SELECT 1 FROM note n WHERE n.student_id = p.id AND n.class_id = :class)
+             OR (SELECT count(*) + count(m.until) FROM membership m
+                 WHERE m.person_id = p.id AND m.class_id = :class) > 1)
+           ORDER BY p.id""",
+        {"people": json.dumps(list(people)), "class": class_id},
+    )
+    return [name for (name,) in rows]
+
+
 def remove_members(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> None:
     """Forget that some students were in a class."""
     db.execute(
@@ -183,18 +200,6 @@ def taught_by_others(db: sqlite3.Connection, student_id: int, teacher_id: int) -
            WHERE s.person_id = ? AND s.role = 'student' AND s.until IS NULL
              AND t.role = 'teacher' AND t.until IS NULL AND t.person_id <> ? LIMIT 1""",
         (student_id, teacher_id),
-    )
-    return found is not None
-
-
-def is_known_to(db: sqlite3.Connection, person_id: int, teacher_id: int) -> bool:
-    """Whether a person is or was in a class that a teacher teaches."""
-    found = fetch_number(
-        db,
-        """SELECT 1 FROM membership s JOIN membership t ON t.class_id = s.class_id
-           WHERE s.person_id = ? AND t.person_id = ? AND t.role = 'teacher' AND t.until IS NULL
-           LIMIT 1""",
-        (person_id, teacher_id),
     )
     return found is not None
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from jade_ladder.store.shared.rows import fetch
+from jade_ladder.store.shared.rows import fetch, fetch_one
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +39,16 @@ def unseen(db: sqlite3.Connection, person_id: int) -> list[NoticeRow]:
         """SELECT id, at, kind, details FROM notice
            WHERE person_id = ? AND seen_at IS NULL ORDER BY id""",
         (person_id,),
+    )
+
+
+def notice(db: sqlite3.Connection, notice_id: int, person_id: int) -> NoticeRow | None:
+    """Give a notice of a person, seen or not."""
+    return fetch_one(
+        db,
+        NoticeRow,
+        "SELECT id, at, kind, details FROM notice WHERE id = ? AND person_id = ?",
+        (notice_id, person_id),
     )
 
 

@@ -84,6 +84,16 @@ def person_by_identifier(db: sqlite3.Connection, identifier: str) -> Person | No
     return fetch_one(db, Person, f"{PERSON} WHERE identifier = ?", (identifier,))
 
 
+def names(db: sqlite3.Connection, people: Iterable[int]) -> dict[int, str]:
+    """Give the names of some people, by number."""
+    rows = db.execute(
+        """SELECT id, trim(given_name || ' ' || family_name) FROM person
+           WHERE id IN (SELECT value FROM json_each(?)) ORDER BY id""",
+        (json.dumps(list(people)),),
+    )
+    return dict(rows.fetchall())
+
+
 def add_person(
     db: sqlite3.Connection,
     given_name: str,
@@ -111,15 +121,16 @@ def people_by_identifier(db: sqlite3.Connection, identifiers: Iterable[str]) -> 
 
 
 def add_people(
-    db: sqlite3.Connection, people: Iterable[tuple[str, str, str | None, str | None]]
+    db: sqlite3.Connection, people: Iterable[tuple[str, str, str | None, str | None]], by: int
 ) -> list[int]:
-    """Add people without a password, each by given and family name, identifier and e-mail; gives
-    their numbers in order.
+    """Add people without a password, each by given and family name, identifier and e-mail, as
+    written `by` somebody; gives their numbers in order.
     """
     before: int = db.execute("SELECT coalesce(max(id), 0) FROM person").fetchone()[0]
     added = db.executemany(
-        "INSERT INTO person (given_name, family_name, identifier, email) VALUES (?, ?, ?, ?)",
-        people,
+        """INSERT INTO person (given_name, family_name, identifier, email, email_by)
+           VALUES (?, ?, ?, ?, ?)""",
+        ((*person, None if person[3] is None else by) for person in people),
     ).rowcount
     return list(range(before + 1, before + 1 + max(added, 0)))
 
@@ -141,12 +152,14 @@ def change_person(
     family_name: str,
     identifier: str | None,
     email: str | None,
+    by: int,
 ) -> None:
-    """Change what is known of a person."""
+    """Change what is known of a person, as written `by` somebody."""
     db.execute(
-        """UPDATE person SET given_name = ?, family_name = ?, identifier = ?, email = ?
-           WHERE id = ?""",
-        (given_name, family_name, identifier, email, person_id),
+        """UPDATE person SET given_name = ?, family_name = ?, identifier = ?,
+             email_by = CASE WHEN email IS ?4 THEN email_by ELSE ?5 END, email = ?4
+           WHERE id = ?6""",
+        (given_name, family_name, identifier, email, by, person_id),
     )
 
 

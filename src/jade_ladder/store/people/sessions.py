@@ -51,7 +51,7 @@ def password_of(db: sqlite3.Connection, person_id: int) -> str | None:
 def set_password(db: sqlite3.Connection, person_id: int, password_hash: str) -> None:
     """Give a person another password; links that were made for them lead nowhere any more."""
     db.execute("UPDATE person SET password_hash = ? WHERE id = ?", (password_hash, person_id))
-    db.execute("DELETE FROM invitation WHERE person_id = ? AND used_at IS NULL", (person_id,))
+    void_invitations(db, person_id)
 
 
 def add_session(
@@ -150,12 +150,17 @@ def add_invitation(
     expires_at: datetime,
 ) -> None:
     """Remember a link by which a person sets their password, in place of earlier ones."""
-    db.execute("DELETE FROM invitation WHERE person_id = ? AND used_at IS NULL", (person_id,))
+    void_invitations(db, person_id)
     db.execute(
         """INSERT INTO invitation (person_id, token_hash, made_by, made_at, expires_at)
            VALUES (?, ?, ?, ?, ?)""",
         (person_id, token_hash, made_by, made_at, expires_at),
     )
+
+
+def void_invitations(db: sqlite3.Connection, person_id: int) -> None:
+    """Let the links and codes of a person lead nowhere any more."""
+    db.execute("DELETE FROM invitation WHERE person_id = ? AND used_at IS NULL", (person_id,))
 
 
 def invited(db: sqlite3.Connection, token_hash: str, now: datetime) -> Person | None:

@@ -18,7 +18,9 @@ router = router_of("slips", "/classes/{class_id:int}/slips")
 
 
 class SigningInOut(BaseModel):
-    """A student of the class: whether they have a password, and until when a slip waits."""
+    """A student of the class: whether they have a password, until when a slip waits, whether one
+    may make a slip for them, and since when one has been asking for it.
+    """
 
     id: int
     name: str
@@ -26,6 +28,8 @@ class SigningInOut(BaseModel):
     sign_in_name: str | None
     joined: bool
     slip_until: datetime | None
+    may_make: bool
+    asked_at: datetime | None
 
 
 class SlipsIn(BaseModel):
@@ -52,12 +56,14 @@ def read_signing_in(class_id: int, caller: AsTeacher) -> list[SigningInOut]:
     """List how the students of the class sign in."""
     return [
         SigningInOut(
-            id=one.id,
-            name=one.name,
-            sort_name=one.sort_name,
-            sign_in_name=one.sign_in_name,
-            joined=one.joined,
-            slip_until=one.slip_until,
+            id=one.row.id,
+            name=one.row.name,
+            sort_name=one.row.sort_name,
+            sign_in_name=one.row.sign_in_name,
+            joined=one.row.joined,
+            slip_until=one.row.slip_until,
+            may_make=one.may_make,
+            asked_at=None if one.request is None else one.request.asked_at,
         )
         for one in service.signing_in(caller, class_id)
     ]
@@ -69,6 +75,12 @@ def make_slips(class_id: int, body: SlipsIn, request: Request, caller: AsTeacher
     # Never by the Host of the request, which anybody can make up.
     base = request.app.state.settings.address.url
     return [_out(slip, base) for slip in service.make_slips(caller, class_id, body.student_ids)]
+
+
+@router.post("/requests", status_code=204)
+def ask_for_slips(class_id: int, body: SlipsIn, caller: AsTeacher) -> None:
+    """Ask for slips for students who have a password and whom another class took first."""
+    service.ask_for_slips(caller, class_id, body.student_ids)
 
 
 def _out(slip: Slip, base: str | None) -> SlipOut:

@@ -38,7 +38,9 @@ class StudentIn(BaseModel):
 
 
 class StudentOut(BaseModel):
-    """A student, with their days in the class."""
+    """A student, with their days in the class; an e-mail that is `email_hidden` is told to who
+    wrote it, to teachers of the class that took the student first, and to administrators.
+    """
 
     id: int
     name: str
@@ -47,6 +49,7 @@ class StudentOut(BaseModel):
     family_name: str
     identifier: str | None
     email: str | None
+    email_hidden: bool
     since: date
     until: date | None
 
@@ -56,17 +59,18 @@ def read_students(class_id: int, caller: AsTeacher) -> list[StudentOut]:
     """List everybody who is or was a student of the class."""
     return [
         StudentOut(
-            id=row.id,
-            name=row.name,
-            sort_name=row.sort_name,
-            given_name=row.given_name,
-            family_name=row.family_name,
-            identifier=row.identifier,
-            email=row.email,
-            since=row.since,
-            until=row.until,
+            id=one.id,
+            name=one.name,
+            sort_name=one.sort_name,
+            given_name=one.given_name,
+            family_name=one.family_name,
+            identifier=one.identifier,
+            email=one.email,
+            email_hidden=one.email_hidden,
+            since=one.since,
+            until=one.until,
         )
-        for row in students.students(caller, class_id)
+        for one in students.students(caller, class_id)
     ]
 
 

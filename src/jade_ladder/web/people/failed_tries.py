@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from fastapi import Request
 
 from jade_ladder.core.errors import Refused, TooManyTries, Unavailable, WrongSecret
+from jade_ladder.web.people.known_devices import known_device
 
 PER_ACCOUNT, PER_ADDRESS = 5, 40
 """Tries that fail before one has to wait: with one e-mail from one address, and from one address
@@ -39,7 +40,9 @@ class _Count:
 class Guesses:
     """Counts tries before the password is looked at, and takes those that were right back.
 
-    Wrong tries from one address never make another address wait. The oldest counts are forgotten
+    Wrong tries from one address never make another address wait, nor a device there in which
+    somebody signed in before: it is counted by itself. With one account, an address as a whole has
+    as many tries, with such devices too. The oldest counts are forgotten
     one by one when there are too many, never all at once.
     """
 
@@ -48,9 +51,13 @@ class Guesses:
         self._counts: OrderedDict[tuple[str, ...], _Count] = OrderedDict()
         self._lock = threading.Lock()
 
-    def begin(self, email: str, address: str, at_address: int = PER_ADDRESS) -> int:
-        """Count a try; or, where there were too many, count none and give the seconds to wait."""
-        keys = {(account_key(email), address): PER_ACCOUNT, (address,): at_address}
+    def begin(
+        self, email: str, address: str, at_address: int = PER_ADDRESS, device: str | None = None
+    ) -> int:
+        """Count a try; or, where there were too many, count none and give the seconds to wait. A
+        known `device` has a limit of its own in place of the address's.
+        """
+        keys = {(account_key(email), address): PER_ACCOUNT, (device or address,): at_address}
         with self._lock:
             wait = max(self._wait(key, most) for key, most in keys.items())
             if not wait:
@@ -58,18 +65,18 @@ class Guesses:
                     self._count(key)
             return wait
 
-    def right(self, email: str, address: str) -> None:
+    def right(self, email: str, address: str, device: str | None = None) -> None:
         """Take a try back that was right, and forget the wrong ones with this e-mail from there."""
         with self._lock:
             self._counts.pop((account_key(email), address), None)
-            at_address = self._counts.get((address,))
+            at_address = self._counts.get((device or address,))
             if at_address is not None:
                 at_address.tries = max(0, at_address.tries - 1)
 
-    def not_looked_at(self, email: str, address: str) -> None:
+    def not_looked_at(self, email: str, address: str, device: str | None = None) -> None:
         """Take a try back that nobody had time to look at."""
         with self._lock:
-            for key in ((account_key(email), address), (address,)):
+            for key in ((account_key(email), address), (device or address,)):
                 if key in self._counts:
                     self._counts[key].tries = max(0, self._counts[key].tries - 1)
 
@@ -121,7 +128,8 @@ def counted_try(request: Request, who: str, code: bool = False) -> Iterator[None
     guesses: Guesses = request.app.state.guesses
     host = request.client.host if request.client else ""
     address = f"codes from {host}" if code else host
-    wait = guesses.begin(who, address, CODES_PER_ADDRESS if code else PER_ADDRESS)
+    device = None if code else known_device(request)
+    wait = guesses.begin(who, address, CODES_PER_ADDRESS if code else PER_ADDRESS, device)
     if wait:
         raise TooManyTries(wait)
     try:
@@ -129,6 +137,6 @@ def counted_try(request: Request, who: str, code: bool = False) -> Iterator[None
     except WrongSecret:
         raise
     except (Unavailable, Refused):
-        guesses.not_looked_at(who, address)
+        guesses.not_looked_at(who, address, device)
         raise
-    guesses.right(who, address)
+    guesses.right(who, address, device)

@@ -12,6 +12,7 @@ from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.people.devices import device_of
 from jade_ladder.web.people.failed_tries import Hashing, counted_try
+from jade_ladder.web.people.known_devices import remember_device
 from jade_ladder.web.shared.bodies import body_up_to, router_of
 from jade_ladder.web.shared.callers import COOKIE, Db, set_cookie, the_person
 from jade_ladder.web.shared.fields import Text, Whole, YesNo
@@ -154,6 +155,7 @@ def _begin(
     token = sessions.begin_session(database, person_id, now, replaced, device, own_device)
     teaches = sessions.person_of_session(database, token, now).may_teach
     set_cookie(request, response, token, lasting=teaches or own_device)
+    remember_device(request, response, database)
 
 
 @router.delete("", status_code=204)

@@ -27,6 +27,8 @@ HEADERS = {
     "referrer-policy": "same-origin",
     "x-frame-options": "DENY",
 }
+HTTPS_ONLY = "max-age=31536000"
+"""Where it was reached by https, a browser uses nothing else here for a year."""
 _ELSEWHERE = "This came from another site, so that nothing was changed"
 
 
@@ -114,6 +116,8 @@ class Safety:
                 headers["date"] = format_datetime(clock.now(), usegmt=True)
                 for name, value in HEADERS.items():
                     headers.setdefault(name, value)
+                if scope.get("scheme") == "https":
+                    headers.setdefault("strict-transport-security", HTTPS_ONLY)
                 if scope["path"].startswith("/api"):
                     headers.setdefault("cache-control", "no-store")
             await send(message)
