@@ -89,6 +89,9 @@ def test_every_answer_carries_the_safety_headers(teacher: TestClient) -> None:
         assert "script-src" not in policy
         assert "default-src 'self'" in policy
         assert answer.headers["x-content-type-options"] == "nosniff"
+        assert "strict-transport-security" not in answer.headers
+    secure = teacher.get("https://ladder.test/api/health")
+    assert secure.headers["strict-transport-security"] == "max-age=31536000"
 
 
 def rubric_body(points: str = "1", version: int = 1) -> dict:

@@ -345,5 +345,5 @@ def test_a_judgement_of_another_class_is_told_as_nobodys(
     for judgement_id in (row.id, 9999):
         with pytest.raises(NotFound) as error:
             change(caller, made.class_id, judgement_id)
-        answers.append(error.value.message)
+        answers.append(str(error.value))
     assert answers[0] == answers[1]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from datetime import timedelta
 
 import pytest
 from fastapi.testclient import TestClient
@@ -11,6 +12,8 @@ from hypothesis import strategies as st
 
 from jade_ladder.core.errors import Unavailable
 from jade_ladder.service.classes import slips
+from jade_ladder.service.people import devices
+from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.people.failed_tries import (
     MOST_KEPT,
@@ -21,6 +24,7 @@ from jade_ladder.web.people.failed_tries import (
     Hashing,
     account_key,
 )
+from jade_ladder.web.people.known_devices import DEVICE_COOKIE
 from jade_ladder.web.shared.callers import COOKIE
 from tests.builders import Small
 
@@ -79,6 +83,67 @@ def test_one_address_cannot_try_everybody_and_a_school_can_sign_in_from_one() ->
     for n in range(200):
         assert guesses.begin(f"teacher{n}@b", "10.0.0.8") == 0
         guesses.right(f"teacher{n}@b", "10.0.0.8")
+
+
+def test_a_flood_from_an_address_spares_the_devices_that_signed_in_there_before() -> None:
+    guesses = Guesses(Clock())
+    for n in range(PER_ADDRESS):
+        guesses.begin(f"teacher{n}@b", "10.0.0.9")
+    assert guesses.begin("ilse@tern.example", "10.0.0.9") > 0
+    assert guesses.begin("ilse@tern.example", "10.0.0.9", device="device 1") == 0
+    # Such a device has as many tries as an address, and no account there has more than before.
+    for n in range(PER_ADDRESS - 1):
+        assert guesses.begin(f"student{n}", "10.0.0.9", device="device 1") == 0
+    assert guesses.begin("student of another class", "10.0.0.9", device="device 1") > 0
+    tries = [
+        guesses.begin("farida", "10.0.0.9", device=f"device {n}") for n in range(2, PER_ACCOUNT + 3)
+    ]
+    assert tries[:PER_ACCOUNT] == [0] * PER_ACCOUNT
+    assert tries[PER_ACCOUNT] > 0
+
+
+def device_of(client: TestClient) -> str:
+    return {one.name: one.value or "" for one in client.cookies.jar}[DEVICE_COOKIE]
+
+
+def test_a_browser_in_which_somebody_signed_in_is_not_kept_out_by_others_there(
+    visitor: TestClient, caller: Teacher
+) -> None:
+    right = {"email": "ilse@tern.example", "password": "a long password"}
+    assert visitor.post("/api/session", json=right).status_code == 204
+    known = device_of(visitor)
+    visitor.cookies.clear()
+    for n in range(PER_ADDRESS):
+        wrong = {"email": f"nobody{n}@tern.example", "password": "a wrong one"}
+        assert visitor.post("/api/session", json=wrong).status_code == 401
+    assert visitor.post("/api/session", json=right).status_code == 429
+    for made_up in ("", "a" * 43, "device 1"):
+        visitor.cookies.set(DEVICE_COOKIE, made_up, "ladder.test", "/api/session")
+        assert visitor.post("/api/session", json=right).status_code == 429, made_up
+        visitor.cookies.clear()
+    visitor.cookies.set(DEVICE_COOKIE, known, "ladder.test", "/api/session")
+    assert visitor.post("/api/session", json=right).status_code == 204
+    # It says nothing of who signed in, and does not change from one person to the next.
+    assert device_of(visitor) == known
+    with caller.reading() as db:
+        columns = {row[1] for row in db.execute("PRAGMA table_info(known_device)")}
+    assert columns == {"token_hash", "seen_at"}
+    # With one account it has no more tries than before.
+    wrong = {"email": "ilse@tern.example", "password": "a wrong one"}
+    assert [visitor.post("/api/session", json=wrong).status_code for _ in range(6)] == [
+        *[401] * PER_ACCOUNT,
+        429,
+    ]
+
+
+def test_a_device_that_was_not_seen_for_long_is_forgotten(
+    database: Database, caller: Teacher
+) -> None:
+    token = devices.remember(database, None, caller.now)
+    later = caller.now + devices.KNOWN_FOR
+    assert devices.is_known(database, token, later - timedelta(days=1))
+    assert not devices.is_known(database, token, later)
+    assert devices.remember(database, token, later) != token
 
 
 def test_a_try_that_nobody_had_time_to_look_at_does_not_count(visitor: TestClient) -> None:
@@ -240,5 +305,5 @@ def test_a_students_cookie_goes_with_the_browser_unless_the_device_is_their_own(
         "/api/session", json={"email": "aino", "password": "a long password", "own_device": True}
     )
     assert [answer.status_code for answer in (joined, own)] == [204, 204]
-    lasts = ["Max-Age" in answer.headers["set-cookie"] for answer in (joined, own)]
+    lasts = ["Max-Age" in answer.headers.get_list("set-cookie")[0] for answer in (joined, own)]
     assert lasts == [False, True]
