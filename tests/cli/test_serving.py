@@ -24,6 +24,7 @@ from jade_ladder.cli.serving import bind
 from jade_ladder.outside import clock
 from jade_ladder.service.people import accounts, sessions
 from jade_ladder.service.shared.caller import Administrator
+from jade_ladder.store.files.contents import FOLDER
 from jade_ladder.store.shared.connection import Database
 from tests.builders import small
 from tests.cli.conftest import run
@@ -187,6 +188,13 @@ def test_backup_verify_and_restore_as_commands(school: Path, tmp_path: Path) -> 
     assert "is kept as" in put.stdout
     (tmp_path / "torn.sqlite3").write_bytes(copy.read_bytes()[:40_000])
     assert run("verify", "--file", str(tmp_path / "torn.sqlite3")).code == 2
+    # What is cut says so before a file of work is copied.
+    files = tmp_path / FOLDER / "ab"
+    files.mkdir(parents=True)
+    (files / ("ab" * 32)).write_bytes(b"a file of work")
+    cut = run("restore", str(tmp_path / "torn.sqlite3"), "--data", str(tmp_path / "fresh"))
+    assert (cut.code, "is not whole" in cut.stderr) == (1, True)
+    assert not (tmp_path / "fresh" / FOLDER).exists()
     for command in (["verify"], ["backup", str(tmp_path / "x.sqlite3")]):
         none = run(*command, "--data", str(tmp_path / "nothing"))
         assert none.code == 1

@@ -51,6 +51,8 @@ def criterion(
         (criterion(NAMES[::-1], [1, 2, 3, 4]), Basis.NAMES, [400, 300, 200, 100]),
         (criterion(list("abcd"), [0, 0, 9, 9]), Basis.POSITIONS, [100, 200, 300, 400]),
         (criterion(["No", "Yes"], [0, 1], CriterionKind.YES_NO), Basis.YES, [None, 300]),
+        # While it is written, there may be one of them.
+        (criterion(["Yes"], [1], CriterionKind.YES_NO), Basis.EVEN, [100]),
         (criterion(list("abc"), [0, 2, 5]), Basis.PROPORTION, [100, 220, 400]),
         (criterion(list("abc"), [0, 1, 7]), Basis.PROPORTION, [100, 143, 400]),
         (criterion(list("abc"), [1, 1, 2]), Basis.EVEN, [100, 250, 400]),

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import io
 import json
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
-from pypdf import PdfReader, PdfWriter
+from pypdf import PdfReader, PdfWriter, generic
 from pypdf.generic import FloatObject, NameObject, RectangleObject
 
 from jade_ladder.core.errors import Refused
@@ -165,6 +167,87 @@ def test_remarks_of_any_script_and_length_are_set(tmp_path: Path) -> None:
 )
 def test_a_line_is_read_the_way_of_its_first_letter(line: str, direction: str) -> None:
     assert paragraphs(line) == [{"text": line, "dir": direction}]
+
+
+ACTS = {"/AA", "/OpenAction", "/JS", "/JavaScript", "/EF", "/EmbeddedFiles", "/XFA", "/AF", "/PA"}
+ACTIONS = "<< /S /JavaScript /JS (app.alert\\(1\\)) /Next << /S /URI /URI (https://x.example) >> >>"
+
+
+def acting_pdf() -> bytes:
+    """A PDF in which everything acts: the document, a page, a link, a field and its parent, a file,
+    and a page that another page leads to.
+    """
+    writer = PdfWriter(clone_from=io.BytesIO(pdf(["Leg one", "Leg two"])))
+    first, second = writer.pages
+    action = generic.read_object(io.BytesIO(ACTIONS.encode()), writer)
+    act = {NameObject("/O"): action, NameObject("/C"): action}
+    rect = RectangleObject((10, 10, 90, 90))
+
+    def annotation(kind: str, **more: Any) -> Any:
+        named = {NameObject(f"/{name}"): one for name, one in more.items()}
+        made = {NameObject("/Subtype"): NameObject(f"/{kind}"), NameObject("/Rect"): rect, **named}
+        return writer._add_object(generic.DictionaryObject(made))
+
+    parent = writer._add_object(
+        generic.DictionaryObject({NameObject("/AA"): generic.DictionaryObject(act)})
+    )
+    to_second = generic.ArrayObject([second.indirect_reference, NameObject("/Fit")])
+    first[NameObject("/Annots")] = generic.ArrayObject(
+        [
+            annotation("Link", A=action),
+            annotation("Link", Dest=to_second),
+            annotation("Widget", AA=generic.DictionaryObject(act), Parent=parent),
+            annotation("FileAttachment", FS=generic.DictionaryObject()),
+            annotation("Screen", A=action),
+            annotation("Highlight", Popup=annotation("Popup", AA=generic.DictionaryObject(act))),
+        ]
+    )
+    for page in (first, second):
+        page[NameObject("/AA")] = generic.DictionaryObject(act)
+    second[NameObject("/Annots")] = generic.ArrayObject([annotation("Link", A=action)])
+    writer._root_object[NameObject("/OpenAction")] = action
+    writer.add_attachment("evil.exe", b"MZ")
+    made = io.BytesIO()
+    writer.write(made)
+    return made.getvalue()
+
+
+def reached(found: Any, seen: set[int]) -> Iterator[generic.DictionaryObject]:
+    """Every dictionary of a file that its catalogue leads to."""
+    found = found.get_object() if found is not None else None
+    if id(found) in seen:
+        return
+    seen.add(id(found))
+    if isinstance(found, generic.DictionaryObject):
+        yield found
+    below = found.values() if isinstance(found, dict) else found
+    for one in below if isinstance(found, dict | list) else ():
+        yield from reached(one, seen)
+
+
+def acting(reader: PdfReader) -> set[str]:
+    """What can act in a file: the keys, wherever they stand, and the kinds of actions."""
+    there: set[str] = set()
+    for one in reached(reader.trailer["/Root"], set()):
+        there |= ACTS & set(one)
+        if "/A" in one and "/Subtype" in one:
+            there.add("/A")
+        if one.get("/S") in ("/JavaScript", "/URI", "/Launch", "/SubmitForm", "/GoToR"):
+            there.add(str(one["/S"]))
+    return there
+
+
+def test_nothing_that_can_act_is_taken_along(tmp_path: Path) -> None:
+    (tmp_path / "a.pdf").write_bytes(acting_pdf())
+    before = acting(PdfReader(tmp_path / "a.pdf"))
+    assert before >= {"/AA", "/OpenAction", "/JS", "/EF", "/A", "/JavaScript", "/URI"}
+    reader = marked(tmp_path, MarkedWork(((str(tmp_path / "a.pdf"), ()),), PLAIN))
+    assert [page.extract_text().strip() for page in reader.pages[:2]] == ["Leg one", "Leg two"]
+    assert acting(reader) == set()
+    kept = [one.get_object()["/Subtype"] for one in reader.pages[0]["/Annots"]]  # type: ignore[attr-defined]
+    assert kept == ["/Link", "/Link", "/Widget", "/Highlight"]
+    assert b"evil.exe" not in (tmp_path / "marked.pdf").read_bytes()
+    assert b"app.alert" not in (tmp_path / "marked.pdf").read_bytes()
 
 
 @pytest.mark.parametrize(

@@ -53,7 +53,7 @@ def default_map(criterion: Criterion, scale: Scale) -> AlignmentMap:
         return AlignmentMap(Basis.NAMES, _following(scale, [known[name] for name in names]))
     if len(names) == len(scale.levels):
         return AlignmentMap(Basis.POSITIONS, _following(scale, range(len(names))))
-    if criterion.kind is CriterionKind.YES_NO:
+    if criterion.kind is CriterionKind.YES_NO and len(names) == 2:
         return AlignmentMap(Basis.YES, _yes(scale))
     points = [level.points for level in criterion.levels]
     if _rises(points):

@@ -14,6 +14,8 @@ _NOT_TEXT = re.compile("[\x00-\x08\x0e-\x1f\x7f-\x9f\ud800-\udfff]")
 _ESCAPED = re.compile(rb"\\.", re.DOTALL)
 _ALL_BUT_BRACKETS = bytes(set(range(256)) - set(b"[]{}"))
 _REPLACEMENT = "\ufffd"
+# Control characters, marks of direction and others without a shape, halves of characters.
+_HIDDEN = ("Cc", "Cf", "Cs")
 
 
 def with_plain_breaks(text: str) -> str:
@@ -55,6 +57,21 @@ def is_too_deep(document: bytes) -> bool:
     return False
 
 
+def has_hidden_marks(text: str) -> bool:
+    """Whether there are characters in a text that are not seen, as marks of direction, by which it
+    can look like another one.
+    """
+    return any(unicodedata.category(character) in _HIDDEN for character in text)
+
+
+def with_marks_shown(text: str) -> str:
+    """Give a text with what is not seen in it named: ⟨U+202E⟩."""
+    return "".join(
+        f"⟨U+{ord(character):04X}⟩" if unicodedata.category(character) in _HIDDEN else character
+        for character in text
+    )
+
+
 def safe_file_name(name: str, fallback: str = "file") -> str:
     """Give a file's name without path, control and direction-changing characters, at most 120 long:
     it can neither lead elsewhere nor look like another kind of file.
@@ -62,8 +79,7 @@ def safe_file_name(name: str, fallback: str = "file") -> str:
     plain = "".join(
         " " if character in '/\\:*?"<>|' else character
         for character in name
-        # Cc, Cf, Cs: control characters, marks of direction, halves of characters.
-        if unicodedata.category(character) not in ("Cc", "Cf", "Cs")
+        if unicodedata.category(character) not in _HIDDEN
     )
     plain = " ".join(plain.split()).strip(". ")
     if len(plain) > 120:

@@ -8,6 +8,7 @@ from datetime import timedelta
 
 import pytest
 
+from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.sheet import Sheet, SheetCell, write_sheet
 from jade_ladder.formats.table import read_table
 from jade_ladder.service.classes import class_list, students
@@ -78,6 +79,15 @@ def test_a_students_outcomes_and_what_is_assessed(marked: Small, caller: Teacher
     sheet = sheets.coverage_sheet(caller, marked.class_id)
     assert sheet.headings == ("Outcome", "Route", "Tasks", "Thin", "None")
     assert texts(sheet)[0] == ["W1 I can W1", "1", "1", "1", "1"]
+
+
+def test_a_student_who_left_on_the_day_they_came_has_a_sheet_without_lines(
+    marked: Small, caller: Teacher
+) -> None:
+    kai = students.add_student(caller, marked.class_id, StudentLine(1, "Kai", "Nord"))
+    students.set_left(caller, marked.class_id, kai, school_day(caller))
+    sheet = sheets.student_sheet(caller, marked.class_id, kai)
+    assert (sheet.rows, sheet.headings[0]) == ((), "Strand")
 
 
 def test_marks_and_a_rubric(marked: Small, caller: Teacher) -> None:

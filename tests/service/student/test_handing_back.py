@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import asdict, replace
 from datetime import timedelta
 from typing import Any
@@ -18,6 +19,7 @@ from jade_ladder.service.marking import desk, handing_back, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery.own_ladder import ladder_of_student, own_ladder
 from jade_ladder.service.mastery.wall import wall
+from jade_ladder.service.messages.messages import own_messages
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student import results
@@ -41,6 +43,31 @@ def values(made: Small, days: float = 0) -> list[int | None]:
     """The values on the first student's own ladder."""
     (ladder,) = own_ladder(student(made, days=days))
     return [rung.mastery.value for rung in ladder.rungs]
+
+
+def test_handed_back_six_times_at_once_it_is_handed_back_once(made: Small) -> None:
+    made.mark(made.students[0], 3, 1)
+    chosen = [made.students[0]]
+
+    def told() -> tuple[int, int]:
+        with made.caller.reading() as db:
+            rows = db.execute("SELECT count(*) FROM hand_back").fetchone()[0]
+        return rows, len(own_messages(student(made)))
+
+    with ThreadPoolExecutor(6) as at_once:
+        counts = list(
+            at_once.map(
+                lambda _: handing_back.hand_back(made.caller, made.task_id, chosen, True), range(6)
+            )
+        )
+    assert (counts, told()) == ([1] * 6, (1, 1))
+    # With the levels alone, or for a later time, it is another handing back.
+    handing_back.hand_back(made.caller, made.task_id, chosen, False)
+    assert told()[0] == 2
+    later = made.caller.now + timedelta(days=1)
+    for _ in range(2):
+        handing_back.hand_back(made.caller, made.task_id, chosen, False, later)
+    assert told()[0] == 3
 
 
 def test_nothing_is_seen_until_it_is_handed_back_and_then_that_version(made: Small) -> None:

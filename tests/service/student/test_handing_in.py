@@ -82,7 +82,7 @@ def test_a_newer_slip_voids_the_older_and_ends_sessions_and_the_name_stays(made:
     other = "another long password"
     assert invitations.accept(db, new.code, other, now) == made.students[0]
     assert sessions.check_password(db, "aino", other) == made.students[0]
-    row = slips.signing_in(made.caller, made.class_id)[1]
+    row = slips.signing_in(made.caller, made.class_id)[1].row
     assert (row.sign_in_name, row.joined, row.slip_until) == ("aino", True, None)
 
 

@@ -8,7 +8,7 @@ from datetime import date, datetime, timedelta
 
 import pytest
 
-from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.service.files import uploads
 from jade_ladder.service.marking import desk
 from jade_ladder.service.reports.work_archive import work_archive
@@ -163,6 +163,19 @@ def test_an_archive_that_cannot_be_read_is_named(made: Small) -> None:
         collecting.arrived_files(made.caller, made.task_id, [half])
     with pytest.raises(Refused, match="8 to 64"):
         collecting.collect_file(made.caller, made.task_id, made.students[0], half, 0, "b")
+    none = uploads.begin_upload(made.caller, "none-of-an-archive", "all.zip", 50).row.id
+    for entry in (0, 1):
+        with pytest.raises(Stale, match="not arrived whole"):
+            collect(made, none, entry, 0)
+
+
+def test_an_archive_shows_marks_that_would_turn_a_name_round(made: Small) -> None:
+    sent = arrived(made.caller, "all.zip", zipped({"S1 plan\u202efdp.exe": b"North"}))
+    (one,) = collecting.arrived_files(made.caller, made.task_id, [sent])
+    assert one.name == "S1 plan⟨U+202E⟩fdp.exe"
+    collect(made, sent, 1, 0)
+    (part,) = desk.work_at_desk(made.caller, made.task_id, made.students[0]).parts
+    assert part.file_name == "S1 planfdp.exe"
 
 
 def test_all_work_is_taken_along_as_one_archive(made: Small) -> None:

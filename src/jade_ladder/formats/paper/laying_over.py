@@ -12,8 +12,16 @@ from jade_ladder.core.errors import Refused
 
 if TYPE_CHECKING:
     from pypdf import PageObject
+    from pypdf.generic import DictionaryObject
 
 MOST_PAGES = 2_000
+_ACTING = ("/A", "/AA", "/PA", "/JS", "/AF", "/EF", "/FS", "/MK", "/Action")
+"""What a page, an annotation or a field does by itself or when it is touched, and files with it."""
+_ACTS = frozenset(
+    ("/FileAttachment", "/Sound", "/Movie", "/Screen", "/RichMedia", "/3D", "/Projection")
+)
+"""Annotations that are nothing else."""
+_DEEPEST = 64
 
 
 def lay_over(job: dict[str, Any], drawn: Path, target: Path) -> int:
@@ -36,6 +44,9 @@ def lay_over(job: dict[str, Any], drawn: Path, target: Path) -> int:
                     raise Refused("This PDF opens only with a password: print the page instead")
                 if len(source.pages) + len(written.pages) > MOST_PAGES:
                     raise Refused(f"More than {MOST_PAGES:,} pages: print the page instead")
+                # All of them first: a page that another one leads to goes along with it.
+                for page in source.pages:
+                    _take_actions_away(page)
                 for number, page in enumerate(source.pages, 1):
                     added = written.add_page(page)
                     at = layers.get((file, number))
@@ -50,6 +61,53 @@ def lay_over(job: dict[str, Any], drawn: Path, target: Path) -> int:
             written.add_page(page)
         written.write(target)
     return len(written.pages)
+
+
+def _take_actions_away(page: PageObject) -> None:
+    """Leave of a page what is seen of it: scripts, links and other actions of the page, of its
+    annotations and of the fields that they belong to stay behind, attached files with them.
+    """
+    from pypdf.generic import ArrayObject, DictionaryObject, NameObject
+
+    _strip(page)
+    annotations = page.get("/Annots")
+    annotations = annotations.get_object() if annotations is not None else None
+    if not isinstance(annotations, ArrayObject):
+        page.pop("/Annots", None)
+        return
+    kept = ArrayObject()
+    for one in annotations:
+        found = one.get_object()
+        if isinstance(found, DictionaryObject) and found.get("/Subtype") not in _ACTS:
+            _strip_field(found)
+            kept.append(one)
+    page[NameObject("/Annots")] = kept
+
+
+def _strip_field(field: DictionaryObject) -> None:
+    """Strip an annotation, what it opens, and the fields above it, whose actions are its own."""
+    from pypdf.generic import DictionaryObject
+
+    for _ in range(_DEEPEST):
+        _strip(field)
+        for name in ("/Popup", "/IRT"):
+            beside = field.get(name)
+            beside = beside.get_object() if beside is not None else None
+            if isinstance(beside, DictionaryObject):
+                _strip(beside)
+        parent = field.get("/Parent")
+        parent = parent.get_object() if parent is not None else None
+        if not isinstance(parent, DictionaryObject):
+            return
+        # Only its own place is of use to it: the other fields of a form would go along.
+        parent.pop("/Kids", None)
+        field = parent
+    field.pop("/Parent", None)
+
+
+def _strip(found: DictionaryObject) -> None:
+    for name in _ACTING:
+        found.pop(name, None)
 
 
 def _merge(page: PageObject, layer: PageObject) -> None:

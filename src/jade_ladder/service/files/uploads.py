@@ -92,6 +92,13 @@ def standing_upload(caller: Caller, upload_id: int) -> Upload:
         return _standing(caller, _own_upload(store.upload(db, caller.person_id, upload_id)))
 
 
+def _whole_upload(caller: Caller, upload_id: int) -> Upload:
+    upload = standing_upload(caller, upload_id)
+    if not upload.whole:
+        raise Stale("The file has not arrived whole yet", upload.received)
+    return upload
+
+
 def _standing(caller: Caller, row: UploadRow) -> Upload:
     return Upload(row, Contents.of(caller.database).received(row.id))
 
@@ -122,9 +129,7 @@ def bring_in(caller: Caller, upload_id: int) -> BroughtIn:
     """Keep an upload that has arrived whole. Its row goes in the transaction that puts the file
     where it belongs (`end_upload`), so that this can be repeated.
     """
-    upload = standing_upload(caller, upload_id)
-    if not upload.whole:
-        raise Stale("The file has not arrived whole yet", upload.received)
+    upload = _whole_upload(caller, upload_id)
     contents = Contents.of(caller.database)
     with contents.beside() as folder:
         # Linked, so that a call that is repeated finds it again.
@@ -135,8 +140,10 @@ def bring_in(caller: Caller, upload_id: int) -> BroughtIn:
 
 @contextmanager
 def archive_in(caller: Caller, upload_id: int) -> Iterator[Archive]:
-    """Look through an archive that has arrived. Raises Refused, with its name, for what is none."""
-    upload = standing_upload(caller, upload_id)
+    """Look through an archive that has arrived. Raises Refused, with its name, for what is none,
+    and Stale for what has not arrived whole.
+    """
+    upload = _whole_upload(caller, upload_id)
     path = Contents.of(caller.database).incoming(upload.row.id)
     with path.open("rb") as file:
         try:

@@ -99,6 +99,17 @@ def hand_back(
             ]
         if not chosen:
             raise Refused("There is nothing finished that was not handed back", "student_ids")
+        # Sent twice, or from two tabs, it is one: nobody is told anew of the version they have.
+        same = [
+            one
+            for one in chosen
+            if row.total_shown == total_shown
+            and _is_handed_back(one, None if visible_at is None else when)
+        ]
+        everybody = list(dict.fromkeys(one.student_id for one in chosen))
+        chosen = [one for one in chosen if one not in same]
+        if not chosen:
+            return len(everybody)
         marks = [(one.mark_id, one.finished_version or 0) for one in chosen]
         store.add_hand_backs(db, marks, total_shown, when, caller.now, caller.person_id)
         task_store.set_total_shown(db, task_id, total_shown)
@@ -111,7 +122,14 @@ def hand_back(
             None,
             {"students": students, "from": when, "total": total_shown},
         )
-        return len(students)
+        return len(everybody)
+
+
+def _is_handed_back(row: HandedBackRow, visible_at: datetime | None) -> bool:
+    """Whether the finished version is handed back already, to be seen now (None) or from a time."""
+    if visible_at is None:
+        return row.coming_version is None and row.seen_version == row.finished_version
+    return (row.coming_version, row.coming_at) == (row.finished_version, visible_at)
 
 
 def _tell(

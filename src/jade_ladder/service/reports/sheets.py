@@ -94,7 +94,8 @@ def student_sheet(caller: Teacher, class_id: int, student_id: int) -> Sheet:
     """The outcomes of one student: value, level, and how much evidence there is."""
     page = student_page(caller, class_id, student_id)
     strands = {one.id: one.title for one in page.wall.strands}
-    cells = page.wall.cells[0] if page.wall.cells else ()
+    # Who left on the day they came stands nowhere on any day.
+    seen = zip(page.wall.outcomes, page.wall.cells[0], strict=True) if page.wall.cells else ()
     rows = [
         (
             *words(strands.get(outcome.strand_id or 0, ""), outcome.code, outcome.title),
@@ -102,7 +103,7 @@ def student_sheet(caller: Teacher, class_id: int, student_id: int) -> Sheet:
             *words(_level_name(page.wall.scales[outcome.scale_id], cell.mastery)),
             *words(cell.mastery.pieces),
         )
-        for outcome, cell in zip(page.wall.outcomes, cells, strict=True)
+        for outcome, cell in seen
     ]
     headings = ("Strand", "Code", "Outcome", "Mastery", "Level", "Pieces of evidence")
     of = f"{page.student.name}, {page.wall.klass.name}"

@@ -8,6 +8,7 @@ from datetime import datetime
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.formats.files.archive import leads_elsewhere
+from jade_ladder.formats.plain_text import with_marks_shown
 from jade_ladder.service.files.uploads import LARGEST_FILE, archive_in, standing_upload
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
@@ -66,8 +67,8 @@ def arrived_files(caller: Teacher, task_id: int, upload_ids: Sequence[int]) -> l
                     ArrivedFile(
                         upload_id,
                         number,
-                        entry.file_name,
-                        entry.folder,
+                        with_marks_shown(entry.file_name),
+                        with_marks_shown(entry.folder),
                         entry.size,
                         match,
                         problem,

@@ -10,6 +10,7 @@ from pathlib import Path
 from urllib.parse import urlsplit
 
 from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.formats.plain_text import has_hidden_marks
 from jade_ladder.service.files.showing import Shown, picture_of, shown_of
 from jade_ladder.service.files.uploads import (
     BroughtIn,
@@ -78,10 +79,19 @@ def _check_address(address: str) -> None:
     try:
         parts = urlsplit(address)
         whole = parts.scheme in ("http", "https") and bool(parts.hostname)
+        signs_in = "@" in parts.netloc
     except ValueError:
-        whole = False
+        whole = signs_in = False
     if not whole or any(one.isspace() for one in address):
         raise Refused("An address that begins with https:// or http://", "address")
+    if signs_in:
+        raise Refused("An address without a name or password before an @", "address")
+    if has_hidden_marks(address):
+        raise Refused(
+            "There are invisible characters in this address, such as marks of direction: type it "
+            "by hand",
+            "address",
+        )
     if len(address) > LONGEST_ADDRESS:
         raise Refused(f"An address of at most {LONGEST_ADDRESS:,} characters", "address")
 

@@ -79,7 +79,8 @@ class StudentPageOut(BaseModel):
         """Show a student's page."""
         wall = page.wall
         used = {outcome.scale_id for outcome in wall.outcomes}
-        cells = wall.cells[0] if wall.cells else ()
+        # Who left on the day they came stands nowhere on any day.
+        seen = zip(wall.outcomes, wall.cells[0], strict=True) if wall.cells else ()
         return cls(
             id=page.student.id,
             name=page.student.name,
@@ -100,7 +101,7 @@ class StudentPageOut(BaseModel):
                     slipped=cell.slipped,
                     expected=cell.expected,
                 )
-                for outcome, cell in zip(wall.outcomes, cells, strict=False)
+                for outcome, cell in seen
             ],
             tasks=[StudentTaskOut.of(one) for one in page.tasks],
         )
