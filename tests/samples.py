@@ -42,7 +42,8 @@ def zipped(files: Mapping[str, bytes]) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, content in files.items():
-            archive.writestr(name, content)
+            # By name alone it would be dated now.
+            archive.writestr(zipfile.ZipInfo(name), content, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
 

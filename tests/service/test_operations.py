@@ -499,6 +499,7 @@ OWN = {
     *("own_tasks", "open_task", "draft", "save_draft", "hand_in", "own_ladder"),
     *("task_page", "own_result", "own_marked_work", "read_result", "ask_again", "student_account"),
     *("change_own_email", "own_messages", "see_message", "kinds_off", "set_kind_off", "outbox"),
+    "shown_of",
     *("begin_upload", "standing_upload", "receive", "give_up", "bring_in", "end_upload"),
     "bring_in_recording",
     *("archive_in", "bring_in_entry"),

@@ -12,6 +12,7 @@ JadeLadderError
 ├── Stale        somebody saved in between; carries what is there now
 └── StoreError   the database cannot be used
     └── Unavailable  not at this moment: it is busy, or nothing can be written to it
+        └── BeingPrepared  a file is made ready to be shown; it will be in a moment
 """
 
 from __future__ import annotations
@@ -105,3 +106,7 @@ class Unavailable(StoreError):
     def __init__(self, message: str, retry_after: int = 2) -> None:
         super().__init__(message)
         self.retry_after = retry_after
+
+
+class BeingPrepared(Unavailable):
+    """A file is being made ready to be shown: until then nothing of it is, and it is not served."""

@@ -8,7 +8,7 @@ from datetime import datetime
 from enum import StrEnum
 
 # Between blanks, up to the first letter or digit, and on to the next blank.
-_WORD = re.compile(r"\S*?[^\W_]\S*")
+_LETTER = re.compile(r"[^\W_]")
 
 
 class Closed(StrEnum):
@@ -74,4 +74,5 @@ def can_take_back(standing: Standing, now: datetime) -> bool:
 
 def count_words(text: str) -> int:
     """Count the words of a text: what stands between blanks and has a letter or digit in it."""
-    return sum(1 for _ in _WORD.finditer(text))
+    # Blank by blank: an expression for whole words takes for ever with a long one of signs alone.
+    return sum(_LETTER.search(word) is not None for word in text.split())

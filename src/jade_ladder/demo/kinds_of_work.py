@@ -8,6 +8,7 @@ from datetime import datetime
 
 from jade_ladder.demo import files
 from jade_ladder.service.files import uploads
+from jade_ladder.service.files.preparing import prepare_all
 from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.shared.caller import Teacher
@@ -119,5 +120,6 @@ def put_in(
     for place, (name, content) in enumerate(work.items()):
         key = f"demo-{task_id}-{student_id}-{place}"
         parts.add_work_file(caller, task_id, student_id, sent(caller, key, name, content), done_at)
+    prepare_all(caller.database, done_at)
     if not with_text:
         attempts.enter_work(caller, task_id, student_id, "", done_at=done_at)

@@ -24,7 +24,10 @@ from jade_ladder.formats.table import LARGEST_TABLE, MOST_COLUMNS, MOST_ROWS
 _SIGNATURE = b"PK\x03\x04"
 _MOST_PARTS = 300
 # Unpacked, and in all: a list of 5,000 lines has one or two megabytes.
-_LARGEST_UNPACKED = 40_000_000
+_LARGEST_UNPACKED = 16_000_000
+# What a sheet says of its size need not be so; where it is also as large as so many rows, it is.
+_DIMENSION = re.compile(rb"<dimension ref=\"[A-Z]+[0-9]+:[A-Z]+([0-9]{1,9})\"")
+_SMALLEST_ROW = 20
 # A declaration of entities stands before the first element, which no spreadsheet keeps waiting.
 _HEAD, _ELEMENT = 4_000, re.compile(rb"<[A-Za-z]")
 _TORN = (
@@ -60,7 +63,7 @@ def read_sheet(content: bytes, wanted: str = "") -> Sheet:
 
     Raises Refused for what is no spreadsheet, damaged, or larger unpacked than a list can be.
     """
-    _check_parts(content)
+    check_parts(content)
     try:
         with warnings.catch_warnings():
             # Of what a list does not need: styles, validation, pictures.
@@ -79,7 +82,7 @@ def read_sheet(content: bytes, wanted: str = "") -> Sheet:
         raise Refused(_DAMAGED, "file") from error
 
 
-def _check_parts(content: bytes) -> None:
+def check_parts(content: bytes) -> None:
     """Refuse what would unpack to more than a list can be, before anything is unpacked."""
     if len(content) > LARGEST_TABLE:
         raise Refused("The file is larger than 2 MB; is it the right one?", "file")
@@ -104,6 +107,9 @@ def _check_document(book: zipfile.ZipFile, part: zipfile.ZipInfo) -> None:
             head = content.read(_HEAD)
     except _TORN as error:
         raise Refused(_DAMAGED, "file") from error
+    said = _DIMENSION.search(head)
+    if said is not None and MOST_ROWS + 50 < int(said[1]) <= part.file_size // _SMALLEST_ROW:
+        raise Refused(f"More than {MOST_ROWS} lines; is it the right sheet?", "file")
     if b"<!DOCTYPE" in head or not _ELEMENT.search(head):
         raise Refused(_DAMAGED, "file")
 

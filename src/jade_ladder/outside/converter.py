@@ -6,6 +6,7 @@ It imports no more than it needs: it begins anew for every file.
 from __future__ import annotations
 
 import json
+import os
 import resource
 import sys
 from collections.abc import Callable
@@ -16,6 +17,8 @@ from typing import Any
 from jade_ladder.core.errors import JadeLadderError
 
 SECONDS = 30
+"""Of a processor's time."""
+NICENESS = 10
 RESULT = "result.json"
 DRAWN, MARKED = "drawn.pdf", "marked.pdf"
 _MEMORY = 1_500_000_000
@@ -31,7 +34,10 @@ def _main(what: str, source: Path, folder: Path, *more: str) -> None:
     try:
         answer = _DOES[what](source, folder, *more)
     except JadeLadderError as error:
-        answer = {"refused": getattr(error, "message", str(error))}
+        answer = {
+            "refused": getattr(error, "message", str(error)),
+            "field": getattr(error, "field", ""),
+        }
     (folder / RESULT).write_text(json.dumps(answer), "utf-8")
 
 
@@ -54,6 +60,21 @@ def _document(source: Path, folder: Path) -> dict[str, Any]:
         "left_out": list(shown.left_out),
         "pictures": count,
     }
+
+
+def _markdown(source: Path, folder: Path) -> dict[str, Any]:
+    from jade_ladder.formats.files.document import shown_markdown
+
+    shown = shown_markdown(source)
+    left_out = list(shown.left_out)
+    return {"html": shown.html, "words": shown.words, "left_out": left_out, "pictures": 0}
+
+
+def _spreadsheet(source: Path, folder: Path, wanted: str = "") -> dict[str, Any]:
+    from jade_ladder.formats.spreadsheet import read_sheet
+
+    sheet = read_sheet(source.read_bytes(), wanted)
+    return {"text": sheet.text, "name": sheet.name, "names": sheet.names}
 
 
 def _without_network() -> None:
@@ -92,6 +113,8 @@ def _marked(source: Path, folder: Path) -> dict[str, Any]:
 
 _DOES: dict[str, Callable[..., dict[str, Any]]] = {
     "document": _document,
+    "markdown": _markdown,
+    "spreadsheet": _spreadsheet,
     "picture": _picture,
     "remarks": _remarks,
     "marked": _marked,
@@ -101,6 +124,8 @@ _OF_OUR_OWN = {"remarks"}
 
 
 def _limit() -> None:
+    # It yields to the server, and to what the server works out for somebody who waits.
+    os.nice(NICENESS)
     resource.setrlimit(resource.RLIMIT_AS, (_MEMORY, _MEMORY))
     resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
     resource.setrlimit(resource.RLIMIT_FSIZE, (_LARGEST_FILE, _LARGEST_FILE))

@@ -27,6 +27,7 @@ from jade_ladder.web.classes import answers, class_list, classes, slips, student
 from jade_ladder.web.classes import teachers as class_teachers
 from jade_ladder.web.exchange import frameworks, outcome_lists
 from jade_ladder.web.files import uploads
+from jade_ladder.web.files.preparer import Preparer
 from jade_ladder.web.files.sweeper import Sweeper
 from jade_ladder.web.marking import (
     again,
@@ -65,6 +66,7 @@ from jade_ladder.web.rubrics import library, rubrics
 from jade_ladder.web.sample import sample_class
 from jade_ladder.web.search import find
 from jade_ladder.web.shared import problems
+from jade_ladder.web.shared.apart import begin_apart
 from jade_ladder.web.shared.callers import the_caller
 from jade_ladder.web.shared.heavy import HeavyReads
 from jade_ladder.web.shared.safety import Address, Safety
@@ -181,12 +183,15 @@ def create_app(settings: Settings) -> FastAPI:
         app.state.heavy.begin()
         now = app.state.settings
         sender = None if now.mailer is None else MailSender(now.database, now.mailer)
-        sweeper = Sweeper(now.database)
+        sweeper, preparer = Sweeper(now.database), Preparer(now.database)
         sweeper.begin()
+        preparer.begin()
+        begin_apart(app)
         if sender is not None:
             sender.begin()
         yield
         sweeper.close()
+        preparer.close()
         if sender is not None:
             sender.close()
         app.state.heavy.close()

@@ -2,25 +2,40 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import shutil
 from datetime import timedelta
 
 import pytest
 
-from jade_ladder.core.errors import NotFound, Refused, Stale, StoreError, Unavailable
+from jade_ladder.core.errors import (
+    BeingPrepared,
+    NotFound,
+    Refused,
+    Stale,
+    StoreError,
+    Unavailable,
+)
+from jade_ladder.core.passage import Place, Shape, ShapeKind
+from jade_ladder.formats.files.document import MOST_SHOWN
 from jade_ladder.formats.files.kind import FileKind
-from jade_ladder.outside import clock
-from jade_ladder.service.files import showing, uploads
+from jade_ladder.outside import clock, conversion
+from jade_ladder.service.files import preparing, showing, uploads
 from jade_ladder.service.files.sweeping import sweep
+from jade_ladder.service.marking import passages
+from jade_ladder.service.marking.passages import NewPassage
+from jade_ladder.service.reports.work_archive import work_archive
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import parts
 from jade_ladder.store.files import contents as content_store
 from jade_ladder.store.files import files as file_store
+from jade_ladder.store.files import preparation
 from jade_ladder.store.files.contents import Contents
 from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.files.keeping import copy_files, file_faults
 from jade_ladder.store.shared.backup import back_up
+from jade_ladder.store.shared.rows import fetch
 from tests.builders import Small, arrived, at, small
 from tests.samples import docx, jpeg, png
 
@@ -39,12 +54,21 @@ def take(caller: Teacher, upload_id: int, at: int, piece: bytes) -> None:
 
 
 def named(caller: Teacher, name: str, content: bytes) -> FileRow:
-    """A file that was brought in and named, and worked out as it is shown."""
+    """A file that was brought in and named, and made ready to be shown."""
+    number = waiting(caller, name, content).id
+    preparing.prepare_all(caller.database, caller.now)
+    with caller.reading() as db:
+        (row,) = fetch(
+            db, FileRow, "SELECT id, hash, size, kind, media_type FROM file WHERE id = ?", (number,)
+        )
+    return row
+
+
+def waiting(caller: Teacher, name: str, content: bytes) -> FileRow:
+    """A file that was brought in and named, and waits to be made ready."""
     brought = uploads.bring_in(caller, arrived(caller, name, content))
     with caller.transaction() as db:
-        row = brought.named(db, caller.now)
-    uploads.show_now(caller.database, row, caller.now)
-    return row
+        return brought.named(db, caller)
 
 
 def test_a_file_arrives_in_pieces_and_is_resumed_where_it_was(caller: Teacher) -> None:
@@ -139,45 +163,115 @@ def test_a_full_disk_keeps_what_has_arrived_and_is_told(
     assert uploads.bring_in(caller, number).size == 7
 
 
-def test_a_photograph_is_kept_upright_and_the_receipt_is_of_what_was_sent(caller: Teacher) -> None:
+def test_a_photograph_is_kept_upright_and_the_receipt_is_of_what_was_sent(made: Small) -> None:
+    caller = made.caller
     sent = jpeg(size=(40, 20), turned=6, camera="A camera")
-    kept = uploads.bring_in(caller, arrived(caller, "map.jpg", sent))
-    assert kept.type.kind is FileKind.PICTURE
-    assert kept.sent_hash != kept.hash
-    assert b"A camera" not in Contents.of(caller.database).path(kept.hash).read_bytes()
+    part = parts.add_work_file(
+        caller, made.task_id, made.students[0], arrived(caller, "map.jpg", sent)
+    )
+    assert part.file_kind is FileKind.PICTURE
+    # Until it is written anew it is neither served, nor marked, nor taken along.
+    assert parts.part_shown(caller, part.id).preparing
+    with pytest.raises(BeingPrepared):
+        parts.part_file(caller, part.id)
+    box = Place(shape=Shape(ShapeKind.BOX, 1, 1, 1, 9, 9, 40, 20))
+    drawn = NewPassage(part.id, None, "Where is north?", box)
+    with pytest.raises(BeingPrepared):
+        passages.remark_on_passage(
+            caller, made.task_id, made.students[0], "a-first-passage", drawn, 0
+        )
+    with pytest.raises(BeingPrepared), work_archive(caller, made.task_id):
+        pass
+    # A process that was killed in the middle of it leaves it waiting.
+    with pytest.raises(Unavailable):
+        preparing.prepare(
+            caller.database, preparing.waiting(caller.database)[1], caller.now, lambda: True
+        )
+    assert parts.part_shown(caller, part.id).preparing
+    preparing.prepare_all(caller.database, caller.now)
+    kept = parts.part_file(caller, part.id).path.read_bytes()
+    assert b"A camera" in sent
+    assert b"A camera" not in kept
+    with caller.reading() as db:
+        hashes = db.execute("SELECT sent_hash FROM work_part").fetchone()
+        named_now = set(file_store.named_hashes(db))
+    assert hashes == (hashlib.sha256(sent).hexdigest(),)
+    assert hashes[0] not in named_now, "what was sent is swept"
+
+
+def test_the_same_picture_sent_twice_is_one_file_wherever_it_is_named(made: Small) -> None:
+    caller, sent = made.caller, jpeg(size=(40, 20), camera="A camera")
+    for which, name in enumerate(("map.jpg", "again.jpg")):
+        parts.add_work_file(caller, made.task_id, made.students[which], arrived(caller, name, sent))
+        if which == 0:
+            preparing.prepare_all(caller.database, caller.now)
+    preparing.prepare_all(caller.database, caller.now)
+    with caller.reading() as db:
+        assert db.execute("SELECT count(*), count(DISTINCT hash) FROM file").fetchone() == (1, 1)
+        assert db.execute("SELECT count(DISTINCT file_id) FROM work_part").fetchone() == (1,)
+
+
+def test_every_place_where_a_file_is_named_is_known(caller: Teacher) -> None:
+    with caller.reading() as db:
+        tables = [
+            name for (name,) in db.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")
+        ]
+        named_in = {
+            (table, key[3])
+            for table in tables
+            for key in db.execute(f"PRAGMA foreign_key_list({table})")
+            if key[2] == "file"
+        }
+    assert named_in == {
+        *preparation.REFERENCES,
+        ("shown_document", "file_id"),
+        ("preparation", "file_id"),
+    }
 
 
 def test_a_picture_that_is_damaged_is_there_to_download(caller: Teacher) -> None:
-    kept = uploads.bring_in(caller, arrived(caller, "map.png", png()[:40]))
-    assert (kept.type.kind, kept.type.media_type) == (FileKind.OTHER, "application/octet-stream")
-    assert Contents.of(caller.database).path(kept.hash).read_bytes() == png()[:40]
+    kept = named(caller, "map.png", png()[:40])
+    assert (kept.kind, kept.media_type) == (FileKind.OTHER, "application/octet-stream")
+    assert showing.ready_path(caller.database, kept).read_bytes() == png()[:40]
 
 
 def test_a_document_is_worked_out_once_and_anew_by_another_converter(
     caller: Teacher, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    kept = named(caller, "card.docx", docx("Leg one", picture=png()))
-
-    def never(*_: object) -> None:
-        raise AssertionError("it was worked out already")
-
+    sent = docx("Leg one", picture=png())
+    row = waiting(caller, "card.docx", sent)
+    assert showing.shown_of(caller, row) == showing.Shown(preparing=True)
+    preparing.prepare_all(caller.database, caller.now)
+    found = showing.shown_of(caller, row)
+    assert (found.words, found.notes, found.problem, found.preparing) == (2, (), "", False)
+    assert waiting(caller, "again.docx", sent).id == row.id
+    assert preparing.waiting(caller.database) == {}, "the same document is ready already"
     with monkeypatch.context() as patch:
-        patch.setattr(showing, "convert_document", never)
-        found = showing.shown_of(caller.database, kept, caller.now)
-        monkeypatch.setattr(showing, "CONVERTER", 99)
-        with pytest.raises(AssertionError):
-            showing.shown_of(caller.database, kept, caller.now)
-    assert (found.words, found.notes, found.problem) == (2, (), "")
-    assert showing.shown_of(caller.database, kept, caller.now).html == found.html
-    picture = showing.picture_of(caller.database, kept, 1)
+        patch.setattr(showing, "CONVERTER", 99)
+        assert showing.shown_of(caller, row).preparing
+        patch.setattr(preparing, "CONVERTER", 99)
+        preparing.prepare_all(caller.database, caller.now)
+        assert showing.shown_of(caller, row).html == found.html
+    picture = showing.picture_of(caller.database, row, 1)
     assert Contents.of(caller.database).path(picture.hash).read_bytes() == png()
     with pytest.raises(NotFound):
-        showing.picture_of(caller.database, kept, 2)
+        showing.picture_of(caller.database, row, 2)
+
+
+def test_markdown_that_takes_for_ever_is_shown_as_it_is_written(
+    caller: Teacher, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    row = waiting(caller, "notes.md", b"[" * 300_000)
+    assert showing.shown_of(caller, row).preparing
+    monkeypatch.setattr(conversion, "LONGEST_WAIT", 0.5)
+    preparing.prepare_all(caller.database, caller.now)
+    found = showing.shown_of(caller, row)
+    assert (found.html, found.problem, found.text) == ("", "", "[" * 300_000)
 
 
 def test_a_document_that_cannot_be_shown_says_so(caller: Teacher) -> None:
     kept = named(caller, "card.docx", docx("Leg", body="<w:p><w:x"))
-    assert "downloaded" in showing.shown_of(caller.database, kept, caller.now).problem
+    assert "downloaded" in showing.shown_of(caller, kept).problem
 
 
 @pytest.mark.parametrize(
@@ -195,19 +289,19 @@ def test_what_is_text_is_shown_as_that(
     caller: Teacher, name: str, content: bytes, what: str
 ) -> None:
     kept = named(caller, name, content)
-    found = showing.shown_of(caller.database, kept, caller.now)
+    found = showing.shown_of(caller, kept)
     given = {"html": found.html, "text": found.text, "rows": found.rows}
     assert [one for one, value in given.items() if value] == [what]
     assert "<script" not in found.html
     assert "<img" not in found.html
-    large = len(content) > showing.MOST_SHOWN or content.count(b"\n") > showing.MOST_ROWS
+    large = len(content) > MOST_SHOWN or content.count(b"\n") > showing.MOST_ROWS
     assert bool(found.notes) is large
     assert "på" in found.text or "p\xe5".encode("cp1252") not in content
 
 
 def test_a_text_that_is_none_says_so(caller: Teacher) -> None:
     kept = named(caller, "a.txt", b"\xff\xfe\x00")
-    found = showing.shown_of(caller.database, kept, caller.now)
+    found = showing.shown_of(caller, kept)
     assert found.problem == "This text cannot be read here: download it"
 
 
@@ -224,6 +318,7 @@ def test_what_nothing_names_is_swept_after_a_day_and_nothing_else_is(made: Small
         arrived(caller, "card.docx", docx("Leg", picture=png())),
     )
     named(caller, "gone.docx", docx("Gone", picture=png((9, 9))))
+    preparing.prepare_all(caller.database, caller.now)
     begun = uploads.begin_upload(caller, KEY, "half.txt", 9).row.id
     take(caller, begun, 0, b"half")
     there = set(contents.hashes())

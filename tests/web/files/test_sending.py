@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+import threading
+import time
 from collections.abc import Iterator
+from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 
-from jade_ladder.service.shared.caller import Student, Teacher
+from jade_ladder.service.files import preparing, uploads
+from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.work import handing_in, parts
+from jade_ladder.web.files.preparer import Preparer
 from jade_ladder.web.work.parts import SANDBOXED
 from tests.builders import Small, arrived
-from tests.samples import docx, pdf, png
+from tests.samples import docx, jpeg, pdf, png
 from tests.web.conftest import sign_in
 
 KEY = "a-key-of-mine"
@@ -63,7 +68,58 @@ def test_a_place_that_is_none_is_refused(teacher: TestClient, place: str) -> Non
 
 def part_of(made: Small, name: str, content: bytes) -> int:
     number = arrived(made.caller, name, content)
-    return parts.add_work_file(made.caller, made.task_id, made.students[0], number).id
+    part = parts.add_work_file(made.caller, made.task_id, made.students[0], number)
+    until_ready(made.caller)
+    return part.id
+
+
+def until_ready(caller: Caller) -> None:
+    """Wait for the server, which makes files ready beside everything else."""
+    until = time.monotonic() + 60
+    while preparing.waiting(caller.database):
+        assert time.monotonic() < until
+        time.sleep(0.05)
+
+
+def test_a_file_that_is_being_prepared_is_told_at_once_and_asked_for_again(
+    teacher: TestClient, made: Small, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    held = threading.Event()
+    prepare = preparing.prepare
+
+    def holding(*args: Any) -> None:
+        held.wait(60)
+        prepare(*args)
+
+    monkeypatch.setattr(preparing, "prepare", holding)
+    number = arrived(made.caller, "map.jpg", jpeg(camera="A camera"))
+    part = parts.add_work_file(made.caller, made.task_id, made.students[0], number).id
+    asked = teacher.get(f"/api/work-parts/{part}/file")
+    assert (asked.status_code, asked.headers["retry-after"]) == (503, "1")
+    assert asked.json()["type"] == "/problems/being-prepared"
+    assert teacher.get(f"/api/work-parts/{part}/shown").json()["preparing"] is True
+    held.set()
+    until_ready(made.caller)
+    ready = teacher.get(f"/api/work-parts/{part}/file")
+    assert (ready.status_code, b"A camera" in ready.content) == (200, False)
+
+
+def test_people_take_turns_and_nobody_has_two_in_hand(
+    caller: Teacher, other_teacher: Teacher, made: Small
+) -> None:
+    """A flood of one person's files holds another's back by one of them at most."""
+    preparer = Preparer(caller.database)
+    for number in range(4):
+        sent = arrived(caller, f"{number}.docx", docx(f"Leg {number}"))
+        parts.add_work_file(caller, made.task_id, made.students[0], sent)
+    theirs = uploads.bring_in(other_teacher, arrived(other_teacher, "late.docx", docx("Late")))
+    with caller.transaction() as db:
+        theirs.named(db, other_teacher)
+    first, second = preparer._take(), preparer._take()
+    assert first is not None
+    assert second is not None
+    assert {first[0], second[0]} == {caller.person_id, other_teacher.person_id}
+    assert preparer._take() is None, "one in hand of each"
 
 
 SCRIPT = "/OpenAction << /S /JavaScript /JS (app.alert) >>"
@@ -111,6 +167,7 @@ def test_each_look_asks_whether_one_may_see_it_now(
     task_id = made.new_task()
     sent = arrived(own, "card.docx", docx("Leg", picture=png()))
     number = parts.add_own_file(own, task_id, sent).id
+    until_ready(own)
     looks = ("file", "shown", "pictures/1")
 
     def answers(person: int, whose: str) -> list[int]:

@@ -5,12 +5,15 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
+from pathlib import Path
 from typing import IO, Any
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.handing_in import count_words
 from jade_ladder.formats.files.archive import Archive
 from jade_ladder.formats.files.kind import picture_type
+from jade_ladder.formats.plain_text import cleaned
+from jade_ladder.formats.table import decode
 
 CONVERTER = 1
 """Counted up whenever the same document would be shown in another way."""
@@ -18,6 +21,8 @@ LARGEST_UNPACKED = 120_000_000
 LARGEST_PART = 30_000_000
 MOST_PICTURES = 200
 LARGEST_HTML = 4_000_000
+MOST_SHOWN = 1_000_000
+"""Bytes of a text that are shown; the rest is there to download."""
 
 _TAGS = {
     *("p", "br", "strong", "em", "s", "u", "sup", "sub", "blockquote", "a", "img"),
@@ -110,6 +115,33 @@ def shown_document(file: IO[bytes], keep: Callable[[int, bytes], None]) -> Shown
     )
     words = count_words(re.sub(r"<[^>]*>", " ", html))
     return ShownDocument(html, words, tuple(dict.fromkeys(left_out)))
+
+
+def shown_markdown(source: Path) -> ShownDocument:
+    """Read a text in Markdown, or its beginning."""
+    from jade_ladder.formats.markdown import to_html
+
+    text, notes = beginning_of(source)
+    html = to_html(text)
+    if len(html) > LARGEST_HTML:
+        raise Refused("This text is too long to be shown here: download it", "file")
+    return ShownDocument(html, count_words(text), notes)
+
+
+def beginning_of(source: Path) -> tuple[str, tuple[str, ...]]:
+    """Give the text of a file as far as it is shown, and a note where that is its beginning.
+
+    Raises Refused for what is no text.
+    """
+    with source.open("rb") as file:
+        content = file.read(MOST_SHOWN + 1)
+    if len(content) <= MOST_SHOWN:
+        return cleaned(decode(content)), ()
+    content = content[:MOST_SHOWN]
+    # Without the part of a character at its end.
+    end = max(content.rfind(b"\n"), content.rfind(b" "))
+    text = cleaned(decode(content[:end] if end > 0 else content))
+    return text, ("Only the beginning is shown: download it for the whole",)
 
 
 def _looked_through(file: IO[bytes]) -> list[str]:

@@ -4,32 +4,30 @@ from __future__ import annotations
 
 import csv
 import io
+import sqlite3
 from dataclasses import dataclass
-from datetime import datetime
 from pathlib import Path
 
-from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.errors import BeingPrepared, NotFound, Refused
 from jade_ladder.core.handing_in import count_words
-from jade_ladder.formats.files.document import CONVERTER
-from jade_ladder.formats.files.kind import DOWNLOAD, FileKind, picture_type
-from jade_ladder.formats.markdown import to_html
-from jade_ladder.formats.plain_text import cleaned
-from jade_ladder.formats.table import decode
-from jade_ladder.outside.conversion import convert_document
+from jade_ladder.formats.files.document import CONVERTER, beginning_of
+from jade_ladder.formats.files.kind import FileKind
+from jade_ladder.service.shared.caller import Caller
 from jade_ladder.store.files import files as store
+from jade_ladder.store.files import preparation
 from jade_ladder.store.files.contents import Contents
-from jade_ladder.store.files.files import FileRow, ShownRow
+from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.shared.connection import Database
 
-MOST_SHOWN = 1_000_000
-"""Bytes of a text that are shown; the rest is there to download."""
+CONVERTED = frozenset((FileKind.DOCUMENT, FileKind.MARKDOWN))
+"""What is shown as HTML, which is made of it once."""
 MOST_ROWS, MOST_CELLS = 500, 60
 
 
 @dataclass(frozen=True, slots=True)
 class Shown:
     """What is shown of a file: safe HTML of a document or of Markdown, a text, or the rows of a
-    table; `notes` say what is not shown, `problem` why nothing is.
+    table; `notes` say what is not shown, `problem` why nothing is, `preparing` that nothing is yet.
     """
 
     html: str = ""
@@ -38,49 +36,64 @@ class Shown:
     words: int | None = None
     notes: tuple[str, ...] = ()
     problem: str = ""
+    preparing: bool = False
 
 
-def shown_of(database: Database, row: FileRow, now: datetime) -> Shown:
-    """Give what is shown of a file that is text or a document; nothing of any other."""
-    if row.kind is FileKind.DOCUMENT:
-        return _document(database, row, now)
-    if row.kind not in (FileKind.TEXT, FileKind.MARKDOWN, FileKind.TABLE):
+def shown_of(caller: Caller, row: FileRow) -> Shown:
+    """Give what is shown of a file that is text or a document, or that it is being prepared, at
+    once; nothing of any other.
+    """
+    database = caller.database
+    if row.kind is FileKind.PICTURE:
+        with database.reading() as db:
+            return Shown(preparing=preparation.is_waiting(db, row.id))
+    if row.kind in CONVERTED:
+        return _converted(caller, row)
+    if row.kind not in (FileKind.TEXT, FileKind.TABLE):
         return Shown()
-    with Contents.of(database).path(row.hash).open("rb") as file:
-        content = file.read(MOST_SHOWN)
-    if row.size > len(content):
-        content = _whole_characters(content)
-    notes: tuple[str, ...] = ()
-    if row.size > MOST_SHOWN:
-        notes = ("Only the beginning is shown: download it for the whole",)
     try:
-        text = cleaned(decode(content))
+        text, notes = beginning_of(Contents.of(database).path(row.hash))
     except Refused:
         return Shown(problem="This text cannot be read here: download it")
-    if row.kind is FileKind.MARKDOWN:
-        return Shown(html=to_html(text), words=count_words(text), notes=notes)
     if row.kind is FileKind.TABLE:
         return _table(text, notes)
     return Shown(text=text, words=count_words(text), notes=notes)
 
 
-def _whole_characters(content: bytes) -> bytes:
-    """Give the beginning of a text without the part of a character at its end."""
-    end = max(content.rfind(b"\n"), content.rfind(b" "))
-    return content[:end] if end > 0 else content
-
-
-def _document(database: Database, row: FileRow, now: datetime) -> Shown:
-    with database.reading() as db:
+def _converted(caller: Caller, row: FileRow) -> Shown:
+    with caller.reading() as db:
         found = store.shown_document(db, row.id)
     if found is None or found.converter != CONVERTER:
-        found = work_out_shown(database, row, now)
+        with caller.transaction() as db:
+            preparation.ask(db, row.id, caller.person_id, caller.now)
+        return Shown(preparing=True)
+    if found.problem and row.kind is FileKind.MARKDOWN:
+        # As it is written, then.
+        text, notes = beginning_of(Contents.of(caller.database).path(row.hash))
+        return Shown(text=text, words=count_words(text), notes=notes)
     return Shown(
         html=found.html,
         words=None if found.problem else found.words,
         notes=found.left_out,
         problem=found.problem,
     )
+
+
+def ready_path(database: Database, row: FileRow) -> Path:
+    """Give where a file lies that may be served: a picture is not before it is written anew.
+
+    Raises BeingPrepared until then.
+    """
+    if row.kind is FileKind.PICTURE:
+        with database.reading() as db:
+            check_ready(db, row)
+    return Contents.of(database).path(row.hash)
+
+
+def check_ready(db: sqlite3.Connection, row: FileRow) -> None:
+    """Raise BeingPrepared for a picture that is not written anew yet. Part of a reading."""
+    if row.kind is FileKind.PICTURE and preparation.is_waiting(db, row.id):
+        raise BeingPrepared("This picture is being prepared. Try again in a moment.")
 
 
 def _table(text: str, notes: tuple[str, ...]) -> Shown:
@@ -96,34 +109,6 @@ def _table(text: str, notes: tuple[str, ...]) -> Shown:
     except csv.Error:
         return Shown(text=text, notes=notes)
     return Shown(rows=tuple(rows), notes=notes)
-
-
-def work_out_shown(database: Database, row: FileRow, now: datetime) -> ShownRow:
-    """Convert a document, once for each version of the converter, and keep what is shown of it; a
-    document that cannot be shown is kept as that.
-    """
-    contents = Contents.of(database)
-    with contents.beside() as folder:
-        made_of: tuple[Path, ...] = ()
-        try:
-            made = convert_document(contents.path(row.hash), folder)
-            shown = ShownRow(CONVERTER, made.html, made.words, made.left_out, "")
-            made_of = made.pictures
-        except Refused as error:
-            shown = ShownRow(CONVERTER, "", 0, (), error.message)
-        pictures: list[tuple[str, int, str]] = []
-        for path in made_of:
-            size = path.stat().st_size
-            with path.open("rb") as file:
-                media_type = picture_type(file.read(64)) or DOWNLOAD.media_type
-            pictures.append((contents.keep(path), size, media_type))
-        with database.transaction() as db:
-            numbers = [
-                store.add_file(db, hash, size, FileKind.PICTURE, media_type, now).id
-                for hash, size, media_type in pictures
-            ]
-            store.keep_shown(db, row.id, shown, numbers)
-    return shown
 
 
 def picture_of(database: Database, row: FileRow, number: int) -> FileRow:

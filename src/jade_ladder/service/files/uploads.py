@@ -7,20 +7,18 @@ import sqlite3
 from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
-from datetime import datetime
 from pathlib import Path
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.formats.files.archive import Archive, leads_elsewhere
-from jade_ladder.formats.files.kind import DOWNLOAD, HEAD, FileKind, FileType, type_of
+from jade_ladder.formats.files.kind import HEAD, FileKind, FileType, type_of
 from jade_ladder.formats.plain_text import safe_file_name
-from jade_ladder.outside.conversion import convert_picture
-from jade_ladder.service.files.showing import work_out_shown
+from jade_ladder.service.files.showing import CONVERTED
 from jade_ladder.service.shared.caller import Caller
 from jade_ladder.store.files import files as store
+from jade_ladder.store.files import preparation
 from jade_ladder.store.files.contents import Contents, hash_of, write_hashed
 from jade_ladder.store.files.files import FileRow, UploadRow
-from jade_ladder.store.shared.connection import Database
 
 LARGEST_FILE = 100_000_000
 LARGEST_ARCHIVE = 250_000_000
@@ -47,7 +45,7 @@ class Upload:
 @dataclass(frozen=True, slots=True)
 class BroughtIn:
     """A file that is kept and that nothing names yet, under its cleaned name, with the hash of what
-    was sent: a photograph is kept upright and without what the camera wrote into it.
+    was sent. A photograph is made ready once it is named: until then nobody is served it.
     """
 
     hash: str
@@ -56,9 +54,19 @@ class BroughtIn:
     name: str
     sent_hash: str
 
-    def named(self, db: sqlite3.Connection, now: datetime) -> FileRow:
-        """Name it, as part of the transaction that puts it where it belongs."""
-        return store.add_file(db, self.hash, self.size, self.type.kind, self.type.media_type, now)
+    def named(self, db: sqlite3.Connection, caller: Caller) -> FileRow:
+        """Name it, as part of the transaction that puts it where it belongs, and let it be made
+        ready where it has to be.
+        """
+        known = store.file_of_hash(db, self.hash)
+        row = store.add_file(
+            db, self.hash, self.size, self.type.kind, self.type.media_type, caller.now
+        )
+        if (row.kind is FileKind.PICTURE and known is None) or (
+            row.kind in CONVERTED and store.shown_document(db, row.id) is None
+        ):
+            preparation.ask(db, row.id, caller.person_id, caller.now)
+        return row
 
 
 def begin_upload(caller: Caller, key: str, name: str, size: int) -> Upload:
@@ -178,33 +186,10 @@ def end_upload(caller: Caller, upload_id: int) -> None:
         store.delete_upload(db, upload_id)
 
 
-def show_now(database: Database, row: FileRow, now: datetime) -> None:
-    """Work out what is shown of a file that was just named, where that takes a while."""
-    if row.kind is FileKind.DOCUMENT:
-        with database.reading() as db:
-            there = store.shown_document(db, row.id)
-        if there is None:
-            work_out_shown(database, row, now)
-
-
 def _keep(contents: Contents, source: Path, name: str, sent_hash: str) -> BroughtIn:
     """Keep a file that lies in a folder to work in. The source is gone after that."""
     with source.open("rb") as file:
         found = type_of(file.read(HEAD), name)
-    known: str | None = sent_hash
-    if found.kind is FileKind.PICTURE:
-        source, found = _upright(source, found)
-        known = None
     size = source.stat().st_size
-    return BroughtIn(contents.keep(source, known), size, found, safe_file_name(name), sent_hash)
-
-
-def _upright(source: Path, found: FileType) -> tuple[Path, FileType]:
-    """Give a picture upright and without what the camera wrote into it; one that is damaged or too
-    large for that is there to download.
-    """
-    try:
-        made = convert_picture(source, found.media_type, source.parent)
-    except Refused:
-        made = None
-    return (source, DOWNLOAD) if made is None else (made, found)
+    kept = contents.keep(source, sent_hash)
+    return BroughtIn(kept, size, found, safe_file_name(name), sent_hash)

@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.service.files.recordings import bring_in_recording, check_key, check_length
+from jade_ladder.service.files.showing import ready_path
 from jade_ladder.service.files.uploads import bring_in, end_upload
 from jade_ladder.service.marking.saving import LONGEST_REMARK, begin, criterion_of
 from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.shared.caller import Caller, Teacher
 from jade_ladder.service.work.parts import PartFile
-from jade_ladder.store.files.contents import Contents
 from jade_ladder.store.marking import feedback_files as store
 from jade_ladder.store.marking.feedback_files import FeedbackFile, FeedbackKind
 
@@ -61,7 +61,7 @@ def attach(
         mark_id = begin(marking, choosing=False)
         if len(store.feedback_at(db, mark_id)) >= MOST_FILES:
             raise Refused(f"A mark has at most {MOST_FILES} recordings and files", "upload_id")
-        row = brought.named(db, caller.now)
+        row = brought.named(db, caller)
         feedback = FeedbackFile(
             new.kind,
             None if criterion is None else criterion.criterion.key,
@@ -142,5 +142,5 @@ def feedback_file(caller: Caller, number: int) -> PartFile:
         )
     if found is None:
         raise NotFound("There is no such recording or file for you")
-    path = Contents.of(caller.database).path(found.file.hash)
+    path = ready_path(caller.database, found.file)
     return PartFile(path, found.name, found.file.media_type)

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.passage import Place, in_reading_order
 from jade_ladder.formats.annotation import write_place
+from jade_ladder.service.files.showing import check_ready
 from jade_ladder.service.marking.bank_filling import bank_passage
 from jade_ladder.service.marking.saving import LONGEST_REMARK, begin, criterion_of
 from jade_ladder.service.marking.state import Marking, MarkState
@@ -18,6 +19,7 @@ from jade_ladder.store.marking import passages as store
 from jade_ladder.store.marking.passages import Passage, PassageRow
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work import parts as part_store
+from jade_ladder.store.work import placed_parts as placed_store
 from jade_ladder.store.work.parts import WorkPart
 
 MOST_PASSAGES = 2_000
@@ -74,6 +76,9 @@ def remark_on_passage(
         if wanted is not None:
             if attempt_id is None or not store.is_of_attempt(db, wanted.part_id, attempt_id):
                 raise NotFound("There is no such work of this student")
+            file = placed_store.file_of_part(db, wanted.part_id)
+            if file is not None:
+                check_ready(db, file)
             many = store.count_passages(db, mark_id) if mark_id and there is None else 0
             if many >= MOST_PASSAGES:
                 raise Refused(f"A mark has at most {MOST_PASSAGES:,} remarks on passages")

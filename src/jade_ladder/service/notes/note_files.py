@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.service.files.recordings import bring_in_recording, check_key, check_length
+from jade_ladder.service.files.showing import ready_path
 from jade_ladder.service.files.uploads import bring_in, end_upload
 from jade_ladder.service.notes.notes import WholeNote, get_note, own_note
 from jade_ladder.service.shared.caller import Caller, Teacher
 from jade_ladder.service.work.parts import PartFile
-from jade_ladder.store.files.contents import Contents
 from jade_ladder.store.notes import note_files as store
 
 MOST_FILES = 10
@@ -33,7 +33,7 @@ def attach_to_note(
         if not store.has_key(db, number, key):
             if len(store.note_files(db, [number])) >= MOST_FILES:
                 raise Refused(f"A note has at most {MOST_FILES} files", "upload_id")
-            row = brought.named(db, caller.now)
+            row = brought.named(db, caller)
             store.add_file(
                 *(db, number, key, "recording" if recording else "file", brought.name),
                 *(seconds if recording else 0, row.id, caller.now, caller.person_id),
@@ -66,4 +66,4 @@ def note_file(caller: Caller, file_id: int) -> PartFile:
     if found is None:
         raise NotFound("There is no such recording or file for you")
     name, file = found
-    return PartFile(Contents.of(caller.database).path(file.hash), name, file.media_type)
+    return PartFile(ready_path(caller.database, file), name, file.media_type)

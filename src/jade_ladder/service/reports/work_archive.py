@@ -9,6 +9,7 @@ from pathlib import Path
 
 from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.formats.sheet import write_sheet
+from jade_ladder.service.files.showing import ready_path
 from jade_ladder.service.reports.sheets import task_sheet
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
@@ -29,8 +30,8 @@ def work_archive(caller: Teacher, task_id: int) -> Iterator[tuple[Path, str]]:
     contents = Contents.of(caller.database)
     with caller.reading() as db:
         parts = parts_of_task(caller, task_id)
-        hashes = {
-            part.id: row.hash
+        files = {
+            part.id: row
             for part in parts
             if (row := placed_store.file_of_part(db, part.id)) is not None
         }
@@ -50,7 +51,7 @@ def work_archive(caller: Teacher, task_id: int) -> Iterator[tuple[Path, str]]:
                 for name, part in _named(own):
                     target = f"{within}/{name}"
                     if part.kind is PartKind.FILE:
-                        archive.write(contents.path(hashes[part.id]), target)
+                        archive.write(ready_path(caller.database, files[part.id]), target)
                     else:
                         archive.writestr(target, part.text)
         yield path, f"{title}.zip"

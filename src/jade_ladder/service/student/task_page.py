@@ -10,6 +10,7 @@ from jade_ladder.service.mastery.own_ladder import shown_outcomes
 from jade_ladder.service.shared.caller import Student
 from jade_ladder.service.student.criteria import ShownCriterion, shown_criteria
 from jade_ladder.service.work.handing_in import OwnTask, Receipt, receipts, task_of_student
+from jade_ladder.service.work.instructions import shown_instructions
 from jade_ladder.store.classes import own_classes as class_store
 from jade_ladder.store.marking import again as again_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
@@ -36,14 +37,15 @@ class TaskOutcome:
 
 @dataclass(frozen=True, slots=True)
 class StudentTaskPage:
-    """A task as its student sees it. The criteria are those of the rubric, none where it is not
-    shown beforehand; `put_in` are the files and links that are not handed in yet, `handed_in` the
-    parts of what was. `files` come with the task. Of a further attempt that is open, `carried` and
-    `asked_again` are the titles of the criteria that are carried over and of the others, where the
-    mark that says so was handed back.
+    """A task as its student sees it, the `instructions` as HTML. The criteria are those of the
+    rubric, none where it is not shown beforehand; `put_in` are the files and links that are not
+    handed in yet, `handed_in` the parts of what was. `files` come with the task. Of a further
+    attempt that is open, `carried` and `asked_again` are the titles of the criteria that are
+    carried over and of the others, where the mark that says so was handed back.
     """
 
     task: OwnTask
+    instructions: str
     criteria: tuple[ShownCriterion, ...]
     points_shown: bool
     outcomes: tuple[TaskOutcome, ...]
@@ -69,6 +71,7 @@ def task_page(caller: Student, task_id: int) -> StudentTaskPage:
         parts = part_store.work_parts(db, row.attempt_id) if row.attempt_id and row.has_work else []
         return StudentTaskPage(
             task,
+            shown_instructions(db, task_id, row.instructions),
             shown_criteria(db, criteria) if row.rubric_shown else (),
             rubric_store.points_shown(db, row.revision_id),
             tuple(

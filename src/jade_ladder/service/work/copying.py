@@ -46,5 +46,6 @@ def copy_task(caller: Teacher, task_id: int, class_id: int) -> CopiedTask:
             asked=still_asked(db, revision_id, row.asked),
         )
         made = store.add_task(db, class_id, fields, caller.now)
+        store.copy_instructions(db, task_id, made)
         file_store.copy_task_files(db, task_id, made)
         return CopiedTask(made, fit.unmatched if klass.id != class_id else ())

@@ -94,6 +94,7 @@ def _copy_tasks(
             asked=still_asked(db, revision_id, task.asked),
         )
         made = task_store.add_task(db, number, fields, caller.now)
+        task_store.copy_instructions(db, task.id, made)
         task_file_store.copy_task_files(db, task.id, made)
 
 

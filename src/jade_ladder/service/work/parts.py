@@ -11,13 +11,12 @@ from urllib.parse import urlsplit
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.plain_text import has_hidden_marks
-from jade_ladder.service.files.showing import Shown, picture_of, shown_of
+from jade_ladder.service.files.showing import Shown, picture_of, ready_path, shown_of
 from jade_ladder.service.files.uploads import (
     BroughtIn,
     bring_in,
     bring_in_entry,
     end_upload,
-    show_now,
 )
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.shared.guards import own_student, own_task
@@ -210,12 +209,11 @@ def _add_file(
         found = there(db)
         if found is not None:
             return found
-        row = brought.named(db, caller.now)
+        row = brought.named(db, caller)
         number = add(db, _new_part(brought, row, upload_id, entry), holder)
         _check_room(store.beside(db, number), row.size)
         if not entry:
             end_upload(caller, upload_id)
-    show_now(caller.database, row, caller.now)
     with caller.reading() as db:
         part = there(db)
     if part is None:
@@ -259,13 +257,13 @@ def part_file(caller: Caller, part_id: int) -> PartFile:
     that they teach. NotFound for any other, in the same words.
     """
     part, row = _seen(caller, part_id)
-    path = Contents.of(caller.database).path(row.hash)
+    path = ready_path(caller.database, row)
     return PartFile(path, part.file_name or "file", row.media_type)
 
 
 def part_shown(caller: Caller, part_id: int) -> Shown:
     """Give what is shown of the file of a part that the caller may see now."""
-    return shown_of(caller.database, _seen(caller, part_id)[1], caller.now)
+    return shown_of(caller, _seen(caller, part_id)[1])
 
 
 def part_picture(caller: Caller, part_id: int, number: int) -> PartFile:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.service.files.showing import ready_path
 from jade_ladder.service.files.uploads import bring_in, end_upload
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.shared.guards import own_task
 from jade_ladder.service.work.handing_in import task_of_student
 from jade_ladder.service.work.parts import PartFile
-from jade_ladder.store.files.contents import Contents
 from jade_ladder.store.work import task_files as store
 from jade_ladder.store.work.task_files import TaskFile
 
@@ -29,7 +29,7 @@ def attach_file(caller: Teacher, task_id: int, upload_id: int, starting: bool) -
     brought = bring_in(caller, upload_id)
     with caller.transaction() as db:
         own_task(db, caller, task_id)
-        row = brought.named(db, caller.now)
+        row = brought.named(db, caller)
         store.add_task_file(
             db,
             task_id,
@@ -73,7 +73,7 @@ def task_file(caller: Caller, file_id: int) -> PartFile:
             raise NotFound(_NONE) from None
         row = store.content_of(db, file_id)
     assert row is not None, "a file of a task has content"
-    return PartFile(Contents.of(caller.database).path(row.hash), found.name, row.media_type)
+    return PartFile(ready_path(caller.database, row), found.name, row.media_type)
 
 
 _NONE = "There is no such file of a task for you"

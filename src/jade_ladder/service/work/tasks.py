@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
 
@@ -21,7 +21,13 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.forms import check_version
 from jade_ladder.service.shared.guards import own_class, own_task
-from jade_ladder.service.work.setting import TaskWords, check_change, checked_fields
+from jade_ladder.service.work.instructions import rendered, shown_instructions
+from jade_ladder.service.work.setting import (
+    LONGEST_INSTRUCTIONS,
+    TaskWords,
+    check_change,
+    checked_fields,
+)
 from jade_ladder.service.work.standing import (
     Setting,
     StudentAtTask,
@@ -40,9 +46,6 @@ from jade_ladder.store.work import tasks as store
 from jade_ladder.store.work.counts import TaskGroup
 from jade_ladder.store.work.task_files import TaskFile
 from jade_ladder.store.work.tasks import TaskRow
-
-LONGEST_INSTRUCTIONS = 20_000
-LONGEST_CATEGORY = 60
 
 
 class Stage(StrEnum):
@@ -81,7 +84,7 @@ class TaskLine:
 class TaskView(TaskLine):
     """A task with where everybody stands; `points` are those that count, `criteria` those of
     its rubric, of which it asks those with the keys `asked`; `chosen` whom it is for where it is
-    not for all.
+    not for all; `instructions` are HTML, where a task is looked at by itself.
     """
 
     points: Hundredths
@@ -90,6 +93,7 @@ class TaskView(TaskLine):
     criteria: tuple[Criterion, ...]
     asked: frozenset[str]
     files: tuple[TaskFile, ...]
+    instructions: str = ""
 
 
 def class_tasks(caller: Teacher, class_id: int, waiting: bool = False) -> list[TaskLine]:
@@ -176,7 +180,8 @@ def get_task(caller: Teacher, task_id: int) -> TaskView:
     """Give one task of the caller's."""
     with caller.reading() as db:
         row = own_task(db, caller, task_id)[0]
-        return view_of(db, caller, row, criterion_store.criteria(db, row.revision_id))
+        view = view_of(db, caller, row, criterion_store.criteria(db, row.revision_id))
+        return replace(view, instructions=shown_instructions(db, task_id, row.instructions))
 
 
 def view_of(
@@ -207,25 +212,36 @@ def view_of(
 
 def make_task(caller: Teacher, class_id: int, words: TaskWords) -> int:
     """Set a task for a class; gives its number."""
+    html = _rendered(words)
     with caller.transaction() as db:
         klass = own_class(db, caller, class_id)
         fields = checked_fields(db, caller, klass, words)
         number = store.add_task(db, class_id, fields, caller.now)
+        store.keep_instructions(db, number, html)
         store.choose_students(db, number, words.student_ids or ())
         return number
 
 
 def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) -> None:
     """Change a task: all of it that can still be changed (`check_change`)."""
+    html = _rendered(words)
     with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         check_version(based_on, row.version, "The task")
         fields = checked_fields(db, caller, klass, words, row)
         check_change(db, row, fields)
         store.change_task(db, task_id, fields)
+        store.keep_instructions(db, task_id, html)
         store.choose_students(db, task_id, words.student_ids or ())
         if fields.practice != row.practice:
             renew_evidence_of_task(db, task_id)
+
+
+def _rendered(words: TaskWords) -> str:
+    """Render instructions before anybody waits for the transaction; too long ones are refused there
+    with all else that is wrong.
+    """
+    return rendered(words.instructions) if len(words.instructions) <= LONGEST_INSTRUCTIONS else ""
 
 
 def delete_task(caller: Teacher, task_id: int) -> None:

@@ -175,6 +175,26 @@ def change_task(db: sqlite3.Connection, task_id: int, fields: TaskFields) -> Non
     )
 
 
+def keep_instructions(db: sqlite3.Connection, task_id: int, html: str) -> None:
+    """Keep the instructions of a task as HTML."""
+    db.execute("UPDATE task SET instructions_html = ? WHERE id = ?", (html, task_id))
+
+
+def kept_instructions(db: sqlite3.Connection, task_id: int) -> str | None:
+    """Give the instructions of a task as HTML, if they were saved since that is kept."""
+    row = db.execute("SELECT instructions_html FROM task WHERE id = ?", (task_id,)).fetchone()
+    return None if row is None else row[0]
+
+
+def copy_instructions(db: sqlite3.Connection, task_id: int, to: int) -> None:
+    """Keep the instructions of a task as those of its copy."""
+    db.execute(
+        """UPDATE task SET instructions_html = (SELECT instructions_html FROM task WHERE id = ?)
+           WHERE id = ?""",
+        (task_id, to),
+    )
+
+
 def chosen_students(db: sqlite3.Connection, task_id: int) -> list[int]:
     """List the students that a task is for, where it is not for all."""
     rows = db.execute(

@@ -12,6 +12,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from jade_ladder.core.errors import (
+    BeingPrepared,
     JadeLadderError,
     NotAllowed,
     NotFound,
@@ -28,6 +29,8 @@ from jade_ladder.core.errors import (
 MEDIA_TYPE = "application/problem+json"
 OTHER_PERSON = "/problems/other-person"
 """The type of the conflict that a write of another person than the session's is."""
+BEING_PREPARED = "/problems/being-prepared"
+"""The type of the answer of a file that is not ready to be shown yet: it is asked for again."""
 
 
 class FieldProblem(BaseModel):
@@ -96,6 +99,9 @@ def answer(error: JadeLadderError) -> JSONResponse:
             return problem(429, "Wait", str(error), headers=wait)
         case OtherPerson():
             return problem(409, "Another person", str(error), type=OTHER_PERSON)
+        case BeingPrepared():
+            later = {"retry-after": "1"}
+            return problem(503, "Being prepared", str(error), headers=later, type=BEING_PREPARED)
         case Unavailable():
             later = {"retry-after": str(error.retry_after)}
             return problem(503, "Not now", str(error), headers=later)

@@ -7,14 +7,17 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from typing import Annotated, Any, Literal, cast
 
-from fastapi import Depends, Form, UploadFile
+from fastapi import Depends, Form, Request, UploadFile
+from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, TypeAdapter, ValidationError
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.formats.plain_text import is_too_deep
-from jade_ladder.formats.spreadsheet import is_spreadsheet, read_sheet
+from jade_ladder.formats.spreadsheet import is_spreadsheet
 from jade_ladder.formats.table import Choices, Table, decode, read_table, write_table
+from jade_ladder.outside.conversion import convert_spreadsheet
 from jade_ladder.service.shared.list_preview import LineStatus, LineT, ListPreview, ReadLine
+from jade_ladder.web.shared.apart import apart
 from jade_ladder.web.shared.fields import Text
 
 _COLUMNS = TypeAdapter(dict[str, Text])
@@ -34,7 +37,8 @@ class SentTable:
     sheets: tuple[str, ...] = ()
 
 
-def sent_table(
+async def sent_table(
+    request: Request,
     text: Annotated[Text, Form()] = "",
     file: UploadFile | None = None,
     sheet: Annotated[Text, Form(description="Which sheet of a spreadsheet")] = "",
@@ -47,13 +51,13 @@ def sent_table(
     ] = "",
     mended: Annotated[Text, Form(description="JSON: line to field to cell")] = "{}",
 ) -> SentTable:
-    """Read what was sent: a file, or else the text."""
+    """Read what was sent: a file (a spreadsheet in a process of its own), or else the text."""
     content, name = text, ""
     sheets: tuple[str, ...] = ()
     if file is not None:
-        sent = file.file.read()
+        sent = await file.read()
         if is_spreadsheet(sent):
-            read = read_sheet(sent, sheet)
+            read = await apart(request, lambda: convert_spreadsheet(sent, sheet))
             content, name, sheets = read.text, read.name, read.names
         else:
             content = decode(sent)
@@ -63,7 +67,8 @@ def sent_table(
         names,
         _parsed(_MENDED, mended, "mended", "What was mended gives the cells for each line"),
     )
-    return SentTable(read_table(content), content, choices, name, sheets)
+    table = await run_in_threadpool(read_table, content)
+    return SentTable(table, content, choices, name, sheets)
 
 
 def _parsed(adapter: TypeAdapter[Any], text: str, field: str, says: str) -> Any:

@@ -6,7 +6,6 @@ from datetime import datetime
 
 from pydantic import BaseModel
 
-from jade_ladder.formats.markdown import to_html
 from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import handing_in as service
 from jade_ladder.store.work.handing_in import DraftRow
@@ -97,7 +96,7 @@ def read_own_task(task_id: int, caller: AsStudent) -> OwnTaskPageOut:
     page = task_page(caller, task_id)
     return OwnTaskPageOut(
         task=OwnTaskOut.of(page.task),
-        instructions=to_html(page.task.row.instructions),
+        instructions=page.instructions,
         criteria=[CriterionForStudentOut.of(one, page.points_shown) for one in page.criteria],
         outcomes=[
             TaskOutcomeOut(

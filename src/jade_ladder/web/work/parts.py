@@ -56,7 +56,8 @@ class WorkPartOut(BaseModel):
 
 class ShownOut(BaseModel):
     """What is shown of a file: HTML that is safe to show (its pictures by number), a text, or the
-    rows of a table. `notes` say what is not shown, `problem` why nothing is.
+    rows of a table. `notes` say what is not shown, `problem` why nothing is, `preparing` that
+    nothing is yet: it is asked for again.
     """
 
     html: str
@@ -65,6 +66,7 @@ class ShownOut(BaseModel):
     words: int | None
     notes: list[str]
     problem: str
+    preparing: bool
 
     @classmethod
     def of(cls, shown: Shown) -> ShownOut:
@@ -76,6 +78,7 @@ class ShownOut(BaseModel):
             words=shown.words,
             notes=list(shown.notes),
             problem=shown.problem,
+            preparing=shown.preparing,
         )
 
 

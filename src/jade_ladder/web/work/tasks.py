@@ -4,19 +4,22 @@ from __future__ import annotations
 
 from datetime import date, datetime
 
+from fastapi import Request
+from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel
 
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.marking import DeskState
-from jade_ladder.formats.markdown import to_html
 from jade_ladder.service.work import copying, setting
 from jade_ladder.service.work import tasks as service
-from jade_ladder.service.work.setting import TaskWords
+from jade_ladder.service.work.instructions import SHORT, rendered
+from jade_ladder.service.work.setting import LONGEST_INSTRUCTIONS, TaskWords
 from jade_ladder.service.work.standing import StudentAtTask
 from jade_ladder.service.work.tasks import Stage, TaskLine, TaskView
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.rubrics.library import CriterionHeadOut
+from jade_ladder.web.shared.apart import apart
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
 from jade_ladder.web.shared.fields import Moment, Text, Whole, YesNo
@@ -215,7 +218,7 @@ class TaskOut(TaskCounts):
         return cls(
             **_counts(view),
             instructions=view.row.instructions,
-            asked=to_html(view.row.instructions),
+            asked=view.instructions,
             points=view.points,
             own_points=view.row.points,
             closes_at=view.row.closes_at,
@@ -272,10 +275,17 @@ def read_tasks(class_id: int, caller: AsTeacher) -> list[TaskLineOut]:
     return [TaskLineOut.of(view) for view in service.class_tasks(caller, class_id)]
 
 
+async def _render_apart(request: Request, body: TaskIn) -> None:
+    """Render instructions before they are saved, where that may take a while."""
+    if SHORT < len(body.instructions) <= LONGEST_INSTRUCTIONS:
+        await apart(request, lambda: rendered(body.instructions))
+
+
 @router.post("/classes/{class_id:int}/tasks", status_code=201)
-def make_task(class_id: int, body: TaskIn, caller: AsTeacher) -> Made:
+async def make_task(class_id: int, body: TaskIn, request: Request, caller: AsTeacher) -> Made:
     """Set a task."""
-    return Made(id=service.make_task(caller, class_id, body.words()))
+    await _render_apart(request, body)
+    return Made(id=await run_in_threadpool(service.make_task, caller, class_id, body.words()))
 
 
 @router.get("/tasks/{task_id:int}")
@@ -285,9 +295,10 @@ def read_task(task_id: int, caller: AsTeacher) -> TaskOut:
 
 
 @router.put("/tasks/{task_id:int}", status_code=204)
-def change_task(task_id: int, body: TaskChange, caller: AsTeacher) -> None:
+async def change_task(task_id: int, body: TaskChange, request: Request, caller: AsTeacher) -> None:
     """Change a task."""
-    service.change_task(caller, task_id, body.version, body.words())
+    await _render_apart(request, body)
+    await run_in_threadpool(service.change_task, caller, task_id, body.version, body.words())
 
 
 class CopyIn(BaseModel):
