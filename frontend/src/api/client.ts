@@ -7,6 +7,7 @@ import { fetchAfterLeaving, onReplaced, PERSON_HEADER, tabPerson } from './perso
 
 const READS = new Set(['GET', 'HEAD'])
 const OTHER_PERSON = '/problems/other-person'
+const BEING_PREPARED = '/problems/being-prepared'
 
 export const api = createClient<paths>({ baseUrl: '', fetch: fetchAfterLeaving })
 
@@ -41,6 +42,11 @@ export class Problem extends Error {
   /** Nobody is signed in any more, or somebody else is: it waits for its person. */
   get notMine(): boolean {
     return this.status === 401 || this.type === OTHER_PERSON
+  }
+
+  /** A file is made ready to be shown: it is asked for again in a moment. */
+  get preparing(): boolean {
+    return this.type === BEING_PREPARED
   }
 
   /** Somebody saved in between. */
@@ -83,6 +89,11 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   )
   if (problem.notMine) whenSignedOut(problem.status !== 401)
   throw problem
+}
+
+/** What is said of a file until it is ready. */
+export function beingPrepared(): Problem {
+  return new Problem(503, 'This file is being prepared.', [], null, BEING_PREPARED)
 }
 
 /** Any thrown thing as a Problem. */

@@ -9537,7 +9537,8 @@ export interface components {
         /**
          * ShownOut
          * @description What is shown of a file: HTML that is safe to show (its pictures by number), a text, or the
-         *     rows of a table. `notes` say what is not shown, `problem` why nothing is.
+         *     rows of a table. `notes` say what is not shown, `problem` why nothing is, `preparing` that
+         *     nothing is yet: it is asked for again.
          */
         ShownOut: {
             /** Html */
@@ -9552,6 +9553,8 @@ export interface components {
             notes: string[];
             /** Problem */
             problem: string;
+            /** Preparing */
+            preparing: boolean;
         };
         /**
          * SideBySideOut

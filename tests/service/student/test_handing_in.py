@@ -187,7 +187,17 @@ def test_what_can_be_taken_back() -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "words"), [("", 0), ("  \n ", 0), ("One, two — three!", 3), ("42° N", 2), ("–", 0)]
+    ("text", "words"),
+    [
+        ("", 0),
+        ("  \n ", 0),
+        ("One, two — three!", 3),
+        ("42° N", 2),
+        ("–", 0),
+        # Signs alone once took for ever.
+        ("[" * 1_000_000, 0),
+        ("_" * 1_000_000 + " a", 1),
+    ],
 )
 def test_words_are_counted(text: str, words: int) -> None:
     assert count_words(text) == words

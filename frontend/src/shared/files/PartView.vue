@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useTimeoutFn } from '@vueuse/core'
 import { defineAsyncComponent, ref, watch } from 'vue'
 import { asProblem, type Problem } from '@/api/client'
 import type { ShownOut, WorkPartOut } from '@/api/schema'
@@ -13,13 +14,20 @@ import { useSurface } from '@/shared/passages/useSurface'
 
 /** A part of work, as it is read: nothing of it is run, and nothing is fetched from elsewhere. */
 const props = defineProps<{ part: WorkPartOut; own?: boolean }>()
+const AGAIN = 1500
 const PdfView = defineAsyncComponent(() => import('./PdfView.vue'))
 const shown = ref<ShownOut | null>(null)
 const file = ref<Blob | null>(null)
 const problem = ref<Problem | null>(null)
+/** The server makes it ready: it is asked for again in a moment. */
+const preparing = ref(false)
+/** A picture that no browser shows. */
+const broken = ref(false)
+const later = useTimeoutFn(load, AGAIN, { immediate: false })
 
 async function load() {
   const { part, own } = props
+  later.stop()
   shown.value = null
   file.value = null
   problem.value = null
@@ -31,11 +39,23 @@ async function load() {
       const found = await fileOf(part, own)
       if (part.id === props.part.id) file.value = found
     }
+    if (part.id === props.part.id) preparing.value = false
   } catch (error) {
-    if (part.id === props.part.id) problem.value = asProblem(error)
+    if (part.id !== props.part.id) return
+    const found = asProblem(error)
+    preparing.value = found.preparing
+    if (found.preparing) later.start()
+    else problem.value = found
   }
 }
-watch(() => props.part.id, load, { immediate: true })
+watch(
+  () => props.part.id,
+  () => {
+    preparing.value = broken.value = false
+    void load()
+  },
+  { immediate: true },
+)
 /** Each line a block of its own: what changes in one is laid out without the others. */
 const linesOf = (text: string) => text.split(/(?<=\n)/)
 const sheet = ref<HTMLElement | null>(null)
@@ -72,8 +92,11 @@ useSurface(
           >Download</a
         >
       </p>
+      <Notice v-if="preparing" role="status"
+        >This file is being prepared. It is shown here in a moment.</Notice
+      >
       <QueryState
-        v-if="(isShown(part) && !shown) || (isFetched(part) && !file)"
+        v-else-if="(isShown(part) && !shown) || (isFetched(part) && !file)"
         :error="problem"
         :pending="!problem"
         @again="load"
@@ -115,11 +138,13 @@ useSurface(
           >
         </article>
       </template>
+      <Notice v-else-if="broken">This picture cannot be shown here: download it.</Notice>
       <PictureView
         v-else-if="part.file_kind === 'picture'"
         :file="file!"
         :name="part.file_name!"
         :part-id="part.id"
+        @broken="broken = true"
       />
       <PdfView
         v-else-if="part.file_kind === 'pdf'"

@@ -6,6 +6,7 @@ import ShapeLayer from '@/shared/passages/ShapeLayer.vue'
 
 /** A picture with zoom and rotation; it begins as wide as there is room. */
 const props = defineProps<{ file: Blob; name: string; partId?: number }>()
+const emit = defineEmits<{ broken: [] }>()
 const address = useObjectUrl(toRef(props, 'file'))
 const zoom = ref(1)
 const turned = ref(0)
@@ -45,7 +46,7 @@ const picture = computed(() => {
     <div class="scroll" tabindex="0" :aria-label="name">
       <div class="frame" :style="frame">
         <div class="picture" :style="picture">
-          <img v-if="address" :src="address" :alt="name" @load="measure" />
+          <img v-if="address" :src="address" :alt="name" @load="measure" @error="emit('broken')" />
           <ShapeLayer
             v-if="partId && size.width > 1"
             :part-id="partId"

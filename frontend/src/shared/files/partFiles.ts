@@ -1,5 +1,5 @@
 /** What is fetched of the parts of work, and kept for a while: so the next student's is there already. */
-import { api, ask, Problem } from '@/api/client'
+import { api, ask, beingPrepared, Problem } from '@/api/client'
 import type { ShownOut, WorkPartOut } from '@/api/schema'
 
 const MOST = 24
@@ -38,8 +38,9 @@ export async function fetchFile(address: string): Promise<Blob> {
   try {
     const answer = await fetch(address)
     if (answer.ok) return await answer.blob()
-    const details = (await answer.json().catch(() => ({}))) as { detail?: string }
-    throw new Problem(answer.status, details.detail ?? 'This file cannot be fetched.')
+    const details = (await answer.json().catch(() => ({}))) as { detail?: string; type?: string }
+    const message = details.detail ?? 'This file cannot be fetched.'
+    throw new Problem(answer.status, message, [], null, details.type)
   } catch (error) {
     if (error instanceof Problem) throw error
     throw new Problem(0, 'The server does not answer. Try again in a moment.')
@@ -49,13 +50,16 @@ export async function fetchFile(address: string): Promise<Blob> {
 /** Fetch what is shown of a document or a text. */
 export function shownOf(part: WorkPartOut, own: boolean): Promise<ShownOut> {
   const path = { params: { path: { part_id: part.id } } }
-  return remember(addressOf(part, own, 'shown'), () =>
-    ask(
+  return remember(addressOf(part, own, 'shown'), async () => {
+    const shown = await ask(
       own
         ? api.GET('/api/my/work-parts/{part_id}/shown', path)
         : api.GET('/api/work-parts/{part_id}/shown', path),
-    ),
-  )
+    )
+    // Thrown, so that it is not kept.
+    if (shown.preparing) throw beingPrepared()
+    return shown
+  })
 }
 
 const SHOWN = new Set(['document', 'text', 'markdown', 'table'])
