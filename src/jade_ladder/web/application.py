@@ -9,7 +9,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from fastapi import APIRouter, Depends, FastAPI
+from fastapi import APIRouter, FastAPI
 from fastapi.responses import FileResponse, Response
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
@@ -66,8 +66,9 @@ from jade_ladder.web.rubrics import library, rubrics
 from jade_ladder.web.sample import sample_class
 from jade_ladder.web.search import find
 from jade_ladder.web.shared import problems
+from jade_ladder.web.shared.admission import begin_admission
 from jade_ladder.web.shared.apart import begin_apart
-from jade_ladder.web.shared.callers import the_caller
+from jade_ladder.web.shared.callers import TheCaller
 from jade_ladder.web.shared.heavy import HeavyReads
 from jade_ladder.web.shared.safety import Address, Safety
 from jade_ladder.web.student import account, ladder, results, taken_along
@@ -187,6 +188,7 @@ def create_app(settings: Settings) -> FastAPI:
         sweeper.begin()
         preparer.begin()
         begin_apart(app)
+        begin_admission(app)
         if sender is not None:
             sender.begin()
         yield
@@ -238,7 +240,7 @@ def _api_app(lifespan: Any, address: Address) -> FastAPI:
 
     api.include_router(session.router)
     for subject in SUBJECTS:
-        api.include_router(subject.router, dependencies=[Depends(the_caller)])
+        api.include_router(subject.router, dependencies=[TheCaller])
     app.include_router(api)
     plain = app.openapi
     app.openapi = cache(lambda: problems.described_in(plain()))  # type: ignore[method-assign]

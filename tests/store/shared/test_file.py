@@ -153,6 +153,30 @@ def test_a_read_only_database_and_a_busy_one_say_so(
     other.close()
 
 
+def _waiting(turns: Turns) -> int:
+    return sum(len(theirs) for theirs in turns._waiting.values())
+
+
+def test_people_take_turns_and_each_ones_writes_go_in_their_order() -> None:
+    """One person's flood holds another's write back by one of them at most."""
+    turns, order = Turns(), []
+    threads = []
+
+    def write(whose: int | None, number: int) -> None:
+        with turns.turn(20, whose):
+            order.append((whose, number))
+
+    with turns.turn(20, 9):
+        for number, whose in enumerate([1, 1, 1, 1, 2, None, 1, 2]):
+            threads.append(threading.Thread(target=write, args=(whose, number)))
+            threads[-1].start()
+            while _waiting(turns) <= number:
+                pass
+    for thread in threads:
+        thread.join()
+    assert order == [(1, 0), (2, 4), (None, 5), (1, 1), (2, 7), (1, 2), (1, 3), (1, 6)]
+
+
 def test_writers_go_in_the_order_they_came(database: Database) -> None:
     turns, order = Turns(), []
     waiting = threading.Semaphore(0)
@@ -168,7 +192,7 @@ def test_writers_go_in_the_order_they_came(database: Database) -> None:
             thread = threading.Thread(target=write, args=(number,))
             thread.start()
             waiting.acquire()
-            while len(turns._waiting) <= number:
+            while _waiting(turns) <= number:
                 pass
             threads.append(thread)
         with pytest.raises(Unavailable), turns.turn(0.01):

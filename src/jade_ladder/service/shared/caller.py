@@ -26,7 +26,7 @@ class Caller:
 
     def transaction(self) -> AbstractContextManager[sqlite3.Connection]:
         """Open the one transaction of an operation."""
-        return self.database.transaction()
+        return self.database.transaction(self.person_id)
 
     def reading(self) -> AbstractContextManager[sqlite3.Connection]:
         """Read from one moment."""

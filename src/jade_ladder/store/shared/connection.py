@@ -141,19 +141,20 @@ class Database:
         return db
 
     @contextmanager
-    def transaction(self) -> Iterator[sqlite3.Connection]:
-        """Do one operation: all of it is stored, or, when anything is raised, nothing.
+    def transaction(self, whose: int | None = None) -> Iterator[sqlite3.Connection]:
+        """Do one operation of a person (`whose`, where it is one's): all of it is stored, or, when
+        anything is raised, nothing.
 
         A transaction within one of the same thread is part of it, by a savepoint. Transactions of
-        several threads wait for each other in the order they came. Raises Unavailable when the
-        database does not take it now.
+        several threads wait for each other in the order they came, and people take turns. Raises
+        Unavailable when the database does not take it now.
         """
         db = self._connection()
         if db.in_transaction:
             with _savepoint(db):
                 yield db
             return
-        with self._turns.turn(BUSY_SECONDS), _told_as_ours():
+        with self._turns.turn(BUSY_SECONDS, whose), _told_as_ours():
             db.execute("BEGIN IMMEDIATE")
             db.writing = True
             try:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import AsyncIterator
 from typing import Annotated
 
 from fastapi import Depends, Request, Response
@@ -12,9 +13,11 @@ from jade_ladder.service.people.sessions import SESSION_LASTS, keep_session, per
 from jade_ladder.service.shared.caller import Administrator, Caller, Student, Teacher, caller_of
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared.connection import Database
+from jade_ladder.web.shared.admission import Admission
 
 COOKIE = "jade_ladder_session"
 PERSON_HEADER = "jade-ladder-person"
+TAKES_BYTES = "/bytes"
 READS = frozenset({"GET", "HEAD", "OPTIONS"})
 
 
@@ -38,12 +41,13 @@ def the_person(request: Request) -> Person:
     return person_of_session(_database(request), token, clock.now())
 
 
-async def the_caller(request: Request) -> Caller:
+async def the_caller(request: Request) -> AsyncIterator[Caller]:
     """Give the caller that the services ask for: a kind of its own for teachers and students. The
     session is one row read beside any writer: a thread for it would cost more than the reading.
 
     A write names its person in a header, since a tab that is open keeps its work when somebody else
-    signs in beside it: raises OtherPerson where that is not the session's.
+    signs in beside it: raises OtherPerson where that is not the session's. From here to the answer
+    a request holds a place among those of its person; what only takes bytes in needs none.
     """
     person = the_person(request)
     if request.method not in READS:
@@ -54,24 +58,34 @@ async def the_caller(request: Request) -> Caller:
                 if named is None
                 else "Nothing was changed, since somebody else is signed in in this browser now"
             )
-    return caller_of(_database(request), person, clock.now())
+    caller = caller_of(_database(request), person, clock.now())
+    if request.url.path.endswith(TAKES_BYTES):
+        yield caller
+        return
+    admission: Admission = request.app.state.admission
+    async with admission.of(person.id, isinstance(caller, Student)):
+        yield caller
 
 
-async def the_teacher(caller: Annotated[Caller, Depends(the_caller)]) -> Teacher:
+TheCaller = Depends(the_caller, scope="function")
+"""Its place is free again before the answer is sent, which may take a slow network long."""
+
+
+async def the_teacher(caller: Annotated[Caller, TheCaller]) -> Teacher:
     """Give the caller as a teacher; NotAllowed for anybody else."""
     if not isinstance(caller, Teacher):
         raise NotAllowed("This is for teachers")
     return caller
 
 
-async def the_administrator(caller: Annotated[Caller, Depends(the_caller)]) -> Administrator:
+async def the_administrator(caller: Annotated[Caller, TheCaller]) -> Administrator:
     """Give the caller as the school's administrator; NotAllowed for anybody else."""
     if not isinstance(caller, Administrator):
         raise NotAllowed("This is for the administrator of the school")
     return caller
 
 
-def the_student(request: Request, caller: Annotated[Caller, Depends(the_caller)]) -> Student:
+def the_student(request: Request, caller: Annotated[Caller, TheCaller]) -> Student:
     """Give the caller as a student; NotAllowed for anybody else. What they do keeps a session that
     would end by itself, so it is called in a thread.
     """
