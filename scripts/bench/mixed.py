@@ -5,6 +5,7 @@ from __future__ import annotations
 import http.client
 import io
 import json
+import os
 import random
 import subprocess
 import sys
@@ -13,6 +14,8 @@ import time
 import zipfile
 from collections.abc import Callable
 from datetime import timedelta
+from multiprocessing import get_context
+from multiprocessing.queues import SimpleQueue
 from pathlib import Path
 
 from PIL import Image
@@ -29,7 +32,7 @@ from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work.tasks import TaskKind
 
-STUDENTS, PAUSE, SECONDS, FILES = 200, 5.0, 20.0, 45
+STUDENTS, PAUSE, SECONDS, WARM_UP, FILES = 200, 4.0, 20.0, 2.0, 45
 Work = Callable[[float], None]
 
 
@@ -105,12 +108,44 @@ def _compare(
         beside[what] = [_sending(address, writers[0], task_id, name, content, count, bad)]
     print(f"p95 of a save of {TEACHERS} teachers, alone {at(alone, 0.95):.1f} ms; beside")
     for what, work in beside.items():
-        times, faults = run(address, markers, THINKING, work, SECONDS)
+        # What comes all at once at the start is no load that lasts.
+        going = threading.Thread(
+            target=_apart(work, bad), args=(time.monotonic() + SECONDS + WARM_UP,)
+        )
+        going.start()
+        time.sleep(WARM_UP)
+        times, faults = run(address, markers, THINKING, [], SECONDS)
+        going.join()
         print(
             f"  {what}: {at(times, 0.95):.1f} ms\n    ratio {at(times, 0.95) / at(alone, 0.95):.1f}"
             f" (at or under 3); longest {times[-1] * 1000:.0f} ms, {len(faults)} faults"
         )
     print(f"  faults beside them: {len(bad)} {sorted(set(bad))[:5]}")
+
+
+def _apart(works: list[Work], bad: list[str]) -> Work:
+    """Do them in a process of their own, so that the times of saves are not those of this one."""
+
+    def all_of_them(until: float, told: SimpleQueue[list[str]]) -> None:
+        # They are on machines of their own.
+        os.nice(15)
+        threads = [threading.Thread(target=work, args=(until,)) for work in works]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        told.put(bad)
+
+    def work(until: float) -> None:
+        context = get_context("fork")
+        told: SimpleQueue[list[str]] = context.SimpleQueue()
+        process = context.Process(target=all_of_them, args=(until, told))
+        process.start()
+        found = told.get()
+        process.join()
+        bad[:] = found
+
+    return work
 
 
 def _call(
@@ -165,7 +200,7 @@ def _handing_in(address: str, who: Marker, task_id: int, pause: float, bad: list
             _call(connection, who, "POST", f"{place}/hand-in", body, bad)
             _call(connection, who, "POST", f"{place}/take-back", None, bad)
             if pause:
-                time.sleep(pause * (0.5 + luck.random()))
+                time.sleep(pause * (0.5 + luck.random() / 2))
 
     return work
 
@@ -183,7 +218,7 @@ def _sending(
             own = content + b"\0" * (number + 1)
         if name.endswith(".docx"):
             own = _with_another(content, number)
-        begin = {"key": f"{name[:4]}-{number:08}-{time.monotonic_ns()}", "name": name}
+        begin = {"key": f"{name[:3]}-{number:08}-{time.monotonic_ns()}", "name": name}
         begun = json.loads(
             _call(connection, who, "POST", "/api/my/uploads", {**begin, "size": len(own)}, bad)
         )

@@ -6,6 +6,7 @@ import gc
 import json
 import os
 import socket
+import sys
 from contextlib import ExitStack, closing
 from datetime import UTC, datetime
 from pathlib import Path
@@ -151,6 +152,7 @@ def _serve(
         )
         # What is loaded now stays: the collector need not walk it at every large answer.
         gc.freeze()
+        sys.setswitchinterval(0.001)
         uvicorn.Server(config).run(sockets=[listening])
 
 

@@ -13,8 +13,10 @@ from fastapi import FastAPI
 
 from jade_ladder.core.errors import Unavailable
 
-OF_A_PERSON, OF_STUDENTS = 6, 6
-"""A browser has six connections; all students together have as many threads as one of them."""
+OF_A_PERSON, OF_STUDENTS = 6, 1
+"""A browser has six connections. Students are worked on one after the other: more threads would do
+no more of them, since they share one interpreter, and teachers' saves would wait among them.
+"""
 MOST_WAITING = 60
 """Of a person."""
 

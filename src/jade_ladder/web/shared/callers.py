@@ -17,7 +17,8 @@ from jade_ladder.web.shared.admission import Admission
 
 COOKIE = "jade_ladder_session"
 PERSON_HEADER = "jade-ladder-person"
-TAKES_BYTES = "/bytes"
+TAKES_LONG = ("/bytes", "/files", "/pdf")
+"""What waits for a network, a disk or another process has no place to wait for, and holds none."""
 READS = frozenset({"GET", "HEAD", "OPTIONS"})
 
 
@@ -47,7 +48,7 @@ async def the_caller(request: Request) -> AsyncIterator[Caller]:
 
     A write names its person in a header, since a tab that is open keeps its work when somebody else
     signs in beside it: raises OtherPerson where that is not the session's. From here to the answer
-    a request holds a place among those of its person; what only takes bytes in needs none.
+    a request holds a place among those of its person.
     """
     person = the_person(request)
     if request.method not in READS:
@@ -59,7 +60,7 @@ async def the_caller(request: Request) -> AsyncIterator[Caller]:
                 else "Nothing was changed, since somebody else is signed in in this browser now"
             )
     caller = caller_of(_database(request), person, clock.now())
-    if request.url.path.endswith(TAKES_BYTES):
+    if request.url.path.endswith(TAKES_LONG):
         yield caller
         return
     admission: Admission = request.app.state.admission
