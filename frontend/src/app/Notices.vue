@@ -11,14 +11,17 @@ import { api, ask } from '@/api/client'
 import type { NoticeOut } from '@/api/schema'
 import { useSending } from '@/shared/forms/useSending'
 import { keys } from '@/shared/queries'
+import { useSession } from '@/shared/session'
 
 /** What somebody else did to one's things, until it is put away. */
 const route = useRoute()
 const { data: classes } = useClasses()
+const { data: session } = useSession()
 const { data: notices, refetch } = useQuery({
   key: keys.notices,
   query: () => ask(api.GET('/api/notices')),
   staleTime: 60_000,
+  enabled: () => session.value?.person?.teacher === true,
 })
 const { problem, busy, send } = useSending(async () => void refetch())
 const classId = computed(() => Number(route.params.classId) || classes.value?.[0]?.id)

@@ -2,18 +2,20 @@ import { useQuery } from '@pinia/colada'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { api, ask } from '@/api/client'
 import { keys } from './queries'
+import { useSession } from './session'
 
-/** The classes one teaches, each with how much waits to be marked; not asked for before they are `wanted`. */
-export function useClasses(wanted = () => true) {
+/** The classes one teaches, each with how much waits to be marked. Students are not asked for any. */
+export function useClasses() {
+  const { data: session } = useSession()
   return useQuery({
     key: keys.classes,
     query: () => ask(api.GET('/api/classes')),
-    enabled: wanted,
+    enabled: () => session.value?.person?.teacher === true,
   })
 }
 
-/** One of them; none where there is no number, as on the pages of students. */
+/** One of them. */
 export function useClass(classId: MaybeRefOrGetter<number>) {
-  const { data } = useClasses(() => !Number.isNaN(toValue(classId)))
+  const { data } = useClasses()
   return computed(() => data.value?.find((found) => found.id === toValue(classId)))
 }

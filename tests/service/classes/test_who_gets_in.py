@@ -184,6 +184,16 @@ def test_a_joining_is_not_undone_once_there_is_work(school: School, caller: Teac
     assert [one.id for one in students.students(school.jun, school.of_jun)] == [school.aino]
 
 
+def test_students_who_are_added_one_by_one_make_one_notice(school: School) -> None:
+    school.add_aino()
+    students.add_student(school.mei, school.of_mei, StudentLine(2, "Bo", "Lund", "S2"))
+    students.add_student(school.jun, school.of_jun, StudentLine(2, "Bo", "Lund", "S2"))
+    (joined,) = school.told(school.mei)
+    assert joined.text.startswith("Jun Tan added Aino Berg and Bo Lund to Room of Jun")
+    joining.undo_joining(school.mei, joined.id)
+    assert students.students(school.jun, school.of_jun) == []
+
+
 def test_to_who_teaches_them_already_a_further_class_is_nothing_new(school: School) -> None:
     school.add_aino()
     further = classes.make_class(school.jun, "Reef Room", date(2026, 9, 1), date(2027, 6, 30))

@@ -114,11 +114,12 @@ usePageTitle('Slips to sign in')
           </li>
           <li v-for="one in students" :key="one.id" class="row">
             <NCheckbox
+              v-if="one.may_make"
               :checked="chosen.includes(one.id)"
-              :disabled="!one.may_make"
               @update:checked="mark(one.id, $event)"
               >{{ one.name }}</NCheckbox
             >
+            <span v-else class="to-ask">{{ one.name }}</span>
             <span v-if="one.sign_in_name" class="quiet small"
               >signs in as {{ one.sign_in_name }}</span
             >
@@ -126,9 +127,8 @@ usePageTitle('Slips to sign in')
               >slip until {{ longDay(one.slip_until, timeZone) }}</Tag
             >
             <span v-else-if="!one.joined" class="quiet small">no slip yet</span>
-            <Tag v-if="one.asked_at && !one.may_make"
-              >asked on {{ longDay(one.asked_at, timeZone) }}</Tag
-            >
+            <Tag v-if="one.asked_at && one.may_make">agreed: you can make one</Tag>
+            <Tag v-else-if="one.asked_at">asked on {{ longDay(one.asked_at, timeZone) }}</Tag>
             <NButton v-else-if="!one.may_make" class="link" text @click="askFor([one])"
               >Ask for a slip<span class="visually-hidden"> for {{ one.name }}</span></NButton
             >
@@ -197,6 +197,10 @@ ul {
   margin: 0 0 14px;
   padding: 0;
   max-width: 640px;
+}
+/* Where the others have a box. */
+.to-ask {
+  padding-left: 24px;
 }
 li {
   min-height: 40px;

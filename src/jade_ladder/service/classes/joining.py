@@ -51,7 +51,9 @@ def tell_teachers(
             if teacher_id in teachers[number]
         ]
         said = {"by": by, "students": students, **about}
-        notice_store.add_notice(db, teacher_id, caller.now, kind, said)
+        # Students who are added one by one make one notice.
+        add = notice_store.add_to_notice if kind == JOINED else notice_store.add_notice
+        add(db, teacher_id, caller.now, kind, said)
 
 
 def own_name(db: sqlite3.Connection, caller: Teacher) -> str:

@@ -31,6 +31,24 @@ def add_notice(
     )
 
 
+def add_to_notice(
+    db: sqlite3.Connection, person_id: int, at: datetime, kind: str, details: dict[str, Any]
+) -> None:
+    """Leave a notice about students for a person, or add them to the one of the same person and
+    class that they have not seen yet.
+    """
+    for row in unseen(db, person_id):
+        said = json.loads(row.details)
+        if row.kind == kind and all(said[one] == details[one] for one in ("by_id", "class_id")):
+            details = {**details, "students": [*said["students"], *details["students"]]}
+            db.execute(
+                "UPDATE notice SET at = ?, details = ? WHERE id = ?",
+                (at, json.dumps(details, ensure_ascii=False), row.id),
+            )
+            return
+    add_notice(db, person_id, at, kind, details)
+
+
 def unseen(db: sqlite3.Connection, person_id: int) -> list[NoticeRow]:
     """List the notices that a person has not seen yet, the oldest first."""
     return fetch(
