@@ -31,7 +31,7 @@ from jade_ladder.web.shared.problems import answer
 
 Args = ParamSpec("Args")
 Found = TypeVar("Found")
-NICENESS = 10
+NICENESS = 5
 SELDOM = 100_000
 """After so many new objects the collector looks round, in the worker."""
 _CALLER, _REQUEST = "caller", "the_request"
