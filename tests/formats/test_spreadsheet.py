@@ -118,6 +118,39 @@ def test_what_is_no_list_is_refused(make: Callable[[], bytes]) -> None:
     assert refused.value.field in ("file", "text")
 
 
+def test_a_large_sheet_is_refused_by_the_size_it_declares(monkeypatch: pytest.MonkeyPatch) -> None:
+    """300,000 lines once took ten seconds before they were refused."""
+    large = workbook(300_000, 22)
+
+    def never(*_: object, **__: object) -> None:
+        raise AssertionError("nothing of it is read")
+
+    with monkeypatch.context() as patch:
+        patch.setattr("openpyxl.load_workbook", never)
+        with pytest.raises(Refused, match="More than 5000 lines"):
+            read_sheet(large)
+    # One that only says so, as where whole columns have a colour, is read.
+    assert read_sheet(workbook(1_048_576, 1)).text == "Bo Lund\n"
+
+
+def workbook(says: int, lines: int) -> bytes:
+    """A workbook of a line that says how many it has, and is as large as so many thousands."""
+    good = xlsx(One=[["Bo Lund"]])
+    out = io.BytesIO()
+    with (
+        zipfile.ZipFile(io.BytesIO(good)) as read,
+        zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as parts,
+    ):
+        for name in read.namelist():
+            content = read.read(name)
+            if name == "xl/worksheets/sheet1.xml":
+                content = content.replace(b'"A1:A1"', f'"A1:C{says}"'.encode())
+                assert f":C{says}".encode() in content
+                content += b" " * (lines * 300_000)
+            parts.writestr(name, content)
+    return out.getvalue()
+
+
 GOOD = xlsx(One=[["Name", "ID"], ["Bo Lund", 7]])
 
 
