@@ -1,4 +1,4 @@
-"""make torture: the server, a first start and a backup are killed over a hundred times; nothing
+"""make torture: the server, a first start and a backup are killed two hundred times; nothing
 that was answered may be lost, and nothing half done may stay. Prints what was lost: nothing, if all
 is well.
 """
@@ -19,6 +19,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+from scripts.torture_students import Students
+
 from jade_ladder.demo.scenario import make_demo
 from jade_ladder.outside import clock
 from jade_ladder.service.people import sessions
@@ -26,7 +28,7 @@ from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.shared.file import FILE_NAME
 from jade_ladder.store.shared.verify import faults
 
-KILLS = {"saves": 60, "phones": 30, "first start": 20, "backup": 20}
+KILLS = {"saves": 60, "phones": 40, "students": 60, "first start": 20, "backup": 20}
 PROGRAM = [sys.executable, "-m", "jade_ladder"]
 
 
@@ -245,11 +247,13 @@ def main() -> None:
         folder = Path(name)
         saves = Saves(folder / "saves", luck)
         phones = Phones(folder / "phones", luck)
+        at_work = Students(folder / "students", luck)
         copies = folder / "copies"
         copies.mkdir()
         rounds: dict[str, Callable[[int], list[str]]] = {
             "saves": lambda _: saves.round(),
             "phones": lambda _: phones.round(),
+            "students": lambda _: at_work.round(),
             "first start": lambda _: first_start(folder / "first", luck),
             "backup": lambda number: backup(folder / "saves", copies, number, luck),
         }
@@ -258,7 +262,8 @@ def main() -> None:
             for number in range(KILLS[kind]):
                 lost += [f"{kind}: {one}" for one in run(number)]
         print(f"{sum(KILLS.values())} kills", end=", ")
-        print(f"{saves.count:,} saves and {phones.count:,} taps answered")
+        print(f"{saves.count:,} saves, {phones.count:,} taps", end=" and ")
+        print(f"{at_work.count:,} calls of students and their teacher answered")
     print("\n".join(lost) or "nothing lost")
     sys.exit(bool(lost))
 

@@ -10,7 +10,8 @@ export function useClasses() {
   return useQuery({
     key: keys.classes,
     query: () => ask(api.GET('/api/classes')),
-    enabled: () => session.value?.person?.teacher === true,
+    // Of nobody it is asked, too: the answer leads to where one signs in.
+    enabled: () => session.value !== undefined && session.value.person?.teacher !== false,
   })
 }
 
