@@ -72,17 +72,17 @@ class Students:
         )
         assert server.stdout is not None
         address = server.stdout.readline().strip().rsplit("/", 1)[1]
-        # Killed while all of them are at work, and not before the first is answered.
-        health = http.client.HTTPConnection(address, timeout=60)
-        health.request("GET", "/api/health")
-        health.getresponse().read()
         working = [
             threading.Thread(target=self._at_work, args=(address, one)) for one in self.people
         ]
         working.append(threading.Thread(target=self._handing_back, args=(address,)))
         for one in working:
             one.start()
-        time.sleep(0.4 + self.luck.random() * 1.2)
+        # Killed while all of them are at work: not before some are answered.
+        begun, patience = self.count, time.monotonic() + 60
+        while self.count < begun + MANY and time.monotonic() < patience:
+            time.sleep(0.01)
+        time.sleep(self.luck.random() * 3)
         os.kill(server.pid, signal.SIGKILL)
         server.wait()
         server.stdout.close()
