@@ -6,7 +6,7 @@ import pickle
 import shutil
 import time
 from collections.abc import Iterator
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
@@ -65,23 +65,42 @@ def school_rows(tmp_path_factory: pytest.TempPathFactory) -> dict[str, list[tupl
     return rows
 
 
+# What a test about dates is run on: seven days in a row, each at another hour, among which the
+# school's clock is put back (4 April 2027 in Auckland).
+SEVEN_DAYS = [datetime(2027, 4, 1, 9, 30, tzinfo=UTC) + timedelta(hours=27 * n) for n in range(7)]
+on_seven_days = pytest.mark.parametrize("moment", SEVEN_DAYS, indirect=True, ids="{:%a %H}".format)
+
+
 @pytest.fixture
-def caller(database: Database, school_rows: dict[str, list[tuple[object, ...]]]) -> Administrator:
+def moment(request: pytest.FixtureRequest) -> Iterator[datetime]:
+    """The instant of a test: the suite's, or one of seven (`on_seven_days`)."""
+    found: datetime = getattr(request, "param", NOW)
+    if found != NOW:
+        clock.set_clock(found)
+    yield found
+    if found != NOW:
+        clock.set_clock(NOW)
+
+
+@pytest.fixture
+def caller(
+    database: Database, school_rows: dict[str, list[tuple[object, ...]]], moment: datetime
+) -> Administrator:
     """The first teacher of a school in a time zone that is far from UTC."""
     with database.transaction() as db:
         for table, rows in school_rows.items():
             places = ", ".join("?" * len(rows[0]))
             db.executemany(f"INSERT INTO {table} VALUES ({places})", rows)
-    return Administrator(database, 1, NOW)
+    return Administrator(database, 1, moment)
 
 
 @pytest.fixture
-def other_teacher(database: Database, caller: Teacher) -> Teacher:
+def other_teacher(database: Database, caller: Teacher, moment: datetime) -> Teacher:
     """A colleague with nothing in common with the caller."""
     number = add_teacher(
         database, NewTeacher("Jun", "Okoro", "jun@tern.example", "another long one")
     )
-    return Teacher(database, number, NOW)
+    return Teacher(database, number, moment)
 
 
 @pytest.fixture(scope="session")

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+import sqlite3
 from collections.abc import Callable
+from contextlib import closing
 from datetime import timedelta
 
 from playwright.sync_api import Page, Route, expect
@@ -313,8 +315,13 @@ def test_pdfs_that_are_locked_scripted_or_very_long_are_met(
 def test_a_set_of_every_kind_is_marked_by_keyboard(
     demo_server: Server, open_page: Callable[..., Page]
 ) -> None:
-    """A document, a photograph, a PDF, Markdown and a table, each seen before it is marked."""
+    """A document, a photograph, a PDF, Markdown and a table, each seen before it is marked: those
+    that an older version made ready are made ready again, and are shown once they are.
+    """
+    with closing(sqlite3.connect(demo_server.data / "jade-ladder.sqlite3", timeout=20)) as db, db:
+        db.execute("UPDATE shown_document SET converter = 0")
     page = open_page(demo_server, "/classes/2/marking/11")
+    expect(page.get_by_text("This file is being prepared")).to_be_visible()
     names = page.get_by_role("navigation", name="Students")
     work = page.get_by_role("region", name="Work")
     seen = {

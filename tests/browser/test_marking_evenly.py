@@ -193,7 +193,8 @@ def test_a_recording_that_was_cut_off_is_kept_as_far_as_it_came(
 def test_without_a_microphone_a_recording_is_attached_as_a_file(
     demo_server: Server, open_page: Open, fault: str, says: str
 ) -> None:
-    page = open_page(demo_server)
+    # In a page of its own, since this is done to it for good.
+    page = open_page(demo_server).context.new_page()
     page.add_init_script(
         "navigator.mediaDevices.getUserMedia = () => "
         f"Promise.reject(new DOMException('no', '{fault}'))"

@@ -11,7 +11,7 @@ from contextlib import closing
 from datetime import timedelta
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Response, expect
 
 from jade_ladder.outside import clock
 from tests.browser.conftest import Server, choose
@@ -65,8 +65,16 @@ def test_the_whole_round(demo_server: Server, open_page: Open, width: int) -> No
     page.get_by_label("A name to sign in with").fill("kaia")
     page.get_by_role("button", name="Set it and sign in").click()
     expect(page.get_by_role("heading", name="Due")).to_be_visible()
+    # A student's pages ask for nothing that students are refused.
+    refused: list[str] = []
+
+    def hear(answer: Response) -> None:
+        if answer.status in (401, 403):
+            refused.append(answer.url)
+
     page.goto("/classes/1/mastery")
     expect(page.get_by_role("heading", name="Due")).to_be_visible()
+    page.on("response", hear)
     page.get_by_role("link", name="Begin").click()
     expect(page.get_by_role("heading", name="What counts")).to_be_visible()
     expect(page.get_by_text("Every line earns its place")).to_be_visible()
@@ -105,6 +113,8 @@ def test_the_whole_round(demo_server: Server, open_page: Open, width: int) -> No
     page.get_by_role("link", name="My ladder").click()
     expect(page.get_by_role("heading", name="Map Room · Year 9")).to_be_visible()
     before = page.get_by_text(re.compile(r"\d+ of 11 outcomes mastered")).inner_text()
+    page.remove_listener("response", hear)
+    assert refused == []
     sign_out(page)
 
     # The teacher sees it at once, marks it, and hands it back.

@@ -24,6 +24,7 @@ from jade_ladder.service.people.accounts import NewTeacher
 from jade_ladder.service.people.notices import Answer, Notice
 from jade_ladder.service.shared.caller import Administrator, Student, Teacher
 from jade_ladder.store.shared.connection import Database
+from tests.conftest import on_seven_days
 
 AINO = StudentLine(1, "Aino", "Berg", "S1", "aino@tern.example")
 
@@ -117,6 +118,7 @@ def test_a_slip_that_was_asked_for_is_granted_in_one_press_and_good_once(school:
         school.make(school.jun, school.of_jun)
 
 
+@on_seven_days
 def test_a_grant_is_good_for_fourteen_days_and_so_is_asking(school: School) -> None:
     school.add_aino()
     slips.ask_for_slips(school.jun, school.of_jun, [school.aino])

@@ -36,6 +36,7 @@ from jade_ladder.service.outcomes import methods, outcomes, scales
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.shared.caller import Teacher
 from tests.builders import Small, at, everything, school_day, second_class, small, undone
+from tests.conftest import on_seven_days
 
 
 @pytest.fixture
@@ -107,6 +108,7 @@ def test_without_evidence_it_counts_as_well(made: Small) -> None:
     assert (found.calculated, found.evidence_changed) == (None, False)
 
 
+@on_seven_days
 def test_it_holds_from_the_start_of_its_day_to_the_start_of_the_one_it_is_lifted(
     made: Small,
 ) -> None:
@@ -122,6 +124,7 @@ def test_it_holds_from_the_start_of_its_day_to_the_start_of_the_one_it_is_lifted
         undo_lifting(made.caller, made.class_id, entry)
 
 
+@on_seven_days
 def test_the_sign_is_raised_by_a_change_of_evidence_and_cleared_by_keeping(made: Small) -> None:
     made.mark(made.students[0], 1, 1, caller=at(made.caller, -20))
     judged(made, since=day(made, -10))
@@ -138,6 +141,7 @@ def test_the_sign_is_raised_by_a_change_of_evidence_and_cleared_by_keeping(made:
     assert mastery(later).evidence_changed
 
 
+@on_seven_days
 def test_a_new_one_ends_the_one_before_or_takes_its_place(made: Small) -> None:
     judged(made, 0, day(made, -20))
     judged(made, 1, day(made, -10))
@@ -286,6 +290,7 @@ def test_a_comparison_is_what_applying_each_setting_then_shows(made: Small) -> N
     assert moved == set(comparison.Change), "the class shows every kind of change"
 
 
+@on_seven_days
 def test_methods_from_a_day_on_and_altogether_are_undone(made: Small) -> None:
     def held() -> list[str]:
         found = wall(made.caller, made.class_id)

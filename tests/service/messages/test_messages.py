@@ -29,6 +29,7 @@ from jade_ladder.service.work import attempts
 from jade_ladder.simulated.mail import SimulatedMailer
 from jade_ladder.store.messages.messages import MessageKind
 from tests.builders import Small, at, everything, small
+from tests.conftest import on_seven_days
 
 DUE = datetime(2026, 12, 4, 3, 0, tzinfo=UTC)
 WRITTEN = Reminder(Audience.ALL, "About {task}", "Dear {given name}, {task} is due {due}. {other}")
@@ -58,6 +59,7 @@ def names(made: Small, audience: Audience, about: int | None = None, level: int 
     return [one.name for one in reminders.preview_reminder(made.caller, made.task_id, reminder)]
 
 
+@on_seven_days
 def test_fields_are_filled_in_once_and_by_the_schools_clock(made: Small) -> None:
     line = StudentLine(1, "{task}", "Anders", "S2")
     students.change_student(made.caller, made.class_id, made.students[1], line)
@@ -106,6 +108,7 @@ def test_it_is_read_in_the_application_and_stands_with_the_task(made: Small) -> 
     assert (sent.people, sent.seen, sent.mailed) == (2, 1, 0)
 
 
+@on_seven_days
 def test_what_is_handed_back_later_is_told_later_and_not_when_it_was_taken_back(
     made: Small,
 ) -> None:
@@ -154,6 +157,7 @@ class Down:
         raise ConnectionRefusedError("nobody there")
 
 
+@on_seven_days
 def test_mail_is_tried_again_and_given_up_after_three_days(made: Small) -> None:
     reminders.send_reminder(made.caller, made.task_id, WRITTEN, made.students)
     db, now = made.caller.database, made.caller.now

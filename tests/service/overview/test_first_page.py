@@ -23,6 +23,7 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts
 from jade_ladder.service.work.next_class import set_class_aside
 from tests.builders import Small, at, small
+from tests.conftest import on_seven_days
 
 
 @pytest.mark.parametrize(
@@ -60,6 +61,7 @@ def names(page: FirstPage, what: str) -> list[tuple[str, str]]:
     return [(one.student.name, one.outcome.code) for one in getattr(page, what)]
 
 
+@on_seven_days
 def test_who_slipped_and_who_reached_something_lately(caller: Teacher) -> None:
     made = small(at(caller, -40))
     highest(made, at(caller, -40))
@@ -93,6 +95,7 @@ def test_who_slipped_and_who_reached_something_lately(caller: Teacher) -> None:
     assert [one.name for one in w2.students] == ["Zoe Anders"]
 
 
+@on_seven_days
 def test_what_is_marked_late_is_told_when_it_becomes_known(caller: Teacher) -> None:
     """Work of six weeks ago that is marked today moves somebody today."""
     made = small(at(caller, -50), due=caller.now - timedelta(days=42))
@@ -113,6 +116,7 @@ def test_what_is_marked_late_is_told_when_it_becomes_known(caller: Teacher) -> N
     assert first_page(at(caller, 15)).slipped == ()
 
 
+@on_seven_days
 def test_a_change_of_method_is_said_to_be_what_slipped(caller: Teacher) -> None:
     made = small(at(caller, -40))
     first = made.students[0]
@@ -132,6 +136,7 @@ def test_a_change_of_method_is_said_to_be_what_slipped(caller: Teacher) -> None:
     assert first_page(caller).slipped == ()
 
 
+@on_seven_days
 def test_a_judgement_whose_evidence_changed_waits_until_it_is_kept(caller: Teacher) -> None:
     made = small(at(caller, -20))
     first = made.students[0]
@@ -145,6 +150,7 @@ def test_a_judgement_whose_evidence_changed_waits_until_it_is_kept(caller: Teach
     assert first_page(caller).judged == ()
 
 
+@on_seven_days
 def test_many_who_are_close_and_what_is_thin(caller: Teacher) -> None:
     made = small(at(caller, -20))
     more = [
@@ -168,6 +174,7 @@ def test_many_who_are_close_and_what_is_thin(caller: Teacher) -> None:
     ]
 
 
+@on_seven_days
 def test_who_is_missing_again_is_gone_once_work_is_there(caller: Teacher) -> None:
     made = small(at(caller, -40), due=caller.now - timedelta(days=30))
     first, second = made.students
@@ -191,6 +198,7 @@ def test_who_is_missing_again_is_gone_once_work_is_there(caller: Teacher) -> Non
     assert [(one.name, one.missing, one.of) for one in left] == [("Zoe Anders", 3, 3)]
 
 
+@on_seven_days
 def test_where_one_stopped_and_what_is_not_handed_back(
     caller: Teacher, other_teacher: Teacher
 ) -> None:

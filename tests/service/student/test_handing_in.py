@@ -22,6 +22,7 @@ from jade_ladder.service.work import attempts, handing_in, tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, everything, school_day, small
+from tests.conftest import on_seven_days
 
 LONG = "a very long password"
 
@@ -105,6 +106,7 @@ def test_slips_are_for_students_who_are_there_and_teach_nowhere(
     assert everything(made.caller.database) == before, "all or none"
 
 
+@on_seven_days
 def test_a_session_ends_after_half_an_hour_of_nothing_unless_the_device_is_ones_own(
     made: Small,
 ) -> None:
@@ -241,6 +243,7 @@ def test_handing_in_twice_is_once_and_replacing_keeps_both_receipts(made: Small)
     assert (mine.times, mine.opened_at) == (2, later.now)
 
 
+@on_seven_days
 def test_it_is_taken_back_before_it_is_due_and_is_a_draft_again(made: Small) -> None:
     student = as_student(made)
     handing_in.hand_in(student, made.task_id, "Leg one", 0)
@@ -336,6 +339,7 @@ def test_a_colleague_reaches_the_same_and_a_student_of_another_class_nothing(
             call(Student(made.caller.database, stranger, made.caller.now), made.task_id)
 
 
+@on_seven_days
 def test_late_work_costs_what_the_task_says_at_the_desk_and_on_the_result(
     made: Small, due: datetime
 ) -> None:

@@ -25,6 +25,7 @@ from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.standing import TaskStudentRow
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, school_day, small, undone
+from tests.conftest import on_seven_days
 
 
 def row(made: Small, student: int, task_id: int | None = None) -> TaskStudentRow:
@@ -46,6 +47,7 @@ def late_minutes(made: Small, task_id: int, student: int) -> int:
     return desk.work_at_desk(made.caller, task_id, student).late_minutes
 
 
+@on_seven_days
 def test_marking_november_before_september_does_not_turn_the_order_round(
     caller: Teacher, made: Small
 ) -> None:
@@ -62,6 +64,7 @@ def test_marking_november_before_september_does_not_turn_the_order_round(
     assert late.student.row.done_at == caller.now - timedelta(days=50)
 
 
+@on_seven_days
 def test_the_time_is_decided_once_at_the_first_choice(caller: Teacher, made: Small) -> None:
     student, due = made.students[0], caller.now + timedelta(days=2)
     task_id = made.new_task("Soon", due_at=due)
@@ -82,6 +85,7 @@ def test_the_time_is_decided_once_at_the_first_choice(caller: Teacher, made: Sma
     assert row(made, student, task_id).done_at == caller.now
 
 
+@on_seven_days
 def test_work_without_a_time_is_dated_as_paper_and_with_one_as_handed_in(
     caller: Teacher, made: Small
 ) -> None:
@@ -102,6 +106,7 @@ def test_work_without_a_time_is_dated_as_paper_and_with_one_as_handed_in(
     assert late_minutes(made, task_id, other) == 120
 
 
+@on_seven_days
 def test_observed_is_the_time_of_the_tap(caller: Teacher, made: Small) -> None:
     student = made.students[0]
     due = caller.now - timedelta(days=3)
@@ -110,6 +115,7 @@ def test_observed_is_the_time_of_the_tap(caller: Teacher, made: Small) -> None:
     assert (mark.student.row.dating, mark.student.row.done_at) == (Dating.OBSERVED, caller.now)
 
 
+@on_seven_days
 def test_a_time_is_corrected_for_several_and_taken_back(caller: Teacher, made: Small) -> None:
     for student in made.students:
         made.mark(student, 3, 3, caller=caller)
@@ -184,6 +190,7 @@ def test_in_whatever_order_paper_is_marked_the_order_of_evidence_is_that_of_due_
         ]
 
 
+@on_seven_days
 def test_as_of_a_day_goes_by_the_methods_of_that_day(caller: Teacher, made: Small) -> None:
     student, (one, two) = made.students[0], made.outcomes
     for days, level in ((-40, 1), (-35, 4)):
