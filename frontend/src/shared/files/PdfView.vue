@@ -69,7 +69,8 @@ function close() {
   loading = null
 }
 
-const pages = ref<HTMLElement[]>([])
+// Shallow: each of thousands of pages is taken out of the list when it goes.
+const pages = shallowRef<HTMLElement[]>([])
 let unobserve = () => {}
 function observe() {
   unobserve()

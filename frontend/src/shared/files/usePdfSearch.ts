@@ -3,6 +3,9 @@ import { ref, watch, type Ref, type ShallowRef } from 'vue'
 import { scrolling } from '@/design/focus'
 import type { PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs'
 
+/** So many pages are read at a time, so that none waits for the answer about another. */
+const AT_ONCE = 20
+
 /** Looking for words in a PDF: on which pages they are, and going from one to the next. */
 export function usePdfSearch(
   pdf: Readonly<ShallowRef<PDFDocumentProxy | null>>,
@@ -24,17 +27,26 @@ export function usePdfSearch(
     pages.value.forEach((page) => light(page.querySelector<HTMLElement>('.text-layer')))
     if (!document || words.length < 2) return
     looking.value = true
-    for (let number = 1; number <= document.numPages; number++) {
-      if (!texts.has(number)) {
-        const { items } = await (await document.getPage(number)).getTextContent()
-        const all = items.map((item) => ('str' in item ? item.str + (item.hasEOL ? ' ' : '') : ''))
-        texts.set(number, all.join('').toLowerCase())
-      }
+    for (let first = 1; first <= document.numPages; first += AT_ONCE) {
+      const count = Math.min(AT_ONCE, document.numPages - first + 1)
+      const numbers = Array.from({ length: count }, (_, index) => first + index)
+      const read = await Promise.all(numbers.map((number) => text(document, number)))
       if (words !== wanted.value.trim().toLowerCase() || document !== pdf.value) return
-      if (texts.get(number)!.includes(words)) found.value.push(number)
+      found.value.push(...numbers.filter((_, index) => read[index]!.includes(words)))
     }
     looking.value = false
     go(0)
+  }
+
+  /** The words of a page, read once. */
+  async function text(document: PDFDocumentProxy, number: number) {
+    const known = texts.get(number)
+    if (known !== undefined) return known
+    const { items } = await (await document.getPage(number)).getTextContent()
+    const all = items.map((item) => ('str' in item ? item.str + (item.hasEOL ? ' ' : '') : ''))
+    const read = all.join('').toLowerCase()
+    if (document === pdf.value) texts.set(number, read)
+    return read
   }
 
   function go(to: number) {
