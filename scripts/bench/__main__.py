@@ -15,6 +15,7 @@ from scripts.bench.lists import bench_lists
 from scripts.bench.load import bench_load
 from scripts.bench.marking import bench_marking
 from scripts.bench.mastery import bench_mastery
+from scripts.bench.mixed import bench_mixed
 from scripts.bench.observing import bench_observing
 from scripts.bench.preview import bench_preview
 from scripts.bench.remarks import bench_remarks
@@ -24,7 +25,7 @@ from scripts.bench.turning import bench_turning
 
 BENCHES = (
     *(bench_calculate, bench_wall, bench_marking, bench_revision, bench_preview, bench_framework),
-    *(bench_lists, bench_load, bench_students, bench_files, bench_editor, bench_desk),
+    *(bench_lists, bench_load, bench_mixed, bench_students, bench_files, bench_editor, bench_desk),
     *(bench_turning, bench_remarks, bench_observing, bench_mastery, bench_print),
     *(bench_new_mark, bench_export, bench_school),
 )

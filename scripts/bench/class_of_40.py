@@ -5,14 +5,13 @@ from __future__ import annotations
 import http.client
 import json
 import random
-import subprocess
-import sys
 from dataclasses import replace
 from datetime import timedelta
 from pathlib import Path
 from statistics import median
 
 from scripts.bench.frozen import CHOICES_SQL
+from scripts.bench.serving import serving
 from scripts.bench.timing import timed
 
 from jade_ladder.core.alignment import Cell
@@ -105,14 +104,7 @@ def _bench_wall(folder: Path, there: int, across: int, pieces: int, wanted: str)
     database = Database(folder / "jade-ladder.sqlite3")
     class_id, members = fill(database, there, across, pieces)
     token = sessions.begin_session(database, 1, clock.now())
-    server = subprocess.Popen(
-        [sys.executable, "-m", "jade_ladder", "serve", "--port", "0", "--data", str(folder)],
-        stdout=subprocess.PIPE,
-        text=True,
-    )
-    try:
-        assert server.stdout is not None
-        address = server.stdout.readline().strip().rsplit("/", 1)[1]
+    with serving(folder) as address:
         connection = http.client.HTTPConnection(address)
         headers = {"cookie": f"jade_ladder_session={token}"}
 
@@ -136,9 +128,6 @@ def _bench_wall(folder: Path, there: int, across: int, pieces: int, wanted: str)
         earlier = [timed(lambda: answer(f"?as_of={month_ago}")) / timed(select) for _ in range(7)]
         pairs = [(first_answer(), timed(select)) for _ in range(15)]
         again = median(timed(answer) for _ in range(5))
-    finally:
-        server.terminate()
-        server.wait()
         database.close()
     own, bare = (median(pair[which] for pair in pairs) for which in (0, 1))
     ratio = median(pair[0] / pair[1] for pair in pairs)

@@ -5,8 +5,6 @@ from __future__ import annotations
 import http.client
 import json
 import random
-import subprocess
-import sys
 import threading
 import time
 from collections.abc import Callable
@@ -17,6 +15,7 @@ from statistics import median
 from typing import Any
 
 from scripts.bench.class_of_40 import fill
+from scripts.bench.serving import serving
 
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.formats.class_list import StudentLine
@@ -175,18 +174,8 @@ def bench_load(folder: Path) -> None:
     administrator = Marker(1, sessions.begin_session(database, 1, clock.now()), ())
     markers = [one_marker(database, number) for number in range(TEACHERS)]
     database.close()
-    server = subprocess.Popen(
-        [sys.executable, "-m", "jade_ladder", "serve", "--port", "0", "--data", folder / "load"],
-        stdout=subprocess.PIPE,
-        text=True,
-    )
-    try:
-        assert server.stdout is not None
-        address = server.stdout.readline().strip().rsplit("/", 1)[1]
+    with serving(folder / "load") as address:
         compare(address, markers, administrator, class_id)
-    finally:
-        server.terminate()
-        server.wait()
 
 
 def previews(

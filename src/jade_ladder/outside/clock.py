@@ -11,11 +11,13 @@ import os
 from datetime import UTC, datetime, timedelta
 
 OFFSET = "JADE_LADDER_CLOCK_OFFSET"
+# Read once: the time is asked for several times in each call, and the environment is slow to read.
+_ahead = timedelta(seconds=float(os.environ.get(OFFSET, "0")))
 
 
 def now() -> datetime:
     """Give the time, in UTC."""
-    return device_time() + timedelta(seconds=float(os.environ.get(OFFSET, "0")))
+    return device_time() + _ahead
 
 
 def device_time() -> datetime:
@@ -25,4 +27,6 @@ def device_time() -> datetime:
 
 def set_clock(to: datetime) -> None:
     """Let it be a time from now on, in this process and all that it starts; time goes on."""
-    os.environ[OFFSET] = str((to - device_time()).total_seconds())
+    global _ahead
+    _ahead = to - device_time()
+    os.environ[OFFSET] = str(_ahead.total_seconds())
