@@ -58,7 +58,7 @@ class Students:
         self.drafts: dict[int, str] = {}
         self.sent: dict[int, str] = {}
         self.receipts: set[int] = set()
-        self.parts: set[int] = set()
+        self.files: set[str] = set()
         self.unexpected: list[str] = []
         self.count = 0
 
@@ -142,6 +142,8 @@ class Students:
                 ("leg.md", f"# Leg {luck.getrandbits(64)}".encode()),
             ]
         )
+        # By a name of its own: a part that is handed in anew gets another number.
+        name = f"{luck.getrandbits(64):016x}-{name}"
         begin = {"key": f"key-{luck.getrandbits(64):016x}", "name": name, "size": len(content)}
         status, begun = self._call(connection, who, "POST", "/api/my/uploads", begin)
         if status != 201:
@@ -149,9 +151,9 @@ class Students:
         bytes_at = f"/api/my/uploads/{begun['id']}/bytes?at=0"
         self._call(connection, who, "PUT", bytes_at, content)
         files = f"/api/my/tasks/{self.task_id}/draft/files"
-        status, part = self._call(connection, who, "POST", files, {"upload_id": begun["id"]})
+        status, _ = self._call(connection, who, "POST", files, {"upload_id": begun["id"]})
         if status == 201:
-            self.parts.add(part["id"])
+            self.files.add(name)
 
     def _handing_back(self, address: str) -> None:
         """Finish what was observed and hand back what is finished, again and again."""
@@ -183,7 +185,8 @@ class Students:
                 ).fetchall()
             )
             receipts = {number for (number,) in db.execute("SELECT id FROM hand_in")}
-            parts = {number for (number,) in db.execute("SELECT id FROM work_part")}
+            there = "SELECT file_name FROM work_part UNION SELECT name FROM hand_in_part"
+            named = {name for (name,) in db.execute(there)}
             wrong = evidence_faults(db)
         # What was being made ready, or waited, is made ready after all.
         prepare_all(database, clock.now())
@@ -204,12 +207,12 @@ class Students:
             if written.get(who) not in (text, self.sent[who])
         ]
         lost += [f"receipt {number}" for number in self.receipts - receipts]
-        lost += [f"part {number}" for number in self.parts - parts]
+        lost += [f"file {name}" for name in self.files - named]
         lost += cameras + wrong + self.unexpected
         self.drafts = {who: written[who] for who in self.drafts if who in written}
         self.sent |= self.drafts
         self.receipts &= receipts
-        self.parts &= parts
+        self.files &= named
         self.unexpected = []
         path = self.folder / FILE_NAME
         return lost + faults(path) + file_faults(path)
