@@ -111,38 +111,36 @@ def add_members(
     )
 
 
-def with_something(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> list[str]:
-    """Name those of some students who have work, a mark, a note, a judgement or a lifted outcome,
-    are excused, or have left or come again to the class, by number.
-    """
-    rows = db.execute(
-        """SELECT p.given_name || ' ' || p.family_name FROM person p
-           WHERE p.id IN (SELECT value FROM json_each(:people)) AND (
-             EXISTS (SELECT 1 FROM task_student ts JOIN task t ON t.id = ts.task_id
+# What a student has in a class: work or a mark, being excused, a note, or times of leaving.
+_AT_WORK = """EXISTS (SELECT 1 FROM task_student ts JOIN task t ON t.id = ts.task_id
                      WHERE ts.student_id = p.id AND t.class_id = :class)
-             OR EXISTS (SELECT 1 FROM not_expected n WHERE n.student_id = p.id)
-             OR EXISTS (SELECT 1 FROM judgement j WHERE j.student_id = p.id)
              OR EXISTS (SELECT 1 FROM note n WHERE n.student_id = p.id AND n.class_id = :class)
              OR (SELECT count(*) + count(m.until) FROM membership m
-                 WHERE m.person_id = p.id AND m.class_id = :class) > 1)
-           ORDER BY p.id""",
-        {"people": json.dumps(list(people)), "class": class_id},
-    )
-    return [name for (name,) in rows]
+                 WHERE m.person_id = p.id AND m.class_id = :class) > 1"""
+
+
+def with_something(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> list[str]:
+    """Name those of some students who are `at_work` in a class, or have a judgement or a lifted
+    outcome, by number.
+    """
+    judged = """EXISTS (SELECT 1 FROM not_expected e WHERE e.student_id = p.id)
+             OR EXISTS (SELECT 1 FROM judgement j WHERE j.student_id = p.id)"""
+    return _names_where(db, f"{_AT_WORK} OR {judged}", class_id, people)
 
 
 def at_work(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> list[str]:
     """Name those of some students who have work, a mark or a note in a class, are excused there, or
     have left or come again, by number.
     """
+    return _names_where(db, _AT_WORK, class_id, people)
+
+
+def _names_where(
+    db: sqlite3.Connection, condition: str, class_id: int, people: Iterable[int]
+) -> list[str]:
     rows = db.execute(
-        """SELECT p.given_name || ' ' || p.family_name FROM person p
-           WHERE p.id IN (SELECT value FROM json_each(:people)) AND (
-             EXISTS (SELECT 1 FROM task_student ts JOIN task t ON t.id = ts.task_id
-                     WHERE ts.student_id = p.id AND t.class_id = :class)
-             OR EXISTS (SELECT 1 FROM note n WHERE n.student_id = p.id AND n.class_id = :class)
-             OR (SELECT count(*) + count(m.until) FROM membership m
-                 WHERE m.person_id = p.id AND m.class_id = :class) > 1)
+        f"""SELECT p.given_name || ' ' || p.family_name FROM person p
+           WHERE p.id IN (SELECT value FROM json_each(:people)) AND ({condition})
            ORDER BY p.id""",
         {"people": json.dumps(list(people)), "class": class_id},
     )
