@@ -210,6 +210,24 @@ def test_a_list_of_many_is_one_notice_for_each_teacher(school: School, made_list
     ]
 
 
+def test_who_was_added_and_removed_again_is_told_of_no_more_and_once_if_they_return(
+    school: School, made_list: str
+) -> None:
+    table = read_table(made_list)
+    school.add_aino()
+    imported = class_list.import_class_list(school.jun, school.of_jun, table)
+    class_list.undo_class_list(school.jun, school.of_jun, imported.entry)
+    (joined,) = school.told(school.mei)
+    assert joined.text.startswith("Jun Tan added Aino Berg to Room of Jun")
+    class_list.import_class_list(school.jun, school.of_jun, table)
+    (joined,) = school.told(school.mei)
+    assert joined.text.startswith("Jun Tan added 6 of your students to Room of Jun")
+    joining.undo_joining(school.mei, joined.id)
+    again = class_list.import_class_list(school.jun, school.of_jun, table)
+    class_list.undo_class_list(school.jun, school.of_jun, again.entry)
+    assert school.told(school.mei) == []
+
+
 @pytest.fixture
 def made_list(school: School) -> str:
     for number in range(2, 7):

@@ -10,6 +10,7 @@ from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.class_list import StudentLine, read_class_list
 from jade_ladder.formats.table import Choices, Table
 from jade_ladder.service.classes.joining import tell_of_joining
+from jade_ladder.service.people.notices import JOINED
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import school_zone
 from jade_ladder.service.shared.guards import own_class
@@ -23,6 +24,7 @@ from jade_ladder.service.shared.list_preview import (
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.people import people as people_store
+from jade_ladder.store.people.notices import take_from_notices
 from jade_ladder.store.shared import log
 
 IMPORTED, UNDONE = "class-list", "class-list-undone"
@@ -83,6 +85,8 @@ def undo_class_list(caller: Teacher, class_id: int, entry: int) -> int:
             names = f"{at_work[0]} has" if len(at_work) == 1 else f"{len(at_work)} of them have"
             raise Refused(f"{names} work, marks or a day they left by now: remove students singly")
         student_store.remove_members(db, class_id, members)
+        # Who was told that they had come has nothing to undo any more.
+        take_from_notices(db, JOINED, class_id, members)
         people_store.forget_people(db, found[2]["made"])
         caller.log(db, UNDONE, entry, None, None)
         return len(members)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -40,13 +41,37 @@ def add_to_notice(
     for row in unseen(db, person_id):
         said = json.loads(row.details)
         if row.kind == kind and all(said[one] == details[one] for one in ("by_id", "class_id")):
-            details = {**details, "students": [*said["students"], *details["students"]]}
+            # Who was removed and is added again is named once.
+            both = {one["id"]: one for one in (*said["students"], *details["students"])}
+            details = {**details, "students": list(both.values())}
             db.execute(
                 "UPDATE notice SET at = ?, details = ? WHERE id = ?",
                 (at, json.dumps(details, ensure_ascii=False), row.id),
             )
             return
     add_notice(db, person_id, at, kind, details)
+
+
+def take_from_notices(
+    db: sqlite3.Connection, kind: str, class_id: int, students: Iterable[int]
+) -> None:
+    """Take students out of the notices about a class that nobody has seen yet; one that is about
+    nobody any more is gone.
+    """
+    gone = set(students)
+    rows = db.execute(
+        """SELECT id, details FROM notice
+           WHERE kind = ? AND seen_at IS NULL AND json_extract(details, '$.class_id') = ?""",
+        (kind, class_id),
+    ).fetchall()
+    for number, details in rows:
+        said = json.loads(details)
+        said["students"] = [one for one in said["students"] if one["id"] not in gone]
+        if said["students"]:
+            new = json.dumps(said, ensure_ascii=False)
+            db.execute("UPDATE notice SET details = ? WHERE id = ?", (new, number))
+        else:
+            db.execute("DELETE FROM notice WHERE id = ?", (number,))
 
 
 def unseen(db: sqlite3.Connection, person_id: int) -> list[NoticeRow]:
