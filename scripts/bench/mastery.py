@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -12,6 +10,7 @@ from statistics import median
 from playwright.sync_api import Page, sync_playwright
 from scripts.bench.class_of_40 import LARGE, OUTCOMES, PIECES, STUDENTS, fill
 from scripts.bench.front_end import PAINTED
+from scripts.bench.serving import serving
 from tests.browser.conftest import launch_options
 
 from jade_ladder.outside import clock
@@ -54,23 +53,13 @@ def _served(folder: Path, sizes: tuple[int, int, int]) -> Iterator[tuple[Page, i
     class_id, _ = fill(database, *sizes)
     token = sessions.begin_session(database, 1, clock.now())
     database.close()
-    server = subprocess.Popen(
-        [sys.executable, "-m", "jade_ladder", "serve", "--port", "0", "--data", str(folder)],
-        stdout=subprocess.PIPE,
-        text=True,
-    )
-    try:
-        assert server.stdout is not None
-        address = server.stdout.readline().strip().split()[-1]
-        with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(**launch_options())
-            context = browser.new_context(base_url=address, viewport={"width": 1280, "height": 800})
-            context.add_cookies([{"name": "jade_ladder_session", "value": token, "url": address}])
-            yield context.new_page(), class_id
-            browser.close()
-    finally:
-        server.terminate()
-        server.wait()
+    with serving(folder) as host, sync_playwright() as playwright:
+        address = f"http://{host}"
+        browser = playwright.chromium.launch(**launch_options())
+        context = browser.new_context(base_url=address, viewport={"width": 1280, "height": 800})
+        context.add_cookies([{"name": "jade_ladder_session", "value": token, "url": address}])
+        yield context.new_page(), class_id
+        browser.close()
 
 
 def _bench_wall(folder: Path) -> None:

@@ -76,9 +76,10 @@ def _compare(
 ) -> None:
     run(address, markers[:4], 0.2, [], seconds=3)
     bad: list[str] = []
-    walls = [_reading(address, administrator, f"/api/classes/{class_id}/mastery", bad)]
+    wall = f"/api/classes/{class_id}/mastery"
+    walls = [_again(address, administrator, "GET", wall, None, bad)]
     walls += [
-        _previewing(address, administrator, path, body, bad)
+        _again(address, administrator, "POST", path, body, bad)
         for path, body in previews(address, administrator, class_id)
     ]
     handing_in = [_handing_in(address, one, task_id, PAUSE, bad) for one in writers]
@@ -173,20 +174,13 @@ def _call(
     return content
 
 
-def _reading(address: str, who: Marker, path: str, bad: list[str]) -> Work:
+def _again(address: str, who: Marker, way: str, path: str, body: object, bad: list[str]) -> Work:
+    """Ask for the same again and again."""
+
     def work(until: float) -> None:
         connection = http.client.HTTPConnection(address, timeout=120)
         while time.monotonic() < until:
-            _call(connection, who, "GET", path, None, bad)
-
-    return work
-
-
-def _previewing(address: str, who: Marker, path: str, body: object, bad: list[str]) -> Work:
-    def work(until: float) -> None:
-        connection = http.client.HTTPConnection(address, timeout=120)
-        while time.monotonic() < until:
-            _call(connection, who, "POST", path, body, bad)
+            _call(connection, who, way, path, body, bad)
 
     return work
 
