@@ -333,7 +333,8 @@ def test_a_set_of_every_kind_is_marked_by_keyboard(
     expect(page.get_by_role("heading", name="5 to mark")).to_be_visible()
     for left, (name, shown) in enumerate(seen.items()):
         expect(names.locator("[aria-current=true]")).to_contain_text(name)
-        expect(shown.first).to_be_attached()
+        # Files are made ready after everything else that the machine does, a full suite too.
+        expect(shown.first).to_be_attached(timeout=90_000)
         # Seen first, then a level for each criterion: 2, 3, and the yes of the last.
         for press in ("2", "ArrowDown", "3", "ArrowDown", "2"):
             page.keyboard.press(press)
