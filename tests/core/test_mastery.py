@@ -14,8 +14,10 @@ from jade_ladder.core.evidence import (
     AttemptEvidence,
     AttemptsRule,
     Combining,
+    EvidenceKey,
     Gathered,
     Part,
+    SourceKind,
     View,
     combine,
     gather,
@@ -33,11 +35,13 @@ from jade_ladder.core.mastery import (
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.next_piece import (
     Asked,
+    Imagined,
     NextChoice,
     NextPiece,
     next_attempt,
     next_choice,
     next_new_piece,
+    with_imagined,
 )
 from jade_ladder.core.rollup import (
     StrandRollup,
@@ -229,9 +233,69 @@ def test_the_next_piece_is_the_smallest_that_works(
     assert (found is None) == (not working)
     if found:
         assert found.smallest == working[0]
-        assert found.value in working
-        if found.or_better:
+        assert found.value is None or found.value in working
+        if found.or_better and found.value is not None:
             assert all(value in working for value in range(found.value, 401))
+
+
+def a_note(value: int, day: int, record: int = 900) -> AttemptEvidence:
+    """An observation note at the end of what else there is on a day."""
+    made = piece(value, day, record=record)
+    key = EvidenceKey(SourceKind.NOTE, record, 1)
+    return made._replace(key=key, source=(SourceKind.NOTE, record))
+
+
+def test_what_is_imagined_comes_after_a_note_of_the_same_time() -> None:
+    """An attempt at 1, then a note at 1: under latest another attempt at 3 decides."""
+    now = gather([piece(100, 1, source=7), a_note(100, 1)], LATER, {})
+    assert next_attempt(now, LATEST, 7, half_steps=False) == NextPiece(2, False, 300, 275, True)
+    assert next_new_piece(now, LATEST, half_steps=False) == NextPiece(2, False, 300, 275, True)
+    then = with_imagined(now, [Imagined(300, 7)])
+    assert mastery_of(then.pieces(), LATEST).value == 300
+
+
+@pytest.mark.parametrize(("first", "smallest"), [(150, 399), (200, 349)])
+def test_the_smallest_under_most_frequent_where_attempts_have_a_mean(
+    first: int, smallest: int
+) -> None:
+    """The document's examples: no cut score is the value that does."""
+    now = gather([piece(first, 1, source=7)], LATER, {(SourceKind.ATTEMPT, 7): AttemptsRule.MEAN})
+    found = next_attempt(now, FREQUENT, 7, half_steps=True)
+    assert found is not None
+    assert found.smallest == smallest
+
+
+@given(
+    pieces(), st.lists(st.integers(0, 12), max_size=2), methods, st.sampled_from(list(AttemptsRule))
+)
+def test_another_attempt_is_what_putting_it_in_shows(
+    attempts: list[AttemptEvidence], notes: list[int], method: Method, rule: AttemptsRule
+) -> None:
+    """Of the level, the smallest hundredth and that nothing does, each apart; with notes beside."""
+    rules = Rules(method, four_levels)
+    made = [*attempts, *(a_note(100 + 40 * at, at, 900 + n) for n, at in enumerate(notes))]
+    now = gather(made, LATER, {one.source: rule for one in attempts})
+    if mastery_of(now.pieces(), rules).state is State.MASTERED:
+        return
+    for task in {one.source[1] for one in attempts}:
+        found = next_attempt(now, rules, task, half_steps=True)
+
+        def mastered_with(value: int, task: int = task) -> bool:
+            number = 1 + sum(one.source == (SourceKind.ATTEMPT, task) for one in made)
+            extra = piece(value, 500, source=task, number=number, record=10_000)
+            with_it = gather([*made, extra], LATER, now.rules)
+            return mastery_of(with_it.pieces(), rules).state is State.MASTERED
+
+        working = [value for value in range(100, 401) if mastered_with(value)]
+        steps = [value for value in range(100, 401, 50) if value in working]
+        assert (found is None) == (not working)
+        if found:
+            assert (found.value, found.smallest) == (steps[0] if steps else None, working[0])
+        assert [
+            mastery_of(with_imagined(now, [Imagined(value, task)]).pieces(), rules).state
+            is State.MASTERED
+            for value in range(100, 401, 50)
+        ] == [value in working for value in range(100, 401, 50)]
 
 
 def test_another_attempt_replaces_where_a_new_piece_adds() -> None:
@@ -251,19 +315,28 @@ def test_another_attempt_replaces_where_a_new_piece_adds() -> None:
         ([400], (100, 200, 300, 400), False, NextChoice(1, False, 149)),
         ([], (100, 200, 300, 400), True, NextChoice(2, False, 275)),
         ([300, 300], (None, 200, 300, 400), True, NextChoice(1, True, 224)),
-        # Two that were met need not help: a yes that gives nothing does not.
-        ([300], (None, 200), False, None),
-        ([], (100, 200), True, None),
+        # No level of it gives that much: then the value alone is said.
+        ([300], (None, 200), False, NextChoice(None, False, 249)),
+        ([], (100, 200), True, NextChoice(None, False, 275)),
     ],
 )
 def test_what_a_criterion_that_is_asked_has_to_give(
-    carried: list[int], cells: tuple[int | None, ...], half_way: bool, found: NextChoice | None
+    carried: list[int], cells: tuple[int | None, ...], half_way: bool, found: NextChoice
 ) -> None:
     rules = Rules(Method(MethodKind.LATEST), four_levels)
     now = gather([piece(200, 1, source=1)], LATER, {})
     parts = [Part(Fraction(value, 100), carried=True) for value in carried]
     asked = Asked(cells, 1, half_way, parts, Combining.MEAN)
-    assert next_choice(now, rules, 1, asked) == found
+    own = piece(0, 2, source=1, number=2)
+    assert next_choice(now, rules, own, asked) == found
+
+
+def test_what_it_has_to_give_is_read_at_the_attempts_own_time() -> None:
+    """Handed in before a piece of 1, nothing of it decides under latest."""
+    now = gather([piece(100, 3, source=2)], LATER, {})
+    asked = Asked((100, 200, 300, 400), 1, True, (), Combining.MEAN)
+    assert next_choice(now, LATEST, piece(0, 2, source=1, number=2), asked) is None
+    assert next_choice(now, LATEST, piece(0, 4, source=1, number=2), asked) == (2, False, 275)
 
 
 @given(
@@ -271,26 +344,43 @@ def test_what_a_criterion_that_is_asked_has_to_give(
     st.lists(st.integers(100, 400), max_size=4),
     methods,
     st.sampled_from(Combining),
+    st.integers(1, 4),
+    st.lists(st.integers(100, 400), max_size=2),
+    st.sampled_from(list(AttemptsRule)),
 )
 def test_what_it_has_to_give_does_and_nothing_lower_of_it_does(
-    earlier: list[int], carried: list[int], method: Method, combining: Combining
+    earlier: list[int],
+    carried: list[int],
+    method: Method,
+    combining: Combining,
+    day: int,
+    before: list[int],
+    rule: AttemptsRule,
 ) -> None:
+    """At whatever place of the evidence the attempt stands, and whichever of its task counts."""
     rules = Rules(method, four_levels)
-    now = gather([piece(one, at, source=at) for at, one in enumerate(earlier, 1)], LATER, {})
+    tries = [piece(one, 0, source=50, number=at) for at, one in enumerate(before, 1)]
+    others = [piece(one, at, source=at) for at, one in enumerate(earlier, 1)]
+    now = gather([*tries, *others], LATER, {(SourceKind.ATTEMPT, 50): rule})
+    if mastery_of(now.pieces(), rules).state is State.MASTERED:
+        return
     parts = [Part(Fraction(value, 100), carried=True) for value in carried]
-    cells = (100, 200, 300, 400)
-    found = next_choice(now, rules, 50, Asked(cells, 1, True, parts, combining))
+    own = piece(0, day, source=50, number=len(before) + 1, record=10_000)
+    found = next_choice(now, rules, own, Asked((100, 200, 300, 400), 1, True, parts, combining))
 
     def mastered_with(value: Fraction) -> bool:
         whole = combine([*parts, Part(value)], combining) or 0
-        extra = piece(whole, 500, source=50, record=10_000)
-        return mastery_of([*now.pieces(), extra], rules).state is State.MASTERED
+        made = gather([*now.attempts, own._replace(value=whole)], LATER, now.rules)
+        return mastery_of(made.pieces(), rules).state is State.MASTERED
 
     steps = [Fraction(100 + 50 * step, 100) for step in range(7)]
     working = [step for step in steps if mastered_with(step)]
-    assert (found is None) == (not working)
+    hundredths = [value for value in range(100, 401) if mastered_with(Fraction(value, 100))]
+    assert (found is None) == (not working and not hundredths)
     if found:
-        assert Fraction(cells[found.level] + 50 * found.half_way, 100) == working[0]
+        level = None if found.level is None else 1 + found.level + Fraction(found.half_way, 2)
+        assert level == (working[0] if working else None)
+        assert found.smallest == (hundredths[0] if hundredths else None)
 
 
 @pytest.mark.parametrize(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from fractions import Fraction
 from typing import NamedTuple
 
@@ -20,55 +20,54 @@ from jade_ladder.core.evidence import (
 )
 from jade_ladder.core.mastery import Rules, State, mastery_of
 from jade_ladder.core.methods import MethodKind
-from jade_ladder.core.numbers import Hundredths, half_up, round_half_up, to_fraction
+from jade_ladder.core.numbers import Hundredths, half_up, to_fraction
 from jade_ladder.core.scale import Scale
 
 
 @dataclass(frozen=True, slots=True)
 class NextPiece:
-    """The lowest level (an index) or half-step up from it that reaches mastery, its value, the
-    smallest value that does, and whether everything better does too.
+    """What reaches mastery: the lowest level (an index) or half-step up from it that does, with its
+    value (None: no level does), the smallest value in hundredths that does (None: none does), and
+    whether everything better than that level does too.
     """
 
-    level: int
+    level: int | None
     half_way: bool
-    value: Hundredths
-    smallest: Hundredths
+    value: Hundredths | None
+    smallest: Hundredths | None
     or_better: bool
+
+
+Pieces = Callable[[Hundredths], Sequence[AttemptEvidence]]
+"""The evidence in order that there would be with a piece of a value."""
 
 
 def next_new_piece(gathered: Gathered, rules: Rules, half_steps: bool) -> NextPiece | None:
     """Say what a piece from a new task would have to be; None when no single piece can do it."""
     pieces = gathered.pieces()
-    template = _new_piece(gathered)
-
-    def reaches(value: Hundredths) -> bool:
-        return _mastered([*pieces, template._replace(value=value)], rules)
-
-    return _lowest_that(reaches, rules, half_steps)
+    template = _newest_of(gathered)
+    return _lowest_that(lambda value: [*pieces, template._replace(value=value)], rules, half_steps)
 
 
 def next_attempt(gathered: Gathered, rules: Rules, task: int, half_steps: bool) -> NextPiece | None:
     """Say what another attempt at `task` would have to be, under the task's attempts rule."""
-    source = (SourceKind.ATTEMPT, task)
-    numbers = [attempt.number for attempt in gathered.attempts if attempt.source == source]
-    template = _new_piece(gathered)._replace(source=source, number=max(numbers, default=0) + 1)
+    template = _another_at(gathered, task)
 
-    def reaches(value: Hundredths) -> bool:
+    def pieces_with(value: Hundredths) -> Sequence[AttemptEvidence]:
         attempts = (*gathered.attempts, template._replace(value=value))
-        return _mastered(Gathered(attempts, gathered.rules).pieces(), rules)
+        return Gathered(attempts, gathered.rules).pieces()
 
-    return _lowest_that(reaches, rules, half_steps)
+    return _lowest_that(pieces_with, rules, half_steps)
 
 
 class NextChoice(NamedTuple):
     """What a criterion has to give: its lowest level (an index) or half-step up from it that
-    reaches mastery, and the smallest value that would.
+    reaches mastery (None: none of them does), and the smallest value in hundredths that does.
     """
 
-    level: int
+    level: int | None
     half_way: bool
-    smallest: Hundredths
+    smallest: Hundredths | None
 
 
 class Asked(NamedTuple):
@@ -83,29 +82,28 @@ class Asked(NamedTuple):
     combining: Combining
 
 
-def next_choice(gathered: Gathered, rules: Rules, task: int, asked: Asked) -> NextChoice | None:
-    """Say what a criterion that is asked in another attempt at `task` would have to give, with what
-    is carried over; None where no level of it reaches mastery. `gathered` is without that attempt.
+def next_choice(
+    gathered: Gathered, rules: Rules, own: AttemptEvidence, asked: Asked
+) -> NextChoice | None:
+    """Say what a criterion that is asked in a further attempt would have to give, with what is
+    carried over; None where nothing that it could give reaches mastery. `gathered` is without that
+    attempt, and `own` is its piece, at the time that it has (its value is not read).
     """
-    source = (SourceKind.ATTEMPT, task)
-    numbers = [attempt.number for attempt in gathered.attempts if attempt.source == source]
-    template = _new_piece(gathered)._replace(source=source, number=max(numbers, default=0) + 1)
 
-    def reaches(exact: Fraction) -> bool:
+    def pieces_with(exact: Fraction) -> Sequence[AttemptEvidence]:
         value = combine([*asked.carried, Part(exact, asked.weight)], asked.combining) or 0
-        attempts = (*gathered.attempts, template._replace(value=value))
-        return _mastered(Gathered(attempts, gathered.rules).pieces(), rules)
+        attempts = sorted(
+            (*gathered.attempts, own._replace(value=value)), key=lambda one: one.order
+        )
+        return Gathered(tuple(attempts), gathered.rules).pieces()
 
+    smallest = _smallest(lambda value: pieces_with(to_fraction(value)), rules)
     for level in range(len(asked.cells)):
         for half in (False, True) if asked.half_way and level + 1 < len(asked.cells) else (False,):
             exact = chosen_value(asked.cells, level, half)
-            if exact is None or not reaches(exact):
-                continue
-            by_level = rules.method.kind is MethodKind.MOST_FREQUENT
-            search = _smallest_by_level if by_level else _smallest_by_halving
-            smallest = search(lambda value: reaches(to_fraction(value)), rules.scale)
-            return NextChoice(level, half, round_half_up(exact) if smallest is None else smallest)
-    return None
+            if exact is not None and _mastered(pieces_with(exact), rules):
+                return NextChoice(level, half, smallest)
+    return None if smallest is None else NextChoice(None, False, smallest)
 
 
 class Imagined(NamedTuple):
@@ -121,44 +119,45 @@ def with_imagined(gathered: Gathered, imagined: Sequence[Imagined]) -> Gathered:
     """Give the evidence as it would be with imagined pieces after all there is, in their order."""
     attempts = list(gathered.attempts)
     for number, one in enumerate(imagined, start=1):
-        template = _new_piece(Gathered(tuple(attempts), gathered.rules))
-        source = SourceKind.ATTEMPT, -number if one.task is None else one.task
-        tries = [attempt.number for attempt in attempts if attempt.source == source]
-        attempts.append(
-            template._replace(source=source, number=max(tries, default=0) + 1, value=one.value)
-        )
+        task = -number if one.task is None else one.task
+        template = _another_at(Gathered(tuple(attempts), gathered.rules), task)
+        attempts.append(template._replace(value=one.value))
     return Gathered(tuple(attempts), gathered.rules)
 
 
-def _new_piece(gathered: Gathered) -> AttemptEvidence:
-    """Make a stand-in that comes after all there is and shares a source with nothing."""
-    last = max((attempt.done_at for attempt in gathered.attempts), default=datetime.min)
-    finished = max((attempt.finished_at for attempt in gathered.attempts), default=last)
-    record = max((attempt.key.source for attempt in gathered.attempts), default=0) + 1
+def _another_at(gathered: Gathered, task: int) -> AttemptEvidence:
+    """Make a stand-in for another attempt at a task."""
+    source = (SourceKind.ATTEMPT, task)
+    numbers = [attempt.number for attempt in gathered.attempts if attempt.source == source]
+    return _newest_of(gathered)._replace(source=source, number=max(numbers, default=0) + 1)
+
+
+_A_MOMENT = timedelta(microseconds=1)
+
+
+def _newest_of(gathered: Gathered) -> AttemptEvidence:
+    """Make a stand-in that is done now, after all there is, and shares a source with nothing."""
+    attempts = gathered.attempts
+    # A moment later than the last, which may be a note: that comes after an attempt of its time.
+    done = max((attempt.done_at for attempt in attempts), default=datetime.min) + _A_MOMENT
+    record = max((attempt.key.source for attempt in attempts), default=0) + 1
     key = EvidenceKey(SourceKind.ATTEMPT, record, 0)
-    return AttemptEvidence(key, (SourceKind.ATTEMPT, -1), 1, 0, last, finished)
+    return AttemptEvidence(key, (SourceKind.ATTEMPT, -1), 1, 0, done, done)
 
 
 def _mastered(pieces: Sequence[AttemptEvidence], rules: Rules) -> bool:
     return mastery_of(pieces, rules).state is State.MASTERED
 
 
-def _lowest_that(
-    reaches: Callable[[Hundredths], bool], rules: Rules, half_steps: bool
-) -> NextPiece | None:
-    scale = rules.scale
-    rising = rules.method.kind is not MethodKind.MOST_FREQUENT
-    smallest = (
-        _smallest_by_halving(reaches, scale) if rising else _smallest_by_level(reaches, scale)
-    )
-    if smallest is None:
-        return None
-    steps = _steps(scale, half_steps)
-    reached = [reaches(value) for _, _, value in steps]
+def _lowest_that(pieces_with: Pieces, rules: Rules, half_steps: bool) -> NextPiece | None:
+    smallest = _smallest(pieces_with, rules)
+    steps = _steps(rules.scale, half_steps)
+    reached = [_mastered(pieces_with(value), rules) for _, _, value in steps]
     if True not in reached:
-        return None
+        return None if smallest is None else NextPiece(None, False, None, smallest, False)
     at = reached.index(True)
     level, half_way, value = steps[at]
+    rising = rules.method.kind is not MethodKind.MOST_FREQUENT
     return NextPiece(level, half_way, value, smallest, or_better=rising or all(reached[at:]))
 
 
@@ -171,9 +170,26 @@ def _steps(scale: Scale, half_steps: bool) -> list[tuple[int, bool, Hundredths]]
     return steps
 
 
-def _smallest_by_halving(reaches: Callable[[Hundredths], bool], scale: Scale) -> Hundredths | None:
+def _smallest(pieces_with: Pieces, rules: Rules) -> Hundredths | None:
+    """Find the smallest value of the scale with which mastery is reached."""
+
+    def reaches(value: Hundredths) -> bool:
+        return _mastered(pieces_with(value), rules)
+
+    scale = rules.scale
+    if rules.method.kind is not MethodKind.MOST_FREQUENT:
+        return _smallest_by_halving(reaches, scale.lowest, scale.highest)
+
+    def seen_as(value: Hundredths) -> list[tuple[EvidenceKey, int]]:
+        return [(piece.key, scale.level_of(piece.value)) for piece in pieces_with(value)]
+
+    return _smallest_by_spans(reaches, seen_as, scale.lowest, scale.highest)
+
+
+def _smallest_by_halving(
+    reaches: Callable[[Hundredths], bool], low: Hundredths, high: Hundredths
+) -> Hundredths | None:
     """Find the smallest value that reaches, where a better piece never does worse."""
-    low, high = scale.lowest, scale.highest
     if not reaches(high):
         return None
     while low < high:
@@ -185,7 +201,18 @@ def _smallest_by_halving(reaches: Callable[[Hundredths], bool], scale: Scale) ->
     return low
 
 
-def _smallest_by_level(reaches: Callable[[Hundredths], bool], scale: Scale) -> Hundredths | None:
-    """Find it where only the level of a piece matters: the lowest value of each level will do."""
-    lowest_of_levels = (max(scale.lowest, level.cut) for level in scale.levels)
-    return next((value for value in lowest_of_levels if reaches(value)), None)
+def _smallest_by_spans(
+    reaches: Callable[[Hundredths], bool],
+    seen_as: Callable[[Hundredths], object],
+    low: Hundredths,
+    high: Hundredths,
+) -> Hundredths | None:
+    """Find it where only the levels and the order of the pieces matter (`seen_as`): as the value
+    rises, a piece goes up level by level and at most once to another place, so that where both ends
+    of a span are seen as the same, all between are.
+    """
+    if seen_as(low) == seen_as(high):
+        return low if reaches(low) else None
+    middle = (low + high) // 2
+    found = _smallest_by_spans(reaches, seen_as, low, middle)
+    return _smallest_by_spans(reaches, seen_as, middle + 1, high) if found is None else found

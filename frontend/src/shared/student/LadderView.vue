@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { OwnLadderOut, RungOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { longDay, several } from '@/design/format'
+import { pieceWords } from '@/shared/nextPiece'
 import NoteFiles from '@/shared/notes/NoteFiles.vue'
 import { useSession } from '@/shared/session'
 import TrailSpark from './TrailSpark.vue'
@@ -44,8 +45,7 @@ function levelName(rung: RungOut): string {
 function next(rung: RungOut): string {
   const piece = rung.next_piece
   if (!piece || rung.mastery.level === null || rung.mastery.state === 'mastered') return ''
-  const level = piece.half_way ? `half-way up from ${piece.level}` : piece.level
-  return `A piece at ${level}${piece.or_better ? ' or better' : ''} reaches mastery.`
+  return `A piece at ${pieceWords(piece)} reaches mastery.`
 }
 </script>
 

@@ -65,7 +65,10 @@ def note_effects(
             said_now = checked_note(db, caller, klass, scale_id, said, row.seen_at)
             if row.aside is not None:
                 return Effects((), 0)
-            notes = [_evidence(db, row.student_id, outcome_id, scale_id, said_now, changes)]
+            written_at = row.written_at or caller.now
+            notes = [
+                _evidence(db, row.student_id, outcome_id, scale_id, said_now, changes, written_at)
+            ]
         else:
             if outcome_id not in taught:
                 raise Refused("This class does not teach this outcome", "outcome_id")
@@ -74,7 +77,7 @@ def note_effects(
             for student_id in student_ids:
                 own_student(db, class_id, student_id)
             notes = [
-                _evidence(db, student_id, outcome_id, scale_id, said_now, _NEW + at)
+                _evidence(db, student_id, outcome_id, scale_id, said_now, _NEW + at, caller.now)
                 for at, student_id in enumerate(dict.fromkeys(student_ids))
             ]
         what = WhatIf(notes={one.id: one for one in notes})
@@ -92,13 +95,14 @@ def _evidence(
     scale_id: int,
     said: NoteVersion,
     number: int,
+    written_at: datetime,
 ) -> NoteEvidence:
     levels = scale_store.scales(db)[scale_id].scale.levels
     return NoteEvidence(
         student_id,
         outcome_id,
         write_time(said.seen_at),
-        write_time(said.seen_at),
+        write_time(written_at),
         number,
         said.level,
         said.levels,

@@ -28,10 +28,16 @@ from jade_ladder.service.evidence.kept_evidence import KeptEvidence, order_of
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import end_of
+from jade_ladder.service.work.attempts import first_time
 from jade_ladder.store.evidence.evidence import EvidenceRow
 from jade_ladder.store.marking.desk import DeskPlace, OutcomeAtDesk, outcomes_at_desk
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.shared.connection import write_time
+from jade_ladder.store.work.attempts import Dating
+
+
+NOT_THERE_YET = 2**62
+"""The record's number of an attempt that is not there yet: after all that are."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,13 +125,15 @@ def moves(
 
 
 class CriterionNeeds(NamedTuple):
-    """What a criterion that is asked has to give so that an outcome is mastered (None: no level of
-    it does it alone).
+    """What a criterion that is asked has to give so that an outcome is mastered (None: nothing that
+    it can give does it alone); `followed` where there is evidence after the attempt, which may
+    decide.
     """
 
     criterion_id: int
     outcome: OutcomeAtDesk
     choice: NextChoice | None
+    followed: bool
 
 
 def needs(
@@ -157,6 +165,7 @@ def needs(
         kept = kept.without(place.attempt_id)
     over = {number: one for number, one in choices.items() if number in carried}
     parts = _parts(criteria, over)
+    mark = _as_it_is_dated(caller, place)
     found = []
     for stored in asked:
         for tie in stored.alignments:
@@ -175,9 +184,29 @@ def needs(
                 parts.get(outcome.id, ()),
                 place.combining,
             )
-            choice = next_choice(gathered, rules, place.task_id, one)
-            found.append(CriterionNeeds(stored.id, outcome, choice))
+            own = mark.evidence(outcome.id, 0)
+            choice = next_choice(gathered, rules, own, one)
+            followed = any(other.order > own.order for other in gathered.attempts)
+            found.append(CriterionNeeds(stored.id, outcome, choice, followed))
     return found
+
+
+def _as_it_is_dated(caller: Teacher, place: DeskPlace) -> AttemptMark:
+    """Give an attempt at the time that it has or, before the first choice on it, would get now."""
+    done_at = place.done_at
+    if done_at is None or (place.dating is Dating.UNDECIDED and place.corrected_at is None):
+        due_at = place.due_at if place.number == 1 else place.again_due_at
+        done_at, _ = first_time(caller, place.kind, due_at, place.before)
+    return AttemptMark(
+        # One that is not there yet will be numbered after all others.
+        place.attempt_id or NOT_THERE_YET,
+        place.task_id,
+        place.number,
+        done_at,
+        place.first_finished_at or caller.now,
+        place.practice,
+        place.excused,
+    )
 
 
 def _said(

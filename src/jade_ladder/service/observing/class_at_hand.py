@@ -91,7 +91,7 @@ def class_at_hand(caller: Teacher, task_id: int) -> ClassAtHand:
         if row.left_on is not None and row.left_on <= day:
             continue
         there = times.get(row.student_id, [])
-        number = attempt_on(there, day, zone)
+        number = attempt_on(there, caller.now, zone)
         now = next((one.id for one in there if one.number == number), 0)
         earlier = [one for one in there if one.number != number]
         students.append(

@@ -78,7 +78,7 @@ def tap(caller: Teacher, task_id: int, student_id: int, made: Tap) -> MarkState:
         when = _time_of(made.age, caller.now, earliest)
         day = when.astimezone(zone).date()
         there = store.attempt_times(db, task_id, student_id)
-        number = attempt_on(there, day, zone)
+        number = attempt_on(there, when, zone)
         # Of an attempt that this tap would begin, the one before it is looked at.
         at_hand = number if number and number <= len(there) else max(1, len(there))
         before = Marking.load(db, caller, task_id, student_id, at_hand)
@@ -186,7 +186,7 @@ class _Taking:
         db, caller, student_id = before.db, before.caller, before.place.student_id
         last = self.there[-1] if self.there else None
         if number > len(self.there):
-            if last is not None and not last.opened:
+            if last is not None and last.next_opened_at is None:
                 carry_into_next(db, caller, task, student_id, last.id)
             record = task_store.task_student(db, task.id, student_id)
             attempt_store.add_attempt(db, record, self.when, Dating.OBSERVED)

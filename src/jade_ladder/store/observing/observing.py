@@ -40,15 +40,15 @@ def take_tap(
 
 @dataclass(frozen=True, slots=True)
 class AttemptTime:
-    """An attempt with how it is dated and the time that counts; `opened` where another was opened
-    after it.
+    """An attempt with how it is dated and the time that counts; `next_opened_at` is when another
+    was opened after it, if one was.
     """
 
     id: int
     number: int
     dating: Dating
     done_at: datetime
-    opened: bool
+    next_opened_at: datetime | None
 
 
 def attempt_times(db: sqlite3.Connection, task_id: int, student_id: int) -> list[AttemptTime]:
@@ -57,7 +57,7 @@ def attempt_times(db: sqlite3.Connection, task_id: int, student_id: int) -> list
         db,
         AttemptTime,
         """SELECT a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at),
-                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = a.id AND granted = 1)
+                  (SELECT answered_at FROM wish WHERE attempt_id = a.id AND granted = 1)
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
            WHERE ts.task_id = ? AND ts.student_id = ? ORDER BY a.number""",
         (task_id, student_id),
@@ -69,13 +69,14 @@ def all_attempt_times(db: sqlite3.Connection, task_id: int) -> dict[int, list[At
     found: dict[int, list[AttemptTime]] = {}
     for student_id, number, at, dating, done_at, opened in db.execute(
         """SELECT ts.student_id, a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at),
-                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = a.id AND granted = 1)
+                  (SELECT answered_at FROM wish WHERE attempt_id = a.id AND granted = 1)
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
            WHERE ts.task_id = ? ORDER BY ts.student_id, a.number""",
         (task_id,),
     ):
         when = datetime.fromisoformat(done_at)
-        one = AttemptTime(number, at, Dating(dating), when, bool(opened))
+        opened_at = datetime.fromisoformat(opened) if opened else None
+        one = AttemptTime(number, at, Dating(dating), when, opened_at)
         found.setdefault(student_id, []).append(one)
     return found
 

@@ -39,7 +39,9 @@ class DeskOut(BaseModel):
 
 class CriterionNeedsOut(BaseModel):
     """What a criterion that is asked has to give so that an outcome is mastered, with what is
-    carried over: its level (0 the lowest), or half-way up from it; null: no level of it does alone.
+    carried over and at the time that the attempt has: its level (0 the lowest), or half-way up from
+    it (null: no level of it does alone), and the smallest value in hundredths that does (null: none
+    does). `followed` where there is evidence after the attempt, which may decide.
     """
 
     criterion_id: int
@@ -47,6 +49,7 @@ class CriterionNeedsOut(BaseModel):
     level: int | None
     half_way: bool
     smallest: Value | None
+    followed: bool
 
     @classmethod
     def of(cls, found: CriterionNeeds) -> CriterionNeedsOut:
@@ -58,6 +61,7 @@ class CriterionNeedsOut(BaseModel):
             level=None if choice is None else choice.level,
             half_way=choice is not None and choice.half_way,
             smallest=None if choice is None else choice.smallest,
+            followed=found.followed,
         )
 
 

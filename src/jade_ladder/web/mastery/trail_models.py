@@ -128,13 +128,28 @@ class MethodValueOut(BaseModel):
 
 
 class NextPieceOut(BaseModel):
-    """What a new piece would have to be to reach mastery."""
+    """What a piece that is done now would have to be to reach mastery: the lowest level or half-way
+    up from it (null: no level does), and the smallest value in hundredths that does (null: none).
+    """
 
-    level: str
+    level: str | None
     half_way: bool
-    value: ShortNumber
-    smallest: Value
+    value: ShortNumber | None
+    smallest: Value | None
     or_better: bool
+
+    @classmethod
+    def of(cls, piece: NextPiece | None, scale: Scale) -> NextPieceOut | None:
+        """Show it by the names of a scale's levels; None where nothing does it."""
+        if piece is None:
+            return None
+        return cls(
+            level=None if piece.level is None else scale.levels[piece.level].name,
+            half_way=piece.half_way,
+            value=piece.value,
+            smallest=piece.smallest,
+            or_better=piece.or_better,
+        )
 
 
 class NextAttemptOut(BaseModel):
@@ -247,23 +262,15 @@ class TrailOut(BaseModel):
             ],
             sum=found.sum,
             steps=list(found.steps),
-            next_piece=_next(found.next_piece, found),
+            next_piece=NextPieceOut.of(found.next_piece, found.rules.scale),
             next_attempts=[
-                NextAttemptOut(task_id=one.task_id, task=one.title, piece=_next(one.piece, found))
+                NextAttemptOut(
+                    task_id=one.task_id,
+                    task=one.title,
+                    piece=NextPieceOut.of(one.piece, found.rules.scale),
+                )
                 for one in found.next_attempts
             ],
             not_expected=found.not_expected
             and NotExpectedOut(reason=found.not_expected.reason, since=found.not_expected.since),
         )
-
-
-def _next(piece: NextPiece | None, found: EvidenceTrail) -> NextPieceOut | None:
-    if piece is None:
-        return None
-    return NextPieceOut(
-        level=found.rules.scale.levels[piece.level].name,
-        half_way=piece.half_way,
-        value=piece.value,
-        smallest=piece.smallest,
-        or_better=piece.or_better,
-    )

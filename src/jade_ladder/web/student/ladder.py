@@ -110,15 +110,7 @@ class RungOut(BaseModel):
             back=trail.back,
             slipped_at=trail.slipped_at,
             points=TrailPointOut.several(trail),
-            next_piece=None
-            if rung.next_piece is None
-            else NextPieceOut(
-                level=scale.levels[rung.next_piece.level].name,
-                half_way=rung.next_piece.half_way,
-                value=rung.next_piece.value,
-                smallest=rung.next_piece.smallest,
-                or_better=rung.next_piece.or_better,
-            ),
+            next_piece=NextPieceOut.of(rung.next_piece, scale),
             notes=[NoteForStudentOut.of(note, scale) for note in rung.notes],
             aside=rung.aside,
             judged_because=rung.judgement and rung.judgement.reason,

@@ -70,6 +70,19 @@ function walk(event: KeyboardEvent, up: 1 | -1) {
   all[all.indexOf(event.target as HTMLElement) + up]?.focus()
 }
 
+/** What this criterion has to give so that an outcome is mastered. */
+function needed(one: CriterionNeedsOut): string {
+  if (one.level === null && one.smallest === null)
+    return one.followed
+      ? 'no level of it reaches mastery any more, since there is evidence after this attempt.'
+      : 'no level of it alone reaches mastery yet.'
+  const lowest = one.smallest === null ? '' : `the lowest value that does is ${one.smallest}`
+  if (one.level === null) return `no level of it alone reaches mastery; ${lowest}.`
+  const level = props.criterion.levels[one.level]?.name
+  const half = one.half_way ? `half-way up from ${level}` : level
+  return `${half} reaches mastery${lowest && `; ${lowest}`}.`
+}
+
 /** The ladder of a level: what it is evidence of on the first aligned outcome's scale. */
 function ladderAt(place: number) {
   const tie = props.criterion.alignments[0]
@@ -118,14 +131,7 @@ function ladderAt(place: number) {
         level to mark it anew.
       </p>
       <p v-for="one in needs" :key="one.code" class="small">
-        <template v-if="one.level === null"
-          >No level of it alone reaches mastery in {{ one.code }} yet.</template
-        >
-        <template v-else
-          ><b>{{ one.code }}:</b> {{ criterion.levels[one.level]?.name
-          }}{{ one.half_way ? ' and a half' : '' }} reaches mastery; {{ one.smallest }} would
-          do.</template
-        >
+        <b>{{ one.code }}:</b> {{ needed(one) }}
       </p>
       <div
         ref="levels"

@@ -3,6 +3,7 @@ import Notice from '@/design/telling/Notice.vue'
 import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useSession } from '@/shared/session'
+import { pieceFigures, pieceWords } from '@/shared/nextPiece'
 import { useNoting } from '@/shared/notes/useNoting'
 import type { MethodOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
@@ -121,11 +122,7 @@ const history = computed(() => {
       <TrailChart :trail="trail" :time-zone="timeZone" :other="other" />
       <p v-if="trail.next_piece" class="small next">
         <b>Next{{ trail.judgement ? ', by calculation' : '' }}:</b> a new piece at
-        {{ trail.next_piece.level
-        }}<template v-if="trail.next_piece.half_way"> and a half</template> ({{
-          trail.next_piece.value
-        }}){{ trail.next_piece.or_better ? ' or better' : '' }} reaches mastery; exactly
-        {{ trail.next_piece.smallest }} would do.
+        {{ pieceWords(trail.next_piece) }} reaches mastery{{ pieceFigures(trail.next_piece) }}.
       </p>
       <p v-else-if="!enough" class="small next">
         <b>Next:</b> no single piece reaches mastery yet.
@@ -136,10 +133,7 @@ const history = computed(() => {
           <li v-for="one in trail.next_attempts" :key="one.task_id">
             {{ one.task }}:
             <template v-if="one.piece"
-              >{{ one.piece.level }}{{ one.piece.half_way ? ' and a half' : '' }} ({{
-                one.piece.value
-              }}){{ one.piece.or_better ? ' or better' : '' }}; exactly
-              {{ one.piece.smallest }} would do</template
+              >{{ pieceWords(one.piece) }}{{ pieceFigures(one.piece) }}</template
             >
             <template v-else>no single one reaches mastery</template>
           </li>
