@@ -15,6 +15,7 @@ import pytest
 
 from jade_ladder import service
 from jade_ladder.core.errors import NotAllowed, NotFound, NotSignedIn, Refused, RefusedMany, Stale
+from jade_ladder.core.evidence import Combining
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.passage import Place, Quote, Span
 from jade_ladder.core.rollup import StrandRollup
@@ -24,6 +25,7 @@ from jade_ladder.formats.case import Framework, FrameworkOutcome
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.formats.table import read_table
 from jade_ladder.service.changes import (
+    combining,
     excusing,
     many_outcomes,
     revision_effects,
@@ -233,6 +235,10 @@ OPERATIONS: dict[str, Operation] = {
     "not expected": lambda c, s: expectation.lift_outcome(
         c, s.class_id, s.students[0], s.outcomes[0], "Why"
     ),
+    "combining effects": lambda c, s: combining.combining_effects(
+        c, s.class_id, Combining.LOWEST
+    ),
+    "combining": lambda c, s: combining.change_combining(c, s.class_id, 1, Combining.LOWEST),
     "excuse effects": lambda c, s: excusing.excuse_effects(c, s.task_id, s.students[0]),
     "preview method": lambda c, s: method_changes.preview_class_method(c, s.class_id, METHOD),
     "rubric": lambda c, s: rubrics.get_rubric(c, s.rubric_id),
@@ -620,6 +626,7 @@ READS = {
     *("class export", "task export", "class outcomes", "class tasks over term"),
     "all classes",
     "class teachers",
+    "combining effects",
     "excuse effects",
     "students",
     "outcomes",
@@ -976,6 +983,7 @@ def test_an_outcome_is_changed_whole_or_not_at_all(caller: Teacher) -> None:
             c, s.class_id, s.outcomes[0], 7, WORDS, METHOD, 1
         ),
         lambda c, s: methods.change_class_method(c, s.class_id, 7, METHOD),
+        lambda c, s: combining.change_combining(c, s.class_id, 7, Combining.LOWEST),
         lambda c, s: rubrics.make_final(c, s.rubric_id, 1),
         lambda c, s: revisions.revise(c, s.rubric_id, 1),
         lambda c, s: revisions.apply_revision(c, s.rubric_id, 1, 1, []),

@@ -1726,6 +1726,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/method/combining/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Combining
+         * @description Say whose level would change if criteria were combined in this way; nothing is changed.
+         */
+        post: operations["preview_combining"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/method/combining": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Combining Of Class
+         * @description Combine the criteria of an attempt in another way, in all tasks of the class.
+         */
+        put: operations["change_combining_of_class"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/method/preview": {
         parameters: {
             query?: never;
@@ -2529,7 +2569,8 @@ export interface paths {
         };
         /**
          * Read Excuse Effects
-         * @description Say which levels of a student would change if they were excused; nothing is changed.
+         * @description Say which levels of a student would change if they were excused, or were not any more;
+         *     nothing is changed.
          */
         get: operations["read_excuse_effects"];
         put?: never;
@@ -4125,7 +4166,9 @@ export interface paths {
         };
         /**
          * Read Result Of Student
-         * @description Give the page that a student gets: as they see it, or as it would be, handed back now.
+         * @description Give the page that a student gets of their newest marked attempt: as they see it where it is
+         *     handed back and was not changed since, else as it would be, handed back now (then `moved` is
+         *     empty, and `handed_back_at` the time of this answer).
          */
         get: operations["read_result_of_student"];
         put?: never;
@@ -5800,6 +5843,7 @@ export interface components {
             /** Scale Id */
             scale_id: number;
             method: components["schemas"]["MethodOut"];
+            combining: components["schemas"]["Combining"];
             /** Version */
             version: number;
             /** Students */
@@ -5892,6 +5936,28 @@ export interface components {
         CollectIn: {
             /** Upload Ids */
             upload_ids: number[];
+        };
+        /**
+         * Combining
+         * @description How a class makes one piece of evidence of several criteria in one attempt.
+         * @enum {string}
+         */
+        Combining: "mean" | "highest" | "lowest";
+        /**
+         * CombiningChange
+         * @description The same, based on a version of the class.
+         */
+        CombiningChange: {
+            combining: components["schemas"]["Combining"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * CombiningIn
+         * @description How the criteria of an attempt are combined for one outcome.
+         */
+        CombiningIn: {
+            combining: components["schemas"]["Combining"];
         };
         /**
          * ComparedCellOut
@@ -6219,7 +6285,9 @@ export interface components {
         /**
          * CriterionNeedsOut
          * @description What a criterion that is asked has to give so that an outcome is mastered, with what is
-         *     carried over: its level (0 the lowest), or half-way up from it; null: no level of it does alone.
+         *     carried over and at the time that the attempt has: its level (0 the lowest), or half-way up from
+         *     it (null: no level of it does alone), and the smallest value in hundredths that does (null: none
+         *     does). `followed` where there is evidence after the attempt, which may decide.
          */
         CriterionNeedsOut: {
             /** Criterion Id */
@@ -6232,6 +6300,8 @@ export interface components {
             half_way: boolean;
             /** Smallest */
             smallest: string | null;
+            /** Followed */
+            followed: boolean;
         };
         /**
          * CriterionOut
@@ -7353,7 +7423,8 @@ export interface components {
          *     than the task's points while it is not marked as a whole. `adjusted` where the teacher changed
          *     what it comes to. `not_yet` are the titles of what was not met in its finished version: none
          *     where all was, null where nothing is said. `over_attempts` is the task's total over several
-         *     finished attempts of the student (null: there are not several).
+         *     finished attempts of the student (null: there are not several, or the task's rule takes the
+         *     newest alone, whose total it is).
          */
         MarkTotalOut: {
             /** Student Id */
@@ -7683,17 +7754,18 @@ export interface components {
         };
         /**
          * NextPieceOut
-         * @description What a new piece would have to be to reach mastery.
+         * @description What a piece that is done now would have to be to reach mastery: the lowest level or half-way
+         *     up from it (null: no level does), and the smallest value in hundredths that does (null: none).
          */
         NextPieceOut: {
             /** Level */
-            level: string;
+            level: string | null;
             /** Half Way */
             half_way: boolean;
             /** Value */
-            value: string;
+            value: string | null;
             /** Smallest */
-            smallest: string;
+            smallest: string | null;
             /** Or Better */
             or_better: boolean;
         };
@@ -8499,8 +8571,10 @@ export interface components {
         /**
          * OwnTaskOut
          * @description A task, and where its student stands with it: `closed` says why nothing can be handed in now,
-         *     `why` in words; handing in now costs `late_percent` of the points. `back_number` is the newest
-         *     attempt that was handed back; in a list, `about` are the outcomes that it is about.
+         *     `why` in words; handing in now costs `late_percent` of the points. `attempt` is the one that is
+         *     open or was handed in last, and where that is a `further` one `due_at` is its own (null: it has
+         *     none), by which nothing is late. `back_number` is the newest attempt that was handed back; in a
+         *     list, `about` are the outcomes that it is about.
          */
         OwnTaskOut: {
             /** Id */
@@ -8537,6 +8611,8 @@ export interface components {
             has_work: boolean;
             /** Attempt */
             attempt: number;
+            /** Further */
+            further: boolean;
             /** Wished */
             wished: boolean;
             /** Granted */
@@ -8987,8 +9063,10 @@ export interface components {
          * ResultOut
          * @description What a student gets back of one attempt; `attempts` are all that they see. No total: only the
          *     levels are shown; `over_attempts` is the task's over several attempts, by its `attempts_rule`
-         *     (null: they do not see several). `not_yet` are the titles of what was not met: none where all
-         *     was, null where nothing is said.
+         *     (null: they do not see several, or the rule takes the newest alone). `not_yet` are the titles of
+         *     what was not met: none where all that was assessed was, null where nothing is said; `unassessed`
+         *     is how many criteria were not. `handed_in_at` and `handed_back_at` are of this attempt, while
+         *     `task` is as it stands now, with whatever attempt is open.
          */
         ResultOut: {
             task: components["schemas"]["OwnTaskOut"];
@@ -8996,6 +9074,8 @@ export interface components {
             attempt: number;
             /** Attempts */
             attempts: number[];
+            /** Handed In At */
+            handed_in_at: string | null;
             /**
              * Handed Back At
              * Format: date-time
@@ -9023,6 +9103,8 @@ export interface components {
             attempts_rule: components["schemas"]["AttemptsRule"];
             /** Not Yet */
             not_yet: string[] | null;
+            /** Unassessed */
+            unassessed: number;
             /** Moved */
             moved: components["schemas"]["jade_ladder__web__student__results__MovedOut"][];
             wish: components["schemas"]["WishOut"] | null;
@@ -11165,7 +11247,8 @@ export interface components {
         };
         /**
          * MovedOut
-         * @description An outcome that the work is evidence for: without it, and with it.
+         * @description An outcome that the work is evidence for: mastery without it, and with it, as its student saw
+         *     it when it was handed back.
          */
         jade_ladder__web__student__results__MovedOut: {
             /** Id */
@@ -11265,6 +11348,9 @@ export type Closed = components['schemas']['Closed'];
 export type ColleagueOut = components['schemas']['ColleagueOut'];
 export type CollectFileIn = components['schemas']['CollectFileIn'];
 export type CollectIn = components['schemas']['CollectIn'];
+export type Combining = components['schemas']['Combining'];
+export type CombiningChange = components['schemas']['CombiningChange'];
+export type CombiningIn = components['schemas']['CombiningIn'];
 export type ComparedCellOut = components['schemas']['ComparedCellOut'];
 export type ComparedCriterionOut = components['schemas']['ComparedCriterionOut'];
 export type ComparedOutcomeOut = components['schemas']['ComparedOutcomeOut'];
@@ -14110,6 +14196,60 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    preview_combining: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CombiningIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovesOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    change_combining_of_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CombiningChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     preview_class_method: {
         parameters: {
             query?: never;
@@ -15294,7 +15434,9 @@ export interface operations {
     };
     read_excuse_effects: {
         parameters: {
-            query?: never;
+            query?: {
+                excused?: boolean;
+            };
             header?: never;
             path: {
                 task_id: number;

@@ -75,6 +75,19 @@ class Method:
         return self.kind in AVERAGING
 
     @property
+    def as_used(self) -> Method:
+        """The method with the settings that it does not use as they are at first: two that are
+        equal so are the same method.
+        """
+        decays = self.kind is MethodKind.DECAYING_AVERAGE
+        recent = self.kind is MethodKind.RECENT_MEAN
+        return Method(
+            self.kind,
+            self.newest if decays else NEWEST_AT_FIRST,
+            self.last if recent else LAST_AT_FIRST,
+        )
+
+    @property
     def name(self) -> str:
         """The method in words, with its setting: "Decaying average 60%"."""
         return {

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import timedelta
 from fractions import Fraction
+from zoneinfo import ZoneInfo
 
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -195,8 +196,11 @@ def test_its_student_reads_what_is_asked_again_and_hands_in(made: Small) -> None
     again.open_attempts(made.caller, made.task_id, [first], "Look at leg two.", due)
     with made.caller.reading() as db:
         told = {one.text for one in message_store.messages_of(db, first, made.caller.now)}
+    local = due.astimezone(ZoneInfo("Pacific/Auckland"))
+    by = f"{local:%A} {local.day} {local:%B %Y, %H:%M}"
     assert (
-        "Another attempt at “Route” is open. Look at leg two. Asked again: Criterion b."
+        f"Another attempt at “Route” is open. It is due {by}. Look at leg two. "
+        "Asked again: Criterion b."
     ) in told
     student = Student(made.caller.database, first, made.caller.now + timedelta(days=1))
     receipt = handing_in.hand_in(student, made.task_id, "Leg two, anew", 0)

@@ -121,10 +121,11 @@ def test_each_day_is_that_days_wall_and_who_moved_is_between_two(
 
 
 def standing(seen: Wall, column: int) -> dict[int, tuple[bool, int | None]]:
+    """Whether mastered, and the level, of those of whom there is enough evidence."""
     return {
         student.id: (row[column].mastery.state is State.MASTERED, row[column].mastery.level)
         for student, row in zip(seen.students, seen.cells, strict=True)
-        if row[column].expected
+        if row[column].expected and row[column].mastery.counts
     }
 
 

@@ -7,7 +7,7 @@ from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 
-from jade_ladder.core.evidence import AttemptEvidence, View, gather
+from jade_ladder.core.evidence import AttemptEvidence, Combining, View, gather
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of
 from jade_ladder.service.evidence.evidence import Alignments, Cells, Evidence, TaskRule, evidence_of
 from jade_ladder.service.evidence.rules import is_taught, rules_of
@@ -32,8 +32,8 @@ from jade_ladder.store.outcomes.scales import StoredScale
 class WhatIf:
     """What would be otherwise: scales by number, which scale an outcome is on, how a class teaches
     an outcome (by both numbers), values of cells of alignments, attempts that do not count, by
-    which rules tasks count, when attempts were done, and notes (by number) that say something else,
-    or are new.
+    which rules tasks count, when attempts were done, notes (by number) that say something else, or
+    are new, attempts that would not be excused any more, and how tasks combine criteria.
     """
 
     scales: Mapping[int, StoredScale] = field(default_factory=dict)
@@ -44,6 +44,8 @@ class WhatIf:
     tasks: Mapping[int, TaskRule] = field(default_factory=dict)
     times: Mapping[int, datetime] = field(default_factory=dict)
     notes: Mapping[int, NoteEvidence] = field(default_factory=dict)
+    expected: frozenset[int] = frozenset()
+    combined: Mapping[int, Combining] = field(default_factory=dict)
 
     def outcome(self, class_id: int, row: OutcomeRow) -> OutcomeRow:
         """Give an outcome of a class as it would be."""
@@ -116,16 +118,18 @@ class ClassEvidence:
             *(one for one in what.notes.values() if one.student_id in self._views),
         ]
         moves_notes = what.notes or (notes and (what.scales or what.on_scale))
-        if what.cells or moves_notes:
+        if what.cells or moves_notes or what.combined:
             alignments = alignments.otherwise(what.cells)
             on_scales = {
                 outcome.id: [level.value for level in scales[outcome.scale_id].scale.levels]
                 for outcome in rows
             }
-            found = evidence_of(self._choices, alignments, self._aside)
+            found = evidence_of(self._choices, alignments, self._aside, what.combined)
             found = found.with_notes(notes, on_scales)
         if what.without:
             found = found.without(what.without)
+        if what.expected:
+            found = found.expecting(what.expected)
         if what.times:
             found = found.at_times(what.times)
         if what.tasks:

@@ -70,6 +70,17 @@ class Evidence(NamedTuple):
             }
         )
 
+    def expecting(self, attempt_ids: Container[int]) -> Evidence:
+        """Let some attempts not be excused."""
+
+        def expected(one: AttemptEvidence) -> AttemptEvidence:
+            chosen = one.key.kind is SourceKind.ATTEMPT and one.key.source in attempt_ids
+            return one._replace(excused=False) if chosen else one
+
+        return self._replace(
+            attempts={place: [expected(one) for one in of] for place, of in self.attempts.items()}
+        )
+
     def at_times(self, times: Mapping[int, datetime]) -> Evidence:
         """Let some attempts have been done at other times."""
 
@@ -198,10 +209,13 @@ def evidence_of(
     choices: Sequence[store.ChoiceOfAttempt],
     alignments: Alignments,
     aside: Container[tuple[int, int]] = frozenset(),
+    combined: Mapping[int, Combining] | None = None,
 ) -> Evidence:
     """Make evidence of the finished choices of some students, which stand in its order; `aside` are
-    the attempts and outcomes of which it is set aside.
+    the attempts and outcomes of which it is set aside, `combined` how some tasks combine criteria
+    in place of how their class does.
     """
+    otherwise = combined or {}
     attempts: dict[tuple[int, int], list[AttemptEvidence]] = {}
     rules: AttemptsRules = {}
     times: dict[str, datetime] = {}
@@ -215,7 +229,8 @@ def evidence_of(
         if rule != AttemptsRule.LATEST:
             rules[source] = AttemptsRule(rule)
         done_at, finished_at = _time(done, times), _time(finished, times)
-        said = alignments.evidence((row[4:8] for row in rows), _COMBININGS[combining])
+        how = otherwise.get(task) or _COMBININGS[combining]
+        said = alignments.evidence((row[4:8] for row in rows), how)
         for outcome, value in said.items():
             piece = AttemptEvidence(
                 EvidenceKey(SourceKind.ATTEMPT, attempt, outcome),

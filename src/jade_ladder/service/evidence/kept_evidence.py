@@ -61,20 +61,19 @@ class KeptEvidence:
     def load_shown(
         cls,
         db: sqlite3.Connection,
-        student_id: int,
+        limits: Mapping[int, str],
         outcome_ids: Iterable[int],
-        limit: str,
         now: datetime,
     ) -> KeptEvidence:
-        """Load what a student may see of their own until a time: what was handed back to them.
-        Part of a reading.
+        """Load what students may see of their own, of each until a time: what was handed back to
+        them. Part of a transaction or a reading.
         """
         found: dict[tuple[int, int], Sequence[EvidenceRow]] = {}
         wanted = list(outcome_ids)
-        shown = store.shown_evidence(db, student_id, wanted, now)
-        notes = _notes(note_store.note_evidence(db, [student_id], wanted, now))
+        shown = store.shown_evidence(db, limits, wanted, now)
+        notes = _notes(note_store.note_evidence(db, limits, wanted, now))
         for place, rows in _with_notes(shown, notes):
-            counting = [row for row in rows if row[2] < limit]
+            counting = [row for row in rows if row[2] < limits[place[0]]]
             if counting:
                 found[place] = counting
         return cls(task_store.attempts_rules(db), found)

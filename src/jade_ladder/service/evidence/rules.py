@@ -73,7 +73,7 @@ class MethodHistory:
         later = rules
         for until in sorted((one for one in days if one <= day), reverse=True):
             held = self.rules(outcome, scales, until - timedelta(days=1))
-            if held != later:
+            if held.method.as_used != later.method.as_used:
                 before.append((start_of(until, self.zone), held))
             later = held
         return Course(rules, tuple(reversed(before)))

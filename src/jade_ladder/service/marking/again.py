@@ -14,7 +14,7 @@ from jade_ladder.core.mastery import State
 from jade_ladder.service.marking.met import MetCriteria
 from jade_ladder.service.mastery.wall import wall
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.shared.days import check_day, in_utc, school_zone
+from jade_ladder.service.shared.days import check_day, day_and_time, in_utc, school_zone
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.store.marking import again as store
 from jade_ladder.store.marking import hand_backs as hand_back_store
@@ -164,7 +164,8 @@ class _Opening:
         hand_back_store.answer_wish(
             db, row.attempt_id, True, words, caller.now, caller.person_id, due_at
         )
-        told = [f"Another attempt at “{task.title}” is open.", words]
+        due = "" if due_at is None else f" It is due {day_and_time(due_at, school_zone(db))}."
+        told = [f"Another attempt at “{task.title}” is open.{due}", words]
         # What was met is the mark's to tell, once it is handed back.
         if carries and met and row.seen_version == row.finished_version:
             told.append(f"Asked again: {', '.join(asked)}." if asked else "Nothing is asked again.")

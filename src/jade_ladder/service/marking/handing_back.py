@@ -9,6 +9,7 @@ from datetime import datetime
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.service.marking.again import open_attempt_after, tell_of_attempt
+from jade_ladder.service.marking.hand_back_moves import keep_what_moved
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, in_utc, school_zone
 from jade_ladder.service.shared.guards import own_student, own_task
@@ -112,6 +113,7 @@ def hand_back(
             return len(everybody)
         marks = [(one.mark_id, one.finished_version or 0) for one in chosen]
         store.add_hand_backs(db, marks, total_shown, when, caller.now, caller.person_id)
+        keep_what_moved(db, caller, klass, chosen, when)
         task_store.set_total_shown(db, task_id, total_shown)
         students = list(dict.fromkeys(one.student_id for one in chosen))
         _tell(db, caller, row, students, when)

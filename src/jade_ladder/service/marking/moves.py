@@ -35,7 +35,6 @@ from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.shared.connection import write_time
 from jade_ladder.store.work.attempts import Dating
 
-
 NOT_THERE_YET = 2**62
 """The record's number of an attempt that is not there yet: after all that are."""
 

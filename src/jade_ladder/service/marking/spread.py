@@ -11,6 +11,7 @@ from fractions import Fraction
 
 from jade_ladder.core.signs import Drift, drift
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_task
 from jade_ladder.store.marking import spreads as store
 from jade_ladder.store.marking.spreads import FallenRow
@@ -44,11 +45,13 @@ class CriterionSpread:
 
 
 def spread(caller: Teacher, task_id: int) -> list[CriterionSpread]:
-    """Give how the levels of a task have fallen, criterion by criterion of its rubric."""
+    """Give how the levels of a task have fallen, criterion by criterion of its rubric, for those
+    who are in the class today and not excused.
+    """
     with caller.reading() as db:
         row, _ = own_task(db, caller, task_id)
         criteria = criterion_store.criteria(db, row.revision_id, row.asked)
-        rows = store.fallen(db, task_id)
+        rows = store.fallen(db, task_id, today(db, caller))
         return [
             _spread(one, [row for row in rows if row.criterion_id == one.id]) for one in criteria
         ]

@@ -144,7 +144,7 @@ def shown_outcomes(
         and (only is None or one.id in only)
     )
     kept = KeptEvidence.load_shown(
-        db, student_id, (one.id for one in outcomes), write_time(limit), caller.now
+        db, {student_id: write_time(limit)}, (one.id for one in outcomes), caller.now
     )
     courses = Courses.load(db, klass, outcomes, [student_id], scales, day, signs=False)
     rules = {one.id: courses.of_outcome(one.id).rules for one in outcomes}

@@ -132,6 +132,14 @@ def own_note(db: sqlite3.Connection, caller: Teacher, number: int) -> NoteRow:
     return row
 
 
+def _standing_note(db: sqlite3.Connection, caller: Teacher, number: int) -> NoteRow:
+    """Give a note that is not withdrawn; Refused where it is."""
+    row = own_note(db, caller, number)
+    if row.withdrawn:
+        raise Refused("This note was withdrawn: restore it before you change it")
+    return row
+
+
 def get_note(caller: Teacher, number: int) -> WholeNote:
     """Give a note with its history."""
     with caller.reading() as db:
@@ -149,7 +157,7 @@ def change_note(caller: Teacher, number: int, said: NoteWords, based_on: int) ->
     Stale where it was changed after version `based_on`.
     """
     with caller.transaction() as db:
-        row = own_note(db, caller, number)
+        row = _standing_note(db, caller, number)
         klass = own_class(db, caller, row.class_id)
         version = checked_note(db, caller, klass, row.scale_id, said, row.seen_at)
         version = replace(version, aside=row.aside, aside_at=row.aside_at, aside_by=row.aside_by)
@@ -168,7 +176,7 @@ def set_note_aside(caller: Teacher, number: int, reason: str | None) -> WholeNot
     if reason is not None:
         needed(reason, "reason", "A reason", LONGEST_REASON)
     with caller.transaction() as db:
-        row = own_note(db, caller, number)
+        row = _standing_note(db, caller, number)
         said = replace(_said(row), aside=None, aside_at=None, aside_by=None)
         if reason is not None:
             said = replace(
@@ -180,7 +188,7 @@ def set_note_aside(caller: Teacher, number: int, reason: str | None) -> WholeNot
 def show_note(caller: Teacher, number: int, shown: bool) -> WholeNote:
     """Show a note to its student from now on, or not any more."""
     with caller.transaction() as db:
-        row = own_note(db, caller, number)
+        row = _standing_note(db, caller, number)
         if shown is (row.shown_at is None):
             store.set_shown(db, number, caller.now if shown else None)
             caller.log(db, "note-shown", number, not shown, shown)

@@ -180,7 +180,7 @@ def _moved(before: Mapping[int, Mastery], now: Mapping[int, Mastery]) -> Moved:
     moved: dict[str, list[int]] = {"reached": [], "slipped": [], "up": [], "down": []}
     for student, mastery in now.items():
         was = before.get(student)
-        if was is None:
+        if was is None or not (was.counts and mastery.counts):
             continue
         mastered = mastery.state is State.MASTERED, was.state is State.MASTERED
         if mastered == (True, False):

@@ -10,7 +10,9 @@ from jade_ladder.core.rubric import task_points
 from jade_ladder.service.marking.spread import CriterionSpread, spread
 from jade_ladder.service.marking.task_marks import TaskMarks, final_totals
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_class
+from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.tasks import TaskRow
@@ -43,16 +45,24 @@ class TaskOverTerm:
 
 
 def class_tasks_over_term(caller: Teacher, class_id: int) -> list[TaskOverTerm]:
-    """Give the tasks of a class on which anything is marked, by due time, those without last."""
+    """Give the tasks of a class on which anything is marked, by due time, those without last; in
+    figures of those who are in the class today and not excused.
+    """
     with caller.reading() as db:
         own_class(db, caller, class_id)
+        there = {one.id for one in student_store.students(db, class_id, today(db, caller))}
         found = []
         for row in task_store.class_tasks(db, class_id):
             marks = TaskMarks.load(db, row)
             if not marks.marks:
                 continue
             points = task_points(row.points, [stored.criterion for stored in marks.criteria])
-            totals = sorted(final_totals(row, marks.totals()).values())
+            counted = (
+                one
+                for one in marks.totals()
+                if one.mark.student_id in there and not one.mark.excused
+            )
+            totals = sorted(final_totals(row, counted).values())
             by_criterion = {one.criterion_id: one for one in spread(caller, row.id)}
             found.append(
                 TaskOverTerm(

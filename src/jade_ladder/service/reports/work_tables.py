@@ -56,7 +56,8 @@ def total_table(
             for row, totals in zip(tasks, by_task, strict=True):
                 total = totals.get(student.id)
                 said = states.get((row.id, student.id), "")
-                cells.append(said if total is None else Number(total))
+                excused = said == STATES[DeskState.EXCUSED]
+                cells.append(said if total is None or excused else Number(total))
             yield (*student_cells(student), *cells)
 
     return ExportTable("Totals", (*STUDENT, *columns), rows(), frozen=2)

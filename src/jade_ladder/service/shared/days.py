@@ -66,6 +66,12 @@ def on_the_clock(moment: datetime, zone: ZoneInfo) -> datetime:
     return moment.astimezone(zone).replace(tzinfo=None, microsecond=0)
 
 
+def day_and_time(moment: datetime, zone: ZoneInfo) -> str:
+    """Give a time in words by the school's clock: "Thursday 3 December 2026, 11:00"."""
+    local = moment.astimezone(zone)
+    return f"{local:%A} {local.day} {local:%B %Y, %H:%M}"
+
+
 def time_of_evidence(
     db: sqlite3.Connection, caller: Caller, klass: ClassRow, moment: datetime, field: str
 ) -> datetime:

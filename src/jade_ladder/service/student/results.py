@@ -9,29 +9,25 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.core.mastery import Mastery, mastery_of
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.rubric import task_points
 from jade_ladder.core.total import TOGETHER, LateRule, Total, late_rule, over_attempts
 from jade_ladder.service.marking.choices import Choice, choice_of, total_of_choices
 from jade_ladder.service.marking.met import MetCriteria
 from jade_ladder.service.marking.passages import NumberedPassage, numbered, with_replaced
-from jade_ladder.service.mastery.own_ladder import shown_outcomes
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.shared.days import school_zone
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.service.student.criteria import ShownCriterion, shown_criteria
 from jade_ladder.service.work.handing_in import OwnTask, task_of_student
-from jade_ladder.store.classes import own_classes as class_store
 from jade_ladder.store.marking import feedback_files as feedback_store
 from jade_ladder.store.marking import hand_backs as store
 from jade_ladder.store.marking import passages as passage_store
 from jade_ladder.store.marking.adjustments import adjustments_of
 from jade_ladder.store.marking.feedback_files import FeedbackRow
+from jade_ladder.store.marking.hand_back_moves import KeptMove, kept_moves
 from jade_ladder.store.marking.hand_backs import SeenRow, WishRow
 from jade_ladder.store.marking.marks import RemarkRow
-from jade_ladder.store.outcomes.outcomes import OutcomeRow
-from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import rubrics as rubric_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
@@ -42,24 +38,14 @@ LONGEST_WORD = 1_000
 
 
 @dataclass(frozen=True, slots=True)
-class Moved:
-    """An outcome that the attempt is evidence for: without it, and with it."""
-
-    outcome: OutcomeRow
-    scale: StoredScale
-    before: Mastery
-    after: Mastery
-
-
-@dataclass(frozen=True, slots=True)
 class Result:
     """What a student gets back of one attempt; `attempts` are the numbers of all that they see.
 
     `total` is None where only the levels are shown, `over_attempts` is the task's total over
     several attempts that they see with one, `not_yet` the titles of what was not met (None:
-    nothing is said). `moved` is empty on a teacher's preview of what
-    was not handed back yet: it would be worked out with what the student may not see. `stored` are
-    the criteria of the revision that it was given under.
+    nothing is said), `unassessed` how many criteria were not assessed. `moved` was kept when it was
+    handed back: it is empty on a teacher's preview of what was not. `stored` are the criteria of
+    the revision that it was given under.
     """
 
     task: OwnTask
@@ -75,7 +61,8 @@ class Result:
     total: Total | None
     over_attempts: Hundredths | None
     not_yet: list[str] | None
-    moved: tuple[Moved, ...]
+    unassessed: int
+    moved: tuple[KeptMove, ...]
     attempts: tuple[int, ...]
     wish: WishRow | None
 
@@ -179,7 +166,7 @@ def _result(
     choices = {number: choice_of(row) for number, row in standing.choices.items()}
     rows = passage_store.passages_at(db, seen.mark_id, seen.version)
     parts = with_replaced(db, seen.attempt_id, rows)
-    moved = () if preview else _moved(db, caller, student_id, task, seen, criteria)
+    moved = () if preview else kept_moves(db, seen.hand_back_id)
     return Result(
         task,
         seen,
@@ -196,7 +183,12 @@ def _result(
         if preview or len(attempts) < 2 or task.row.attempts_rule not in TOGETHER
         else _over_attempts(db, caller, student_id, task),
         MetCriteria(db, criteria).not_yet(choices),
-        moved,
+        sum(
+            choices[stored.id].not_assessed
+            for stored in criteria
+            if stored.id in choices and not stored.criterion.bonus
+        ),
+        tuple(moved),
         attempts,
         store.wish_of(db, seen.attempt_id),
     )
@@ -233,29 +225,6 @@ def _over_attempts(
 
 def _late(db: sqlite3.Connection, task: OwnTask, seen: SeenRow) -> LateRule | None:
     row = task.row
-    return late_rule(row.late_per_day, row.late_most, row.due_at, seen.number, school_zone(db))
-
-
-def _moved(
-    db: sqlite3.Connection,
-    caller: Caller,
-    student_id: int,
-    task: OwnTask,
-    seen: SeenRow,
-    criteria: list[StoredCriterion],
-) -> tuple[Moved, ...]:
-    klass = class_store.own_class(db, student_id, task.row.class_id)
-    assert klass is not None, "an own task is of an own class"
-    about = [tie.outcome_id for stored in criteria for tie in stored.alignments]
-    shown = shown_outcomes(db, caller, student_id, klass, about)
-    without = shown.kept.without(seen.attempt_id)
-    found = []
-    for outcome in shown.outcomes:
-        rows = shown.kept.rows(student_id, outcome.id)
-        if any(row.attempt_id == seen.attempt_id for row in rows):
-            before, after = (
-                mastery_of(kept.gathered(student_id, outcome.id).pieces(), shown.rules[outcome.id])
-                for kept in (without, shown.kept)
-            )
-            found.append(Moved(outcome, shown.scales[outcome.scale_id], before, after))
-    return tuple(found)
+    return late_rule(
+        row.late_per_day, row.late_most, row.first_due_at, seen.number, school_zone(db)
+    )

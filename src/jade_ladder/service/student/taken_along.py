@@ -6,7 +6,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
-from datetime import datetime
 from pathlib import Path
 from zoneinfo import ZoneInfo
 
@@ -26,7 +25,7 @@ from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.outside.conversion import mark_work
 from jade_ladder.service.marking.passages import NumberedPassage
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
-from jade_ladder.service.shared.days import school_zone
+from jade_ladder.service.shared.days import day_and_time, school_zone
 from jade_ladder.service.student.criteria import ShownCriterion
 from jade_ladder.service.student.results import Result, own_result, result_of_student
 from jade_ladder.store.files.contents import Contents
@@ -96,13 +95,8 @@ def _when(result: Result, zone: ZoneInfo) -> str:
     times = [("Handed in", seen.handed_in_at), ("Handed back", seen.visible_at)]
     if not seen.hand_back_id:
         times[1:] = [("As it would be, handed back now", None)]
-    said = [f"{word} {_moment(when, zone)}" if when else word for word, when in times]
+    said = [f"{word} {day_and_time(when, zone)}" if when else word for word, when in times]
     return " · ".join(said if seen.handed_in_at else said[1:])
-
-
-def _moment(when: datetime, zone: ZoneInfo) -> str:
-    local = when.astimezone(zone)
-    return f"{local:%A} {local.day} {local:%B %Y, %H:%M}"
 
 
 def _remark_pages(result: Result, about: tuple[str, ...], name: str) -> RemarkPages:

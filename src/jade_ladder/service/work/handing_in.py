@@ -107,7 +107,7 @@ def _seen(row: OwnTaskRow, now: datetime, zone: ZoneInfo) -> OwnTask:
     )
     closed = why_closed(standing, now)
     why = "" if closed is None else _WHY[closed]
-    number = 2 if row.granted else row.number or 1
+    number = 2 if row.further else 1
     late = late_rule(row.late_per_day, row.late_most, row.due_at, number, zone)
     percent = 0 if late is None or closed is not None else late.percent(now)
     return OwnTask(row, closed, why, can_take_back(standing, now), percent)

@@ -51,6 +51,7 @@ def copy_class(caller: Teacher, class_id: int, as_class: NextClass) -> int:
             old.last,
         )
         class_store.change_strand_roll_up(db, number, old.strand_roll_up)
+        class_store.change_combining(db, number, old.combining)
         day = today(db, caller)
         # Who teaches it reaches it from now on, whenever it begins.
         since = min(day, as_class.first_day)

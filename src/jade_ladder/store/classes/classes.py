@@ -137,6 +137,14 @@ def change_strand_roll_up(db: sqlite3.Connection, class_id: int, roll_up: Strand
     )
 
 
+def change_combining(db: sqlite3.Connection, class_id: int, combining: Combining) -> None:
+    """Change how several criteria of an attempt are combined for one outcome."""
+    db.execute(
+        "UPDATE school_class SET combining = ?, version = version + 1 WHERE id = ?",
+        (combining, class_id),
+    )
+
+
 def change_scale(db: sqlite3.Connection, class_id: int, scale_id: int) -> None:
     """Change the scale that a class's new outcomes take."""
     db.execute(

@@ -57,6 +57,19 @@ def outcomes_of_task(db: sqlite3.Connection, task_id: int) -> list[int]:
     return [number for (number,) in rows]
 
 
+def outcomes_of_class(db: sqlite3.Connection, class_id: int) -> list[int]:
+    """List the outcomes that anything which was ever chosen at a task of a class is aligned to."""
+    rows = db.execute(
+        """SELECT DISTINCT l.outcome_id FROM task t JOIN task_student ts ON ts.task_id = t.id
+           JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
+           JOIN mark_choice c ON c.mark_id = m.id
+           JOIN alignment l ON l.criterion_id = c.criterion_id
+           WHERE t.class_id = ? ORDER BY l.outcome_id""",
+        (class_id,),
+    )
+    return [number for (number,) in rows]
+
+
 def aligned_cells(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> list[AlignedCell]:
     """List the cells of every alignment to these outcomes."""
     return db.execute(

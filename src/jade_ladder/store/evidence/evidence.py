@@ -85,6 +85,19 @@ def renew_evidence_of_task(db: sqlite3.Connection, task_id: int) -> None:
     )
 
 
+def renew_evidence_of_class(db: sqlite3.Connection, class_id: int) -> None:
+    """Work the evidence of all attempts at the tasks of a class out anew: it combines criteria in
+    another way.
+    """
+    tasks = "SELECT id FROM task WHERE class_id = ?"
+    db.execute(f"DELETE FROM evidence WHERE task_id IN ({tasks})", (class_id,))
+    db.execute(
+        f"""{_INSERT} {_ALL} AND ts.task_id IN ({tasks}) {_GROUPED})
+            WHERE value IS NOT NULL""",
+        (class_id,),
+    )
+
+
 def renew_evidence_of_outcomes(db: sqlite3.Connection, outcome_ids: Iterable[int]) -> None:
     """Work the evidence on outcomes out anew: cells of alignments to them changed."""
     numbers = json.dumps(list(outcome_ids))
@@ -163,18 +176,18 @@ def evidence_stamps(db: sqlite3.Connection, student_ids: Iterable[int]) -> dict[
 
 
 def shown_evidence(
-    db: sqlite3.Connection, student_id: int, outcome_ids: Iterable[int], now: datetime
+    db: sqlite3.Connection, student_ids: Iterable[int], outcome_ids: Iterable[int], now: datetime
 ) -> list[EvidenceRow]:
-    """List the evidence of one student on outcomes as they may see it: of what was handed back to
-    them and is visible by now. By outcome, each in the order of evidence.
+    """List the evidence of students on outcomes as they may see it: of what was handed back to
+    them and is visible by now. By student and outcome, each in the order of evidence.
     """
     rows = db.execute(
-        f"""SELECT * FROM ({_SHOWN} AND ts.student_id = :student
+        f"""SELECT * FROM ({_SHOWN} AND ts.student_id IN (SELECT value FROM json_each(:students))
               AND l.outcome_id IN (SELECT value FROM json_each(:outcomes)) {_GROUPED})
             WHERE value IS NOT NULL
             ORDER BY student_id, outcome_id, done_at, finished_at, attempt_id""",
         {
-            "student": student_id,
+            "students": json.dumps(list(student_ids)),
             "outcomes": json.dumps(list(outcome_ids)),
             "now": now,
         },

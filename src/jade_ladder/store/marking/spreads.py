@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from dataclasses import dataclass
+from datetime import date
 
 from jade_ladder.store.shared.rows import fetch
 
@@ -19,9 +20,10 @@ class FallenRow:
     not_assessed: bool
 
 
-def fallen(db: sqlite3.Connection, task_id: int) -> list[FallenRow]:
+def fallen(db: sqlite3.Connection, task_id: int, on: date) -> list[FallenRow]:
     """List what is chosen at a task in each student's newest attempt (of other evidence, in every
-    entry), in the order in which it was chosen last.
+    entry), in the order in which it was chosen last; of those in the class on the day who are not
+    excused.
     """
     return fetch(
         db,
@@ -34,6 +36,10 @@ def fallen(db: sqlite3.Connection, task_id: int) -> list[FallenRow]:
            JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
            JOIN mark_choice c ON c.mark_id = m.id AND c.until_version IS NULL
              AND c.carried_from IS NULL
-           WHERE t.id = ? ORDER BY c.id""",
-        (task_id,),
+           WHERE t.id = :task AND ts.excused = 0 AND ts.student_id IN (
+             SELECT person_id FROM membership
+             WHERE class_id = t.class_id AND role = 'student' AND since <= :on
+               AND (until IS NULL OR until > :on))
+           ORDER BY c.id""",
+        {"task": task_id, "on": on},
     )

@@ -16,10 +16,12 @@ class OwnTaskRow:
     """A task of a class, and where one student stands with it.
 
     `present` while they are in the class and it is not set aside. What a teacher noted of them at
-    other kinds of tasks is no work of theirs, and is seen with what is handed back. Of the newest
-    attempt: its number, when it was handed in, whether its mark was begun, and whether another was
-    asked for and granted; of what was handed back and is visible: the attempt it is of, since when,
-    and when it was read.
+    other kinds of tasks is no work of theirs, and is seen with what is handed back. `due_at` and
+    `closes_at` are those of the attempt that is open or was handed in last: where that is `further`
+    (not the first), its own due time, if it has one, and no closing time; `first_due_at` is that
+    of the first. Of the newest attempt: its number, when it was handed in, whether its mark was
+    begun, and whether another was asked for and granted; of what was handed back and is visible:
+    the attempt it is of, since when, and when it was read.
     """
 
     id: int
@@ -53,6 +55,8 @@ class OwnTaskRow:
     late_most: int
     asked: str | None
     attempts_rule: AttemptsRule
+    further: bool
+    first_due_at: datetime | None
 
 
 _OWN = """
@@ -60,7 +64,14 @@ WITH visible AS (
   SELECT h.mark_id, max(h.id) AS id FROM hand_back h
   WHERE h.taken_back_at IS NULL AND h.visible_at <= :now GROUP BY h.mark_id)
 SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind,
-       coalesce(ts.due_at, t.due_at) AS due, coalesce(ts.closes_at, t.closes_at),
+       CASE WHEN t.kind <> 'handed-in' THEN coalesce(ts.due_at, t.due_at)
+            WHEN w.granted = 1 THEN w.due_at
+            WHEN a.number > 1 THEN (
+              SELECT x.due_at FROM attempt e JOIN wish x ON x.attempt_id = e.id AND x.granted = 1
+              WHERE e.task_student_id = ts.id AND e.number = a.number - 1)
+            ELSE coalesce(ts.due_at, t.due_at) END AS due,
+       CASE WHEN t.kind = 'handed-in' AND (w.granted = 1 OR a.number > 1) THEN NULL
+            ELSE coalesce(ts.closes_at, t.closes_at) END,
        t.rubric_shown, t.points, t.practice,
        k.set_aside_at IS NULL AND EXISTS (
          SELECT 1 FROM membership l
@@ -74,7 +85,9 @@ SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind,
        EXISTS (SELECT 1 FROM mark m
                WHERE m.attempt_id = a.id AND m.role = 'teacher' AND m.version > 0),
        w.id IS NOT NULL, w.granted, w.answer, b.number, hb.visible_at, hb.read_at,
-       t.late_per_day, t.late_most, t.asked, t.attempts_rule
+       t.late_per_day, t.late_most, t.asked, t.attempts_rule,
+       t.kind = 'handed-in' AND (coalesce(w.granted, 0) = 1 OR coalesce(a.number, 1) > 1),
+       coalesce(ts.due_at, t.due_at)
 FROM task t
 JOIN school_class k ON k.id = t.class_id
 LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = :student

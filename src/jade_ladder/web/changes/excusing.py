@@ -1,4 +1,4 @@
-"""Excusing a student: seeing first what it takes away."""
+"""Excusing a student, or not any more: seeing first what it moves."""
 
 from __future__ import annotations
 
@@ -13,6 +13,10 @@ router = router_of("tasks", "/tasks/{task_id:int}/students/{student_id:int}/excu
 
 @router.get("/effects")
 @heavy
-def read_excuse_effects(task_id: int, student_id: int, caller: AsTeacher) -> MovesOut:
-    """Say which levels of a student would change if they were excused; nothing is changed."""
-    return MovesOut.of(excuse_effects(caller, task_id, student_id))
+def read_excuse_effects(
+    task_id: int, student_id: int, caller: AsTeacher, excused: bool = True
+) -> MovesOut:
+    """Say which levels of a student would change if they were excused, or were not any more;
+    nothing is changed.
+    """
+    return MovesOut.of(excuse_effects(caller, task_id, student_id, excused))

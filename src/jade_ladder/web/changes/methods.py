@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
+from jade_ladder.core.evidence import Combining
 from jade_ladder.service.changes import methods as method_changes
+from jade_ladder.service.changes.combining import change_combining, combining_effects
 from jade_ladder.service.outcomes import methods
-from jade_ladder.web.changes.level_changes import LevelChangeOut
+from jade_ladder.web.changes.level_changes import LevelChangeOut, MovesOut
 from jade_ladder.web.outcomes.methods import MethodIn
 from jade_ladder.web.shared.bodies import router_of
 from jade_ladder.web.shared.callers import AsTeacher
@@ -107,6 +109,31 @@ def change_outcome_methods(class_id: int, body: OutcomeMethods, caller: AsTeache
 def undo_method_changes(class_id: int, body: MethodEntries, caller: AsTeacher) -> None:
     """Undo changes of method that one made, unless they were changed again since."""
     methods.undo_method_changes(caller, class_id, body.entries)
+
+
+class CombiningIn(BaseModel):
+    """How the criteria of an attempt are combined for one outcome."""
+
+    combining: Combining
+
+
+class CombiningChange(CombiningIn):
+    """The same, based on a version of the class."""
+
+    version: Whole
+
+
+@router.post("/combining/preview")
+@heavy
+def preview_combining(class_id: int, body: CombiningIn, caller: AsTeacher) -> MovesOut:
+    """Say whose level would change if criteria were combined in this way; nothing is changed."""
+    return MovesOut.of(combining_effects(caller, class_id, body.combining))
+
+
+@router.put("/combining", status_code=204)
+def change_combining_of_class(class_id: int, body: CombiningChange, caller: AsTeacher) -> None:
+    """Combine the criteria of an attempt in another way, in all tasks of the class."""
+    change_combining(caller, class_id, body.version, body.combining)
 
 
 @router.post("/preview")

@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from pydantic import BaseModel
 
+from jade_ladder.core.evidence import Combining
 from jade_ladder.core.methods import Method
 from jade_ladder.core.rollup import StrandRollup
 from jade_ladder.service.classes import classes as service
@@ -59,6 +60,7 @@ class ClassOut(BaseModel):
     last_day: date
     scale_id: int
     method: MethodOut
+    combining: Combining
     version: int
     students: int
     to_mark: int
@@ -79,6 +81,7 @@ def _out(caller: AsTeacher, rows: Iterable[ClassRow]) -> list[ClassOut]:
             last_day=row.last_day,
             scale_id=row.scale_id,
             method=MethodOut.of(Method(row.method, row.newest, row.last)),
+            combining=row.combining,
             version=row.version,
             students=present[row.id],
             to_mark=waiting[row.id],

@@ -178,7 +178,8 @@ class MarkTotalOut(BaseModel):
     than the task's points while it is not marked as a whole. `adjusted` where the teacher changed
     what it comes to. `not_yet` are the titles of what was not met in its finished version: none
     where all was, null where nothing is said. `over_attempts` is the task's total over several
-    finished attempts of the student (null: there are not several).
+    finished attempts of the student (null: there are not several, or the task's rule takes the
+    newest alone, whose total it is).
     """
 
     student_id: int

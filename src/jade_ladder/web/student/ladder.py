@@ -97,7 +97,7 @@ class RungOut(BaseModel):
             title=rung.outcome.title,
             description=rung.outcome.description,
             strand_id=rung.outcome.strand_id,
-            scale=ScaleForStudentOut.of(rung.scale),
+            scale=ScaleForStudentOut.of(scale),
             mastery_cut=scale.mastery_cut,
             lowest=scale.lowest,
             highest=scale.highest,

@@ -7,9 +7,9 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from jade_ladder.core.handing_in import Closed
+from jade_ladder.core.scale import Scale
 from jade_ladder.service.student.criteria import ShownCriterion
 from jade_ladder.service.work.handing_in import OwnTask, Receipt
-from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.shared.numbers import ShortNumber
 
@@ -69,21 +69,23 @@ class ScaleForStudentOut(BaseModel):
     levels: list[ScaleLevelForStudentOut]
 
     @classmethod
-    def of(cls, stored: StoredScale) -> ScaleForStudentOut:
+    def of(cls, scale: Scale) -> ScaleForStudentOut:
         """Show a scale."""
         return cls(
-            mastery_level=stored.scale.mastery_level,
+            mastery_level=scale.mastery_level,
             levels=[
                 ScaleLevelForStudentOut(name=level.name, description=level.description)
-                for level in stored.scale.levels
+                for level in scale.levels
             ],
         )
 
 
 class OwnTaskOut(BaseModel):
     """A task, and where its student stands with it: `closed` says why nothing can be handed in now,
-    `why` in words; handing in now costs `late_percent` of the points. `back_number` is the newest
-    attempt that was handed back; in a list, `about` are the outcomes that it is about.
+    `why` in words; handing in now costs `late_percent` of the points. `attempt` is the one that is
+    open or was handed in last, and where that is a `further` one `due_at` is its own (null: it has
+    none), by which nothing is late. `back_number` is the newest attempt that was handed back; in a
+    list, `about` are the outcomes that it is about.
     """
 
     id: int
@@ -104,6 +106,7 @@ class OwnTaskOut(BaseModel):
     handed_in_at: datetime | None
     has_work: bool
     attempt: int
+    further: bool
     wished: bool
     granted: bool | None
     answer: str | None
@@ -135,6 +138,7 @@ class OwnTaskOut(BaseModel):
             handed_in_at=row.handed_in_at,
             has_work=row.has_work,
             attempt=task.open_number,
+            further=row.further,
             wished=row.wished,
             granted=row.granted,
             answer=row.answer,

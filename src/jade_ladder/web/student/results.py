@@ -30,7 +30,9 @@ router = router_of("results")
 
 
 class MovedOut(BaseModel):
-    """An outcome that the work is evidence for: without it, and with it."""
+    """An outcome that the work is evidence for: mastery without it, and with it, as its student saw
+    it when it was handed back.
+    """
 
     id: int
     title: str
@@ -51,13 +53,16 @@ class WishOut(BaseModel):
 class ResultOut(BaseModel):
     """What a student gets back of one attempt; `attempts` are all that they see. No total: only the
     levels are shown; `over_attempts` is the task's over several attempts, by its `attempts_rule`
-    (null: they do not see several). `not_yet` are the titles of what was not met: none where all
-    was, null where nothing is said.
+    (null: they do not see several, or the rule takes the newest alone). `not_yet` are the titles of
+    what was not met: none where all that was assessed was, null where nothing is said; `unassessed`
+    is how many criteria were not. `handed_in_at` and `handed_back_at` are of this attempt, while
+    `task` is as it stands now, with whatever attempt is open.
     """
 
     task: OwnTaskOut
     attempt: int
     attempts: list[int]
+    handed_in_at: datetime | None
     handed_back_at: datetime
     read_at: datetime | None
     next_word: str | None
@@ -71,6 +76,7 @@ class ResultOut(BaseModel):
     over_attempts: Value | None
     attempts_rule: AttemptsRule
     not_yet: list[str] | None
+    unassessed: int
     moved: list[MovedOut]
     wish: WishOut | None
 
@@ -82,6 +88,7 @@ class ResultOut(BaseModel):
             task=OwnTaskOut.of(found.task),
             attempt=seen.number,
             attempts=list(found.attempts),
+            handed_in_at=seen.handed_in_at,
             handed_back_at=seen.visible_at,
             read_at=seen.read_at,
             next_word=seen.next_word,
@@ -101,10 +108,11 @@ class ResultOut(BaseModel):
             over_attempts=found.over_attempts,
             attempts_rule=found.task.row.attempts_rule,
             not_yet=found.not_yet,
+            unassessed=found.unassessed,
             moved=[
                 MovedOut(
-                    id=one.outcome.id,
-                    title=one.outcome.title,
+                    id=one.outcome_id,
+                    title=one.title,
                     scale=ScaleForStudentOut.of(one.scale),
                     before=MasteryOut.of(one.before),
                     after=MasteryOut.of(one.after),
@@ -165,5 +173,8 @@ def read_own_feedback_file(feedback_id: int, caller: AsStudent) -> FileResponse:
 
 @router.get("/tasks/{task_id:int}/students/{student_id:int}/result")
 def read_result_of_student(task_id: int, student_id: int, caller: AsTeacher) -> ResultOut:
-    """Give the page that a student gets: as they see it, or as it would be, handed back now."""
+    """Give the page that a student gets of their newest marked attempt: as they see it where it is
+    handed back and was not changed since, else as it would be, handed back now (then `moved` is
+    empty, and `handed_back_at` the time of this answer).
+    """
     return ResultOut.of(service.result_of_student(caller, task_id, student_id))

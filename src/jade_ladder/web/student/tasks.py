@@ -103,7 +103,7 @@ def read_own_task(task_id: int, caller: AsStudent) -> OwnTaskPageOut:
                 id=one.outcome.id,
                 title=one.outcome.title,
                 description=one.outcome.description,
-                scale=ScaleForStudentOut.of(one.scale),
+                scale=ScaleForStudentOut.of(one.scale.scale),
                 mastery=MasteryOut.of(one.mastery),
             )
             for one in page.outcomes

@@ -1,0 +1,13 @@
+-- What an attempt moved, as its student saw it when it was handed back: mastery of an outcome without
+-- it and with it, on the scale as it was then (its levels from the lowest: name, code, value, cut
+-- score, description). A state and what goes with it as a JSON array: state, value, level, pieces.
+CREATE TABLE hand_back_move (
+  hand_back_id INTEGER NOT NULL REFERENCES hand_back (id) ON DELETE CASCADE,
+  outcome_id INTEGER NOT NULL REFERENCES outcome (id) ON DELETE CASCADE,
+  before TEXT NOT NULL,
+  after TEXT NOT NULL,
+  levels TEXT NOT NULL,
+  mastery_level INTEGER NOT NULL,
+  PRIMARY KEY (hand_back_id, outcome_id)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX hand_back_move_of_outcome ON hand_back_move (outcome_id);
