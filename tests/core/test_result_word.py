@@ -6,7 +6,7 @@ from fractions import Fraction
 
 import pytest
 
-from jade_ladder.core.result_word import MarkedCriterion, not_yet
+from jade_ladder.core.result_word import MarkedCriterion, ResultWord, result_word
 from jade_ladder.core.scale import Scale, ScaleLevel
 
 # 1, 2, 3, 4 with cuts 1, 1.75, 2.75, 3.75; mastery is the third level.
@@ -52,4 +52,28 @@ NO = MarkedCriterion("no", 0, 2, yes_no=True)
 def test_all_met_or_which_are_not_yet(
     criteria: list[MarkedCriterion], said: list[str] | None
 ) -> None:
-    assert not_yet(criteria) == said
+    found = result_word(criteria)
+    assert (found and list(found.not_yet)) == said
+
+
+@pytest.mark.parametrize(
+    ("word", "text", "short"),
+    [
+        (ResultWord(()), "all met", "all met"),
+        (ResultWord((), 1), *["all assessed criteria met; 1 not assessed"] * 2),
+        (ResultWord(("Key",)), *["not yet: Key"] * 2),
+        (
+            ResultWord(("Key", "Scale"), 2),
+            "not yet: Key, Scale; 2 not assessed",
+            "2 criteria not yet",
+        ),
+    ],
+)
+def test_it_tells_what_was_not_assessed(word: ResultWord, text: str, short: str) -> None:
+    assert (word.text, word.short) == (text, short)
+
+
+def test_a_bonus_that_was_not_assessed_is_not_told() -> None:
+    bonus = MarkedCriterion("bonus", None, 4, bonus=True)
+    found = result_word([criterion("met", 3), criterion("gap", level=None), bonus])
+    assert found == ResultWord((), 1)

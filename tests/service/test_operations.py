@@ -235,9 +235,7 @@ OPERATIONS: dict[str, Operation] = {
     "not expected": lambda c, s: expectation.lift_outcome(
         c, s.class_id, s.students[0], s.outcomes[0], "Why"
     ),
-    "combining effects": lambda c, s: combining.combining_effects(
-        c, s.class_id, Combining.LOWEST
-    ),
+    "combining effects": lambda c, s: combining.combining_effects(c, s.class_id, Combining.LOWEST),
     "combining": lambda c, s: combining.change_combining(c, s.class_id, 1, Combining.LOWEST),
     "excuse effects": lambda c, s: excusing.excuse_effects(c, s.task_id, s.students[0]),
     "preview method": lambda c, s: method_changes.preview_class_method(c, s.class_id, METHOD),

@@ -416,6 +416,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/my/tasks/{task_id}/take-back/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Taking Back
+         * @description Let what one took back be handed in as it was, unless it was handed in anew since.
+         */
+        post: operations["undo_taking_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/my/tasks/{task_id}/take-back": {
         parameters: {
             query?: never;
@@ -556,6 +576,26 @@ export interface paths {
          * @description Remove a file or a link that is not handed in yet.
          */
         delete: operations["remove_own_part"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my/removed-parts/{number}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Own Part Back
+         * @description Put back a file or a link that one removed.
+         */
+        post: operations["put_own_part_back"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -7421,8 +7461,8 @@ export interface components {
          * MarkTotalOut
          * @description What the mark of an attempt comes to as it stands (null: nothing to total); `out_of` is less
          *     than the task's points while it is not marked as a whole. `adjusted` where the teacher changed
-         *     what it comes to. `not_yet` are the titles of what was not met in its finished version: none
-         *     where all was, null where nothing is said. `over_attempts` is the task's total over several
+         *     what it comes to. `word` is what came of its finished version, and shorter where several
+         *     criteria are not met (null: nothing is said). `over_attempts` is the task's total over several
          *     finished attempts of the student (null: there are not several, or the task's rule takes the
          *     newest alone, whose total it is).
          */
@@ -7437,8 +7477,10 @@ export interface components {
             out_of: string | null;
             /** Adjusted */
             adjusted: boolean;
-            /** Not Yet */
-            not_yet: string[] | null;
+            /** Word */
+            word: string | null;
+            /** Short Word */
+            short_word: string | null;
             /** Over Attempts */
             over_attempts: string | null;
         };
@@ -7658,6 +7700,20 @@ export interface components {
             scale_id: number;
             before: components["schemas"]["MasteryOut"];
             after: components["schemas"]["MasteryOut"];
+        };
+        /**
+         * MovedOut
+         * @description The students who moved on an outcome since a day, by number.
+         */
+        MovedOut: {
+            /** Reached */
+            reached: number[];
+            /** Slipped */
+            slipped: number[];
+            /** Up */
+            up: number[];
+            /** Down */
+            down: number[];
         };
         /**
          * MovesOut
@@ -8349,7 +8405,7 @@ export interface components {
             mean: string | null;
             /** Over Term */
             over_term: (components["schemas"]["SpreadOnDayOut"] | null)[];
-            moved: components["schemas"]["jade_ladder__web__overview__class_over_term__MovedOut"];
+            moved: components["schemas"]["MovedOut"];
             /** Not Got */
             not_got: boolean;
             /** Swings */
@@ -9052,21 +9108,12 @@ export interface components {
             removed: number;
         };
         /**
-         * RemovedOut
-         * @description How many files were removed.
-         */
-        RemovedOut: {
-            /** Removed */
-            removed: number;
-        };
-        /**
          * ResultOut
          * @description What a student gets back of one attempt; `attempts` are all that they see. No total: only the
          *     levels are shown; `over_attempts` is the task's over several attempts, by its `attempts_rule`
-         *     (null: they do not see several, or the rule takes the newest alone). `not_yet` are the titles of
-         *     what was not met: none where all that was assessed was, null where nothing is said; `unassessed`
-         *     is how many criteria were not. `handed_in_at` and `handed_back_at` are of this attempt, while
-         *     `task` is as it stands now, with whatever attempt is open.
+         *     (null: they do not see several, or the rule takes the newest alone). `word` is what
+         *     came of it (null: nothing is said). `handed_in_at` and `handed_back_at` are of this attempt,
+         *     while `task` is as it stands now, with whatever attempt is open.
          */
         ResultOut: {
             task: components["schemas"]["OwnTaskOut"];
@@ -9101,12 +9148,10 @@ export interface components {
             /** Over Attempts */
             over_attempts: string | null;
             attempts_rule: components["schemas"]["AttemptsRule"];
-            /** Not Yet */
-            not_yet: string[] | null;
-            /** Unassessed */
-            unassessed: number;
+            /** Word */
+            word: string | null;
             /** Moved */
-            moved: components["schemas"]["jade_ladder__web__student__results__MovedOut"][];
+            moved: components["schemas"]["WorkMoveOut"][];
             wish: components["schemas"]["WishOut"] | null;
         };
         /**
@@ -10141,6 +10186,14 @@ export interface components {
         TagsIn: {
             /** Tags */
             tags: string[];
+        };
+        /**
+         * TakenBackIn
+         * @description A receipt, by its number.
+         */
+        TakenBackIn: {
+            /** Receipt */
+            receipt: number;
         };
         /**
          * TapChoice
@@ -11208,6 +11261,20 @@ export interface components {
             entry?: number | null;
         };
         /**
+         * WorkMoveOut
+         * @description An outcome that the work is evidence for: mastery without it, and with it, as its student saw
+         *     it when it was handed back.
+         */
+        WorkMoveOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            scale: components["schemas"]["ScaleForStudentOut"];
+            before: components["schemas"]["MasteryOut"];
+            after: components["schemas"]["MasteryOut"];
+        };
+        /**
          * WorkPartOut
          * @description A part of work: a text, a link (its address is the text), or a file with its name, its kind
          *     and its bytes. `words` where they were counted; `by_student` where its student put it in;
@@ -11232,32 +11299,25 @@ export interface components {
             replaced_at: string | null;
         };
         /**
-         * MovedOut
-         * @description The students who moved on an outcome since a day, by number.
+         * RemovedOut
+         * @description What was removed, by its number, and until when it can be put back.
          */
-        jade_ladder__web__overview__class_over_term__MovedOut: {
-            /** Reached */
-            reached: number[];
-            /** Slipped */
-            slipped: number[];
-            /** Up */
-            up: number[];
-            /** Down */
-            down: number[];
+        jade_ladder__web__student__parts__RemovedOut: {
+            /** Number */
+            number: number;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
         };
         /**
-         * MovedOut
-         * @description An outcome that the work is evidence for: mastery without it, and with it, as its student saw
-         *     it when it was handed back.
+         * RemovedOut
+         * @description How many files were removed.
          */
-        jade_ladder__web__student__results__MovedOut: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            scale: components["schemas"]["ScaleForStudentOut"];
-            before: components["schemas"]["MasteryOut"];
-            after: components["schemas"]["MasteryOut"];
+        jade_ladder__web__work__parts__RemovedOut: {
+            /** Removed */
+            removed: number;
         };
     };
     responses: {
@@ -11469,6 +11529,7 @@ export type MethodSpanOut = components['schemas']['MethodSpanOut'];
 export type MethodValueOut = components['schemas']['MethodValueOut'];
 export type MissingOut = components['schemas']['MissingOut'];
 export type MoveOut = components['schemas']['MoveOut'];
+export type MovedOut = components['schemas']['MovedOut'];
 export type MovesOut = components['schemas']['MovesOut'];
 export type NamedOut = components['schemas']['NamedOut'];
 export type NamedStudentOut = components['schemas']['NamedStudentOut'];
@@ -11551,7 +11612,6 @@ export type RemarkIn = components['schemas']['RemarkIn'];
 export type RemarkOut = components['schemas']['RemarkOut'];
 export type ReminderIn = components['schemas']['ReminderIn'];
 export type Removed = components['schemas']['Removed'];
-export type RemovedOut = components['schemas']['RemovedOut'];
 export type ResultOut = components['schemas']['ResultOut'];
 export type RetireIn = components['schemas']['RetireIn'];
 export type RevisionEffectsOut = components['schemas']['RevisionEffectsOut'];
@@ -11614,6 +11674,7 @@ export type StudentPageOut = components['schemas']['StudentPageOut'];
 export type StudentTaskOut = components['schemas']['StudentTaskOut'];
 export type StudentsIn = components['schemas']['StudentsIn'];
 export type TagsIn = components['schemas']['TagsIn'];
+export type TakenBackIn = components['schemas']['TakenBackIn'];
 export type TapChoice = components['schemas']['TapChoice'];
 export type TapIn = components['schemas']['TapIn'];
 export type TaskChange = components['schemas']['TaskChange'];
@@ -11660,9 +11721,10 @@ export type WishOut = components['schemas']['WishOut'];
 export type WorkAtDeskOut = components['schemas']['WorkAtDeskOut'];
 export type WorkFileIn = components['schemas']['WorkFileIn'];
 export type WorkLinkIn = components['schemas']['WorkLinkIn'];
+export type WorkMoveOut = components['schemas']['WorkMoveOut'];
 export type WorkPartOut = components['schemas']['WorkPartOut'];
-export type JadeLadderWebOverviewClassOverTermMovedOut = components['schemas']['jade_ladder__web__overview__class_over_term__MovedOut'];
-export type JadeLadderWebStudentResultsMovedOut = components['schemas']['jade_ladder__web__student__results__MovedOut'];
+export type JadeLadderWebStudentPartsRemovedOut = components['schemas']['jade_ladder__web__student__parts__RemovedOut'];
+export type JadeLadderWebWorkPartsRemovedOut = components['schemas']['jade_ladder__web__work__parts__RemovedOut'];
 export type ResponseRefused = components['responses']['Refused'];
 export type ResponseNotNow = components['responses']['NotNow'];
 export type $defs = Record<string, never>;
@@ -12245,6 +12307,34 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
+    undo_taking_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakenBackIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReceiptOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
     take_own_work_back: {
         parameters: {
             query?: never;
@@ -12435,11 +12525,37 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Successful Response */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["jade_ladder__web__student__parts__RemovedOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    put_own_part_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkPartOut"];
+                };
             };
             "4XX": components["responses"]["Refused"];
             "5XX": components["responses"]["NotNow"];
@@ -18303,7 +18419,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RemovedOut"];
+                    "application/json": components["schemas"]["jade_ladder__web__work__parts__RemovedOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];

@@ -50,7 +50,3 @@ export function countWords(task: {
   if (task.excused) parts.push(`${task.excused} excused`)
   return parts.join(' · ')
 }
-
-/** A task's result in a word: all met, or what is not yet. */
-export const resultWord = (notYet: string[]) =>
-  notYet.length ? `not yet: ${notYet.join(', ')}` : 'all met'

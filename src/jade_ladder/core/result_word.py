@@ -39,9 +39,38 @@ class MarkedCriterion:
         )
 
 
-def not_yet(criteria: Iterable[MarkedCriterion]) -> list[str] | None:
-    """Give the titles of what is not met yet, none where all is; None where nothing takes part."""
-    taking_part = [one for one in criteria if one.takes_part]
+@dataclass(frozen=True, slots=True)
+class ResultWord:
+    """A result in a word: the titles of what is not met yet, none where all that was assessed is,
+    and how many criteria were not assessed.
+    """
+
+    not_yet: tuple[str, ...]
+    unassessed: int = 0
+
+    @property
+    def text(self) -> str:
+        """Say it: "all met", "not yet: Bearings"; what was not assessed is told beside it."""
+        if self.not_yet:
+            said = f"not yet: {', '.join(self.not_yet)}"
+        else:
+            said = "all assessed criteria met" if self.unassessed else "all met"
+        return f"{said}; {self.unassessed} not assessed" if self.unassessed else said
+
+    @property
+    def short(self) -> str:
+        """Say it without the titles, where there are several."""
+        several = len(self.not_yet) > 1
+        return f"{len(self.not_yet)} criteria not yet" if several else self.text
+
+
+def result_word(criteria: Iterable[MarkedCriterion]) -> ResultWord | None:
+    """Give a result in a word; None where nothing takes part."""
+    marked = list(criteria)
+    taking_part = [one for one in marked if one.takes_part]
     if not taking_part:
         return None
-    return [one.title for one in taking_part if not one.met]
+    return ResultWord(
+        tuple(one.title for one in taking_part if not one.met),
+        sum(one.level is None and not one.bonus for one in marked),
+    )

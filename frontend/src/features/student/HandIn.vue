@@ -32,11 +32,17 @@ const words = computed(() => countWords(writing.text.value))
 /** Something waits to be marked, and no further attempt is open. */
 const there = computed(() => task.value.has_work && !task.value.granted)
 const editing = ref(false)
-const late = computed(() => {
+/** How long the due time has passed: of a further attempt nothing is late by it. */
+const past = computed(() => {
   const { due_at } = task.value
   const minutes = due_at ? Math.ceil((now() - Date.parse(due_at)) / 60_000) : 0
-  return minutes > 0 && !task.value.granted ? duration(minutes) : ''
+  return minutes > 0 ? duration(minutes) : ''
 })
+const late = computed(() => (task.value.further ? '' : past.value))
+/** The outcomes of the task that a further attempt can still move to mastery. */
+const below = computed(() =>
+  props.page.outcomes.filter((one) => one.mastery.state !== 'mastered').map((one) => one.title),
+)
 /** Files that have not arrived yet. */
 const arriving = ref(false)
 const something = computed(() => words.value > 0 || props.page.put_in.length > 0)
@@ -46,6 +52,7 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
 async function look() {
   // The draft first: what is handed in is what stands here.
   await writing.save()
+  problem.value = null
   if (!writing.theirs.value) looking.value = true
 }
 
@@ -63,8 +70,8 @@ async function handIn() {
       }),
     )
   })
-  looking.value = false
   if (!done) return
+  looking.value = false
   writing.goOnFrom(writing.text.value, 0)
   editing.value = false
   say('Handed in')
@@ -76,8 +83,24 @@ async function takeBack() {
     writing.goOnFrom(draft.text, draft.version)
   })
   if (!done) return
+  const taken = newest.value?.number
   receipt.value = null
-  say('Taken back: it is a draft again')
+  say(
+    `Taken back: it is a draft again${task.value.due_at ? `, due ${when(task.value.due_at)}` : ''}`,
+    {
+      work: async () => {
+        await ask(
+          api.POST('/api/my/tasks/{task_id}/take-back/undo', {
+            ...path,
+            body: { receipt: taken! },
+          }),
+        )
+        writing.goOnFrom('', 0)
+        emit('changed')
+      },
+      undone: 'It is handed in as before',
+    },
+  )
 }
 
 /** Write on what was handed in; it stays handed in until it is handed in again. */
@@ -92,7 +115,7 @@ async function begin() {
 
 <template>
   <section aria-label="Your work" class="work">
-    <FormProblem :problem="problem" />
+    <FormProblem v-if="!looking" :problem="problem" />
     <Notice v-if="writing.theirs.value" clay role="alert" class="gap">
       You wrote on in another tab or on another device.
       <p class="theirs">{{ writing.theirs.value.text || 'Nothing stands there.' }}</p>
@@ -140,9 +163,24 @@ async function begin() {
     </template>
     <template v-else>
       <h2>{{ task.granted ? `Attempt ${task.attempt}` : 'Your work' }}</h2>
+      <p v-if="task.granted" class="quiet gap">
+        {{ task.due_at ? `Due ${when(task.due_at)}` : 'Without a due time' }}. Nothing is late by
+        it.
+      </p>
+      <p v-if="task.granted && task.answer" class="gap" dir="auto">
+        Your teacher: “{{ task.answer }}”
+      </p>
       <p v-if="task.granted && page.carried.length" class="small gap">
-        <b>Asked again:</b> {{ page.asked_again.join(', ') || 'nothing' }}.
-        <span class="quiet">Met before, and carried over: {{ page.carried.join(', ') }}.</span>
+        <template v-if="page.asked_again.length"
+          ><b>Asked again:</b> {{ page.asked_again.join(', ') }}.</template
+        >
+        <template v-else
+          ><b>Nothing is asked again:</b> every criterion was met.<template v-if="below.length">
+            If your teacher marks this attempt anew, it can move:
+            {{ below.join(', ') }}.</template
+          ></template
+        >
+        <span class="quiet"> Met before, and carried over: {{ page.carried.join(', ') }}.</span>
       </p>
       <p v-if="task.granted && page.handed_in.length && !something" class="row wrap gap">
         <NButton :disabled="busy" @click="begin">Begin with a copy of what you handed in</NButton>
@@ -190,7 +228,9 @@ async function begin() {
           >Hand in …</NButton
         >
         <span v-if="arriving" class="small quiet">Once the files have arrived</span>
-        <NButton v-if="editing" quaternary @click="editing = false">Leave it as handed in</NButton>
+        <NButton v-if="editing && there" quaternary @click="editing = false"
+          >Leave it as handed in</NButton
+        >
       </p>
     </template>
     <Modal v-model:show="looking" title="Hand this in?">
@@ -206,8 +246,19 @@ async function begin() {
           {{ part.file_name ?? part.text }} <span class="small quiet">{{ sizeOfPart(part) }}</span>
         </li>
       </ul>
-      <p v-if="task.due_at && !late" class="small">
-        Until {{ when(task.due_at) }} you can take it back and hand it in again.
+      <p class="small">
+        <template v-if="past"
+          >The due time has passed: once it is handed in, you cannot take it back or replace
+          it.</template
+        >
+        <template v-else-if="task.due_at"
+          >Until {{ when(task.due_at) }} you can take it back and hand it in again, as long as
+          nobody has begun to mark it.</template
+        >
+        <template v-else>You can take it back until your teacher begins to mark it.</template>
+      </p>
+      <p v-if="problem" class="clay" role="alert">
+        <b>Not handed in.</b> {{ problem.message }} What you wrote is kept.
       </p>
       <div class="row wrap">
         <NButton type="primary" :disabled="busy" @click="handIn">Hand in</NButton>

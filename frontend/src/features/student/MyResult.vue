@@ -1,22 +1,14 @@
 <script setup lang="ts">
 import { attemptWord } from '@/shared/states'
-import { NButton } from 'naive-ui'
 import { useQuery } from '@pinia/colada'
-import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
-import TextField from '@/design/controls/TextField.vue'
-import { vOpens } from '@/design/focus'
-import { dayAndTime, dayInWords, today } from '@/design/format'
-import FormProblem from '@/design/telling/FormProblem.vue'
-import Notice from '@/design/telling/Notice.vue'
+import { dayInWords, today } from '@/design/format'
 import QueryState from '@/design/telling/QueryState.vue'
-import { say } from '@/design/telling/messages'
-import { useSending } from '@/shared/forms/useSending'
 import { usePageTitle } from '@/shared/pageTitle'
 import { keys, useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import ResultView from '@/shared/student/ResultView.vue'
-import TakeAlong from '@/shared/student/TakeAlong.vue'
+import MyWord from './MyWord.vue'
 
 /** What was handed back of one attempt, and what the student says of it. */
 const props = defineProps<{ taskId: number; attempt: number | null }>()
@@ -37,53 +29,6 @@ const { data, error, isPending, refetch } = useQuery({
         ),
 })
 const refresh = useRefresh().own
-const { problem, busy, send } = useSending(refresh)
-const asking = ref(false)
-const word = ref('')
-const why = ref('')
-watch(
-  () => data.value?.next_word,
-  (now) => (word.value = now ?? word.value),
-  { immediate: true },
-)
-const path = computed(() => ({
-  params: { path: { task_id: props.taskId, attempt: data.value?.attempt ?? 1 } },
-}))
-/** The newest attempt, handed back, that nothing was asked about yet. */
-const canAsk = computed(
-  () =>
-    data.value &&
-    !data.value.wish &&
-    data.value.task.present &&
-    data.value.task.kind !== 'other-evidence' &&
-    data.value.attempt === data.value.attempts[0],
-)
-
-async function read() {
-  const done = await send(() =>
-    ask(
-      api.POST('/api/my/tasks/{task_id}/results/{attempt}/read', {
-        ...path.value,
-        body: { next_word: word.value },
-      }),
-    ),
-  )
-  if (done) say('Your teacher sees that you have read it')
-}
-
-async function again() {
-  const done = await send(() =>
-    ask(
-      api.POST('/api/my/tasks/{task_id}/results/{attempt}/wish', {
-        ...path.value,
-        body: { words: why.value },
-      }),
-    ),
-  )
-  if (!done) return
-  asking.value = false
-  say('Your teacher sees that you would like another attempt')
-}
 usePageTitle(() => data.value?.task.title)
 </script>
 
@@ -108,59 +53,7 @@ usePageTitle(() => data.value?.task.title)
         {{ dayInWords(today(timeZone)) }}
       </p>
       <ResultView :result="data">
-        <div class="own no-print">
-          <FormProblem :problem="problem" />
-          <Notice v-if="data.wish" class="gap">
-            <template v-if="data.wish.granted === null"
-              >You asked for another attempt
-              {{ dayAndTime(data.wish.made_at, timeZone) }}.</template
-            >
-            <template v-else-if="data.wish.granted">
-              Another attempt is open.
-              <RouterLink :to="{ name: 'my-task', params: { taskId } }">Begin it</RouterLink>
-            </template>
-            <template v-else>No other attempt for now.</template>
-            <template v-if="data.wish.answer"> “{{ data.wish.answer }}”</template>
-          </Notice>
-          <TextField
-            v-model="word"
-            label="What I do next"
-            hint="Your own word, which your teacher sees"
-            multiline
-            :rows="2"
-            :error="problem?.at('next_word')"
-          />
-          <div class="row wrap">
-            <NButton type="primary" :disabled="busy" @click="read">
-              {{ data.read_at ? 'Save my word' : 'I have read it' }}
-            </NButton>
-            <NButton v-if="canAsk && !asking" @click="asking = true"
-              >Ask for another attempt</NButton
-            >
-          </div>
-          <TakeAlong
-            :result="data"
-            :address="`/api/my/tasks/${taskId}/results/${data.attempt}/pdf`"
-            :name="data.task.title"
-          />
-          <p v-if="data.read_at" class="small quiet">
-            Read {{ dayAndTime(data.read_at, timeZone) }}
-          </p>
-          <form v-if="asking" v-opens class="ask" novalidate @submit.prevent="again">
-            <TextField
-              v-model="why"
-              label="Why another attempt?"
-              hint="Say what you would do differently"
-              multiline
-              :rows="2"
-              :error="problem?.at('words')"
-            />
-            <div class="row">
-              <NButton type="primary" attr-type="submit" :disabled="busy">Ask</NButton>
-              <NButton quaternary @click="asking = false">Cancel</NButton>
-            </div>
-          </form>
-        </div>
+        <MyWord :key="data.attempt" :result="data" class="no-print" @changed="refresh()" />
       </ResultView>
     </template>
   </div>
@@ -169,14 +62,6 @@ usePageTitle(() => data.value?.task.title)
 <style scoped>
 .wide {
   max-width: 1280px;
-}
-.own {
-  margin-top: 18px;
-  display: grid;
-  gap: 8px;
-}
-.wrap {
-  flex-wrap: wrap;
 }
 [aria-current] {
   font-weight: 650;

@@ -44,7 +44,8 @@ usePageTitle(() => task.value?.title)
     <div class="page">
       <h1>{{ task.title }}</h1>
       <p class="quiet lead">
-        {{ task.class_name }} · {{ task.due_at ? `due ${when(task.due_at)}` : 'no due time'
+        {{ task.class_name }} · {{ task.further ? `attempt ${task.attempt}, ` : ''
+        }}{{ task.due_at ? `due ${when(task.due_at)}` : 'no due time'
         }}<template v-if="task.closes_at"> · closes {{ when(task.closes_at) }}</template>
         <template v-if="task.practice"> · practice</template>
       </p>

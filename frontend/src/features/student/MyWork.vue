@@ -91,7 +91,9 @@ usePageTitle('My work')
             <RouterLink :to="to(task)">{{ task.title }}</RouterLink>
           </h3>
           <p class="small quiet">
-            Another attempt is open<template v-if="task.answer">: “{{ task.answer }}”</template>
+            {{ `Attempt ${task.attempt}` }} is open,
+            {{ task.due_at ? `due ${when(task.due_at)}` : 'without a due time'
+            }}<template v-if="task.answer">: “{{ task.answer }}”</template>
           </p>
         </article>
       </section>

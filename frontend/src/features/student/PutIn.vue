@@ -4,6 +4,7 @@ import { watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { WorkPartOut } from '@/api/schema'
 import FilePick from '@/design/controls/FilePick.vue'
+import { dayAndTime } from '@/design/format'
 import { say } from '@/design/telling/messages'
 import AddLink from '@/shared/files/AddLink.vue'
 import { sizeOfPart } from '@/shared/files/kinds'
@@ -11,10 +12,12 @@ import UploadList from '@/shared/files/UploadList.vue'
 import { addressOf } from '@/shared/files/partFiles'
 import { useUploads } from '@/shared/files/useUploads'
 import { useSending } from '@/shared/forms/useSending'
+import { useSession } from '@/shared/session'
 
 /** Files and links, put in beside the text: kept on the server as they arrive, handed in with it. */
 const props = defineProps<{ taskId: number; parts: WorkPartOut[] }>()
 const emit = defineEmits<{ changed: []; busy: [busy: boolean] }>()
+const { timeZone } = useSession()
 const path = { params: { path: { task_id: props.taskId } } }
 const uploads = useUploads('own', async (uploadId) => {
   await ask(
@@ -32,10 +35,25 @@ async function addLink(address: string) {
 }
 
 async function remove(part: WorkPartOut) {
-  const done = await send(() =>
-    ask(api.DELETE('/api/my/work-parts/{part_id}', { params: { path: { part_id: part.id } } })),
+  const name = part.file_name ?? part.text
+  let removed = { number: 0, until: '' }
+  const done = await send(async () => {
+    removed = await ask(
+      api.DELETE('/api/my/work-parts/{part_id}', { params: { path: { part_id: part.id } } }),
+    )
+  })
+  if (!done) return
+  say(
+    `${name} is removed. Until ${dayAndTime(removed.until, timeZone.value)} you can put it back`,
+    {
+      work: async () => {
+        const path = { number: removed.number }
+        await ask(api.POST('/api/my/removed-parts/{number}/put-back', { params: { path } }))
+        emit('changed')
+      },
+      undone: `${name} is back`,
+    },
   )
-  if (done) say(`${part.file_name ?? part.text} is removed`)
 }
 </script>
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { attemptWord } from '@/shared/states'
 import { computed, provide, reactive, ref } from 'vue'
-import type { AttemptsRule, CriterionForStudentOut, ResultOut } from '@/api/schema'
+import type { AttemptsRule, CriterionForStudentOut, WorkMoveOut, ResultOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { dayAndTime } from '@/design/format'
 import { useSession } from '@/shared/session'
@@ -72,6 +72,18 @@ provide(PASSAGES, {
     remark?.focus({ preventScroll: true })
   },
 })
+/** What another value or state came of. */
+const moved = computed(() =>
+  props.result.moved.filter(
+    (one) => one.before.value !== one.after.value || one.before.state !== one.after.state,
+  ),
+)
+/** What of mastery was gained, kept or lost. */
+function movedTo(one: WorkMoveOut): { text: string; tone: string } | null {
+  const [was, is] = [one.before.state === 'mastered', one.after.state === 'mastered']
+  if (is) return { text: was ? 'still mastered' : 'mastered now', tone: 'mastered' }
+  return was ? { text: 'not mastered any more', tone: 'clay' } : null
+}
 const metAt = (one: CriterionForStudentOut) => one.met_level ?? one.levels.length
 const when = (iso: string) => dayAndTime(iso, timeZone.value)
 </script>
@@ -80,9 +92,7 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
   <div class="result">
     <div class="work">
       <p class="quiet small">
-        <template v-if="result.task.handed_in_at"
-          >Handed in {{ when(result.task.handed_in_at) }} ·
-        </template>
+        <template v-if="result.handed_in_at">Handed in {{ when(result.handed_in_at) }} · </template>
         {{
           preview ? 'as it would be, handed back now' : `handed back ${when(result.handed_back_at)}`
         }}
@@ -98,9 +108,8 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
           >{{ result.total.value }} of {{ result.total.out_of }}</b
         >
       </div>
-      <p v-if="result.not_yet" class="small word">
-        {{ result.not_yet.length ? 'Not yet met:' : 'All criteria met' }}
-        {{ result.not_yet.join(', ') }}
+      <p v-if="result.word" class="small word">
+        {{ result.word }}
       </p>
       <p v-if="whole" class="whole" dir="auto">“{{ whole }}”</p>
       <PassageList
@@ -168,9 +177,10 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
           <span>By calculation</span><span class="push">{{ result.total.calculated }}</span>
         </p>
       </details>
-      <template v-if="result.moved.length">
+      <template v-if="moved.length">
         <h2 class="moved">Moved by this work</h2>
-        <p v-for="one in result.moved" :key="one.id" class="row move">
+        <p class="quiet small">As it was when it was handed back</p>
+        <p v-for="one in moved" :key="one.id" class="row move">
           <Ladder
             :level="one.after.level"
             :levels="one.scale.levels.length"
@@ -179,7 +189,9 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
           />
           <span
             >{{ one.title }}
-            <span v-if="one.after.state === 'mastered'" class="small mastered">mastered</span></span
+            <span v-if="movedTo(one)" class="small" :class="movedTo(one)!.tone">{{
+              movedTo(one)!.text
+            }}</span></span
           >
           <span class="push small quiet nowrap"
             >{{ one.before.value ?? 'no evidence' }} → {{ one.after.value }}</span
@@ -206,6 +218,9 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
 }
 .word {
   padding-top: 6px;
+}
+.word::first-letter {
+  text-transform: uppercase;
 }
 .whole {
   padding: 10px 0 4px;

@@ -8,7 +8,7 @@ from fractions import Fraction
 
 from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.evidence import is_met
-from jade_ladder.core.result_word import MarkedCriterion, not_yet
+from jade_ladder.core.result_word import MarkedCriterion, ResultWord, result_word
 from jade_ladder.core.rubric import CriterionKind
 from jade_ladder.core.scale import Scale
 from jade_ladder.service.marking.choices import NOTHING, Choice, ChosenRow
@@ -46,11 +46,11 @@ class MetCriteria:
         )
         return next(met, None)
 
-    def not_yet(self, choices: Mapping[int, Choice]) -> list[str] | None:
-        """Give the titles of what is not met yet by a finished mark; None where nothing takes part
+    def result_word(self, choices: Mapping[int, Choice]) -> ResultWord | None:
+        """Give what came of a finished mark, in a word; None where nothing takes part
         (docs/calculations.md, “A task's result in a word”).
         """
-        return not_yet(
+        return result_word(
             self._marked(stored, choices.get(stored.id, NOTHING)) for stored in self.criteria
         )
 

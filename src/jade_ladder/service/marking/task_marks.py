@@ -11,6 +11,7 @@ from zoneinfo import ZoneInfo
 
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.numbers import Hundredths
+from jade_ladder.core.result_word import ResultWord
 from jade_ladder.core.rubric import task_points
 from jade_ladder.core.total import (
     NO_ADJUSTMENTS,
@@ -36,14 +37,14 @@ from jade_ladder.store.work.tasks import TaskFields, TaskRow
 
 class MarkTotal(NamedTuple):
     """A mark, what is chosen by criterion, and what that comes to (None: nothing to total);
-    `not_yet` are the titles of what was not met in its finished version (None: nothing is said),
+    `word` is what came of its finished version (None: nothing is said),
     `final` what that version comes to.
     """
 
     mark: TaskMark
     choices: Mapping[int, Choice]
     total: Total | None
-    not_yet: list[str] | None = None
+    word: ResultWord | None = None
     final: Hundredths | None = None
 
 
@@ -108,7 +109,7 @@ class TaskMarks:
             said = self._adjusted.get(mark.id, NO_ADJUSTMENTS)
             total = totals.total(choices, late, mark.handed_in_at, said)
             finished = self._finished.get(mark.id)
-            word = None if finished is None else self._met.not_yet(finished)
+            word = None if finished is None else self._met.result_word(finished)
             final = None
             if finished is not None:
                 under = self._earlier.get(mark.id)

@@ -184,9 +184,9 @@ def task_sheet(caller: Teacher, task_id: int) -> Sheet:
 def _result(found: Mapping[tuple[int, int], MarkTotal], student_id: int, number: int | None) -> str:
     """Say in a word what came of a student's newest finished attempt, or of an entry."""
     said = [
-        mark.not_yet
+        mark.word
         for (student, attempt), mark in sorted(found.items())
-        if student == student_id and attempt == (number or attempt) and mark.not_yet is not None
+        if student == student_id and attempt == (number or attempt) and mark.word is not None
     ]
     return result_word(said[-1] if said else None)
 

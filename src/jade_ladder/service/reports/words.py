@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from jade_ladder.core.marking import DeskState
+from jade_ladder.core.result_word import ResultWord
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 
@@ -38,8 +37,6 @@ def level_words(name: str, half_way: bool) -> str:
     return f"{name} and a half" if half_way else name
 
 
-def result_word(not_yet: Sequence[str] | None) -> str:
-    """Say a task's result in a word, by the titles of what is not met; None: nothing is said."""
-    if not_yet is None:
-        return ""
-    return f"Not yet: {', '.join(not_yet)}" if not_yet else "All met"
+def result_word(word: ResultWord | None) -> str:
+    """Say a task's result in a word; None: nothing is said."""
+    return "" if word is None else f"{word.text[0].upper()}{word.text[1:]}"

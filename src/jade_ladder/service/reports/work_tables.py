@@ -112,7 +112,7 @@ def mark_table(students: Sequence[StudentRow], marks: TaskMarks, zone: ZoneInfo)
                 *(chosen_level(stored, one.choices.get(stored.id)) for stored in marks.criteria),
                 *((Number(total.value), Number(total.out_of)) if total else (None, None)),
                 None if total is None or total.calculated is None else Number(total.calculated),
-                result_word(one.not_yet),
+                result_word(one.word),
             )
 
     return ExportTable("Marks", columns, rows(), frozen=2)

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.numbers import Hundredths
+from jade_ladder.core.result_word import ResultWord
 from jade_ladder.core.rubric import task_points
 from jade_ladder.core.total import TOGETHER, LateRule, Total, late_rule, over_attempts
 from jade_ladder.service.marking.choices import Choice, choice_of, total_of_choices
@@ -42,10 +43,9 @@ class Result:
     """What a student gets back of one attempt; `attempts` are the numbers of all that they see.
 
     `total` is None where only the levels are shown, `over_attempts` is the task's total over
-    several attempts that they see with one, `not_yet` the titles of what was not met (None:
-    nothing is said), `unassessed` how many criteria were not assessed. `moved` was kept when it was
-    handed back: it is empty on a teacher's preview of what was not. `stored` are the criteria of
-    the revision that it was given under.
+    several attempts that they see with one, `word` what came of it (None: nothing is said).
+    `moved` was kept when it was handed back: it is empty on a teacher's preview of what was not.
+    `stored` are the criteria of the revision that it was given under.
     """
 
     task: OwnTask
@@ -60,8 +60,7 @@ class Result:
     points_shown: bool
     total: Total | None
     over_attempts: Hundredths | None
-    not_yet: list[str] | None
-    unassessed: int
+    word: ResultWord | None
     moved: tuple[KeptMove, ...]
     attempts: tuple[int, ...]
     wish: WishRow | None
@@ -182,12 +181,7 @@ def _result(
         None
         if preview or len(attempts) < 2 or task.row.attempts_rule not in TOGETHER
         else _over_attempts(db, caller, student_id, task),
-        MetCriteria(db, criteria).not_yet(choices),
-        sum(
-            choices[stored.id].not_assessed
-            for stored in criteria
-            if stored.id in choices and not stored.criterion.bonus
-        ),
+        MetCriteria(db, criteria).result_word(choices),
         tuple(moved),
         attempts,
         store.wish_of(db, seen.attempt_id),

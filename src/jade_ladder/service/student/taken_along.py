@@ -112,7 +112,7 @@ def _remark_pages(result: Result, about: tuple[str, ...], name: str) -> RemarkPa
         about,
         tuple(said),
         tuple(_criterion(result, one) for one in result.criteria),
-        " · ".join(one for one in (_total(total), _word(result)) if one),
+        " · ".join(one for one in (_total(total), result.word and result.word.text) if one),
         _lines(total),
         f"{name} · {result.task.row.title}",
     )
@@ -183,12 +183,6 @@ def _heard(one: FeedbackRow) -> Said:
         return Said(one.words or one.name, "" if not one.words else one.name)
     length = f"{one.seconds // 60}:{one.seconds % 60:02}"
     return Said(one.words or "A spoken remark", f"Spoken remark, {length}")
-
-
-def _word(result: Result) -> str:
-    if result.not_yet is None:
-        return ""
-    return f"not yet: {', '.join(result.not_yet)}" if result.not_yet else "all met"
 
 
 def _total(total: Total | None) -> str:

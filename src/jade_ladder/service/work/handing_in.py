@@ -259,6 +259,45 @@ def take_back(caller: Student, task_id: int) -> DraftRow:
         return DraftRow(text, version, caller.now)
 
 
+def undo_taking_back(caller: Student, task_id: int, receipt: int) -> Receipt:
+    """Let what the caller took back last be handed in as it was, at its time; what they wrote on
+    since stays as a draft. Refused where something was handed in since, or marked.
+    """
+    with caller.transaction() as db:
+        found = task_of_student(db, caller, caller.person_id, task_id)
+        newest = next(iter(store.hand_ins(db, caller.person_id, task_id)), None)
+        if newest is None or newest.id != receipt:
+            raise Refused("Something was handed in since: that stands")
+        if newest.taken_back_at is None:
+            return _with_parts(db, [receipt_of(newest)])[0]
+        if not found.row.present or found.row.excused:
+            raise Refused(found.why)
+        if found.open_number != newest.attempt_number or (
+            found.row.attempt_id is not None and not found.row.granted
+        ):
+            raise Refused("There is a newer attempt already")
+        record = record_of(db, caller, task_id)
+        attempt_id = attempt_store.add_attempt(db, record, newest.at, Dating.HANDED_IN)
+        if _is_still(db, caller, task_id, newest):
+            store.delete_draft(db, record)
+            part_store.delete_draft_parts(db, record)
+        if newest.text.strip():
+            part_store.set_work(db, attempt_id, newest.text, None, newest.at, caller.person_id)
+        part_store.parts_of_receipt(db, newest.id, attempt_id, caller.person_id)
+        store.hand_in_again(db, newest.id)
+        return _with_parts(db, [receipt_of(replace(newest, taken_back_at=None))])[0]
+
+
+def _is_still(db: sqlite3.Connection, caller: Student, task_id: int, newest: HandInRow) -> bool:
+    """Whether a draft is still what was taken back."""
+    (made,) = _with_parts(db, [receipt_of(newest)])
+    written = store.draft(db, caller.person_id, task_id)
+    put_in = part_store.draft_parts(db, caller.person_id, task_id)
+    return (written is None or written.text == newest.text) and [
+        (one.file_name or one.text, one.sent_hash or "") for one in put_in
+    ] == [(one.name, one.sent_hash) for one in made.parts]
+
+
 def _text_of(db: sqlite3.Connection, attempt_id: int | None) -> str:
     parts = part_store.work_parts(db, attempt_id) if attempt_id else []
     return next((part.text for part in parts if part.kind is PartKind.TEXT), "")

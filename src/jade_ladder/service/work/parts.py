@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import datetime, timedelta
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -27,6 +27,7 @@ from jade_ladder.store.files.contents import Contents
 from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.work import parts as store
 from jade_ladder.store.work import placed_parts as placed_store
+from jade_ladder.store.work import removed_parts as removed_store
 from jade_ladder.store.work.parts import NewPart, PartKind, PartOfTask, WorkPart
 from jade_ladder.store.work.placed_parts import PlacedPart
 from jade_ladder.store.work.tasks import TaskKind, TaskRow
@@ -95,14 +96,41 @@ def _check_address(address: str) -> None:
         raise Refused(f"An address of at most {LONGEST_ADDRESS:,} characters", "address")
 
 
-def remove_own_part(caller: Student, part_id: int) -> None:
-    """Remove a file or a link from what the caller has not handed in yet."""
+KEPT_FOR = timedelta(days=1)
+"""For so long what was removed can be put back; then it is swept."""
+
+
+@dataclass(frozen=True, slots=True)
+class Removed:
+    """What was removed, by its number, and until when it can be put back."""
+
+    number: int
+    until: datetime
+
+
+def remove_own_part(caller: Student, part_id: int) -> Removed:
+    """Remove a file or a link from what the caller has not handed in yet; it can be put back."""
     with caller.transaction() as db:
         part = _own_part(db, caller, part_id)
         if not part.drafted:
             raise Refused("This is handed in: take it back first")
         check_open(task_of_student(db, caller, caller.person_id, part.task_id))
-        store.delete_part(db, part.id, caller.now)
+        number = removed_store.remove_from_draft(db, part.id, caller.now)
+        return Removed(number, caller.now + KEPT_FOR)
+
+
+def put_own_part_back(caller: Student, number: int) -> WorkPart:
+    """Put back what the caller removed, by the number of its removal; NotFound once it is too late
+    or where it was put back already.
+    """
+    with caller.transaction() as db:
+        found = removed_store.removed_part(db, caller.person_id, number)
+        if found is None or found.removed_at < caller.now - KEPT_FOR:
+            raise NotFound("This was removed more than a day ago, or is back already")
+        check_open(task_of_student(db, caller, caller.person_id, found.task_id))
+        _check_room(store.draft_parts(db, caller.person_id, found.task_id), found.size)
+        part = removed_store.put_back(db, number)
+        return _part(store.draft_parts(db, caller.person_id, found.task_id), part)
 
 
 def add_work_file(

@@ -159,10 +159,14 @@ def delete_upload(db: sqlite3.Connection, upload_id: int) -> None:
 
 
 def forget_unnamed(db: sqlite3.Connection, before: datetime) -> None:
-    """Forget uploads that were begun before a time, and files that nothing names since then."""
+    """Forget uploads that were begun before a time, what students removed before it, and files that
+    nothing names since then.
+    """
     db.execute("DELETE FROM upload WHERE begun_at < ?", (before,))
+    db.execute("DELETE FROM removed_part WHERE removed_at < ?", (before,))
     unnamed = """DELETE FROM file WHERE kept_at < ?
         AND NOT EXISTS (SELECT 1 FROM work_part p WHERE p.file_id = file.id)
+        AND NOT EXISTS (SELECT 1 FROM removed_part p WHERE p.file_id = file.id)
         AND NOT EXISTS (SELECT 1 FROM task_file p WHERE p.file_id = file.id)
         AND NOT EXISTS (SELECT 1 FROM hand_in_part p WHERE p.file_id = file.id)
         AND NOT EXISTS (SELECT 1 FROM mark_file p WHERE p.file_id = file.id)

@@ -13,6 +13,7 @@ from jade_ladder.store.shared.rows import fetch, fetch_number
 REFERENCES = (
     ("document_picture", "picture_id"),
     ("work_part", "file_id"),
+    ("removed_part", "file_id"),
     ("hand_in_part", "file_id"),
     ("task_file", "file_id"),
     ("mark_file", "file_id"),

@@ -248,6 +248,11 @@ def take_back(db: sqlite3.Connection, task_student_id: int, attempt_id: int, at:
     db.execute("DELETE FROM attempt WHERE id = ?", (attempt_id,))
 
 
+def hand_in_again(db: sqlite3.Connection, number: int) -> None:
+    """Let a receipt of what was taken back stand again."""
+    db.execute("UPDATE hand_in SET taken_back_at = NULL WHERE id = ?", (number,))
+
+
 @dataclass(frozen=True, slots=True)
 class HandingIn:
     """How far a student is with handing in, as the teacher sees it."""

@@ -292,6 +292,22 @@ def keep_receipt_parts(db: sqlite3.Connection, hand_in_id: int, attempt_id: int)
     )
 
 
+def parts_of_receipt(
+    db: sqlite3.Connection, hand_in_id: int, attempt_id: int, person_id: int
+) -> None:
+    """Put the files and links that a receipt names into an attempt, as they were handed in."""
+    db.execute(
+        """INSERT INTO work_part (attempt_id, position, kind, text, file_name, file_id, sent_hash,
+                                  entered_at, entered_by)
+           SELECT ?2, p.position, p.kind, CASE p.kind WHEN 'link' THEN p.name ELSE '' END,
+                  CASE p.kind WHEN 'file' THEN p.name END, p.file_id, nullif(p.sent_hash, ''),
+                  h.at, ?3
+           FROM hand_in_part p JOIN hand_in h ON h.id = p.hand_in_id
+           WHERE p.hand_in_id = ?1 ORDER BY p.position""",
+        (hand_in_id, attempt_id, person_id),
+    )
+
+
 @dataclass(frozen=True, slots=True)
 class ReceiptPart:
     """A file or link that a receipt names: the file's name or the address, and the hash of what was

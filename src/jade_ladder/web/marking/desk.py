@@ -176,8 +176,8 @@ def read_desk(task_id: int, caller: AsTeacher) -> DeskOut:
 class MarkTotalOut(BaseModel):
     """What the mark of an attempt comes to as it stands (null: nothing to total); `out_of` is less
     than the task's points while it is not marked as a whole. `adjusted` where the teacher changed
-    what it comes to. `not_yet` are the titles of what was not met in its finished version: none
-    where all was, null where nothing is said. `over_attempts` is the task's total over several
+    what it comes to. `word` is what came of its finished version, and shorter where several
+    criteria are not met (null: nothing is said). `over_attempts` is the task's total over several
     finished attempts of the student (null: there are not several, or the task's rule takes the
     newest alone, whose total it is).
     """
@@ -187,7 +187,8 @@ class MarkTotalOut(BaseModel):
     value: Value | None
     out_of: ShortNumber | None
     adjusted: bool
-    not_yet: list[str] | None
+    word: str | None
+    short_word: str | None
     over_attempts: Value | None
 
     @classmethod
@@ -202,7 +203,8 @@ class MarkTotalOut(BaseModel):
             value=total.value if total else None,
             out_of=total.out_of if total else None,
             adjusted=bool(added or said),
-            not_yet=found.not_yet,
+            word=found.word and found.word.text,
+            short_word=found.word and found.word.short,
             over_attempts=over_attempts,
         )
 

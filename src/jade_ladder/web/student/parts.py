@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+
 from fastapi.responses import FileResponse
 from pydantic import BaseModel
 
@@ -38,10 +40,24 @@ def add_own_link(task_id: int, body: OwnLinkIn, caller: AsStudent) -> WorkPartOu
     return WorkPartOut.of(service.add_own_link(caller, task_id, body.address))
 
 
-@router.delete("/work-parts/{part_id:int}", status_code=204)
-def remove_own_part(part_id: int, caller: AsStudent) -> None:
+class RemovedOut(BaseModel):
+    """What was removed, by its number, and until when it can be put back."""
+
+    number: int
+    until: datetime
+
+
+@router.delete("/work-parts/{part_id:int}")
+def remove_own_part(part_id: int, caller: AsStudent) -> RemovedOut:
     """Remove a file or a link that is not handed in yet."""
-    service.remove_own_part(caller, part_id)
+    removed = service.remove_own_part(caller, part_id)
+    return RemovedOut(number=removed.number, until=removed.until)
+
+
+@router.post("/removed-parts/{number:int}/put-back", status_code=201)
+def put_own_part_back(number: int, caller: AsStudent) -> WorkPartOut:
+    """Put back a file or a link that one removed."""
+    return WorkPartOut.of(service.put_own_part_back(caller, number))
 
 
 @router.get("/work-parts/{part_id:int}/shown")

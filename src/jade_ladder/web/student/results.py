@@ -29,7 +29,7 @@ from jade_ladder.web.work.parts import WorkPartOut, sent
 router = router_of("results")
 
 
-class MovedOut(BaseModel):
+class WorkMoveOut(BaseModel):
     """An outcome that the work is evidence for: mastery without it, and with it, as its student saw
     it when it was handed back.
     """
@@ -53,10 +53,9 @@ class WishOut(BaseModel):
 class ResultOut(BaseModel):
     """What a student gets back of one attempt; `attempts` are all that they see. No total: only the
     levels are shown; `over_attempts` is the task's over several attempts, by its `attempts_rule`
-    (null: they do not see several, or the rule takes the newest alone). `not_yet` are the titles of
-    what was not met: none where all that was assessed was, null where nothing is said; `unassessed`
-    is how many criteria were not. `handed_in_at` and `handed_back_at` are of this attempt, while
-    `task` is as it stands now, with whatever attempt is open.
+    (null: they do not see several, or the rule takes the newest alone). `word` is what
+    came of it (null: nothing is said). `handed_in_at` and `handed_back_at` are of this attempt,
+    while `task` is as it stands now, with whatever attempt is open.
     """
 
     task: OwnTaskOut
@@ -75,9 +74,8 @@ class ResultOut(BaseModel):
     total: TotalOut | None
     over_attempts: Value | None
     attempts_rule: AttemptsRule
-    not_yet: list[str] | None
-    unassessed: int
-    moved: list[MovedOut]
+    word: str | None
+    moved: list[WorkMoveOut]
     wish: WishOut | None
 
     @classmethod
@@ -107,10 +105,9 @@ class ResultOut(BaseModel):
             total=TotalOut.of(found.total) if found.total else None,
             over_attempts=found.over_attempts,
             attempts_rule=found.task.row.attempts_rule,
-            not_yet=found.not_yet,
-            unassessed=found.unassessed,
+            word=found.word and found.word.text,
             moved=[
-                MovedOut(
+                WorkMoveOut(
                     id=one.outcome_id,
                     title=one.title,
                     scale=ScaleForStudentOut.of(one.scale),

@@ -143,6 +143,18 @@ def write_on(task_id: int, caller: AsStudent) -> DraftOut:
     return DraftOut.of(service.write_on(caller, task_id))
 
 
+class TakenBackIn(BaseModel):
+    """A receipt, by its number."""
+
+    receipt: Whole
+
+
+@router.post("/{task_id:int}/take-back/undo")
+def undo_taking_back(task_id: int, body: TakenBackIn, caller: AsStudent) -> ReceiptOut:
+    """Let what one took back be handed in as it was, unless it was handed in anew since."""
+    return ReceiptOut.of(service.undo_taking_back(caller, task_id, body.receipt))
+
+
 @router.post("/{task_id:int}/take-back")
 def take_own_work_back(task_id: int, caller: AsStudent) -> DraftOut:
     """Take back what was handed in, before it is due."""

@@ -11,3 +11,19 @@ CREATE TABLE hand_back_move (
   PRIMARY KEY (hand_back_id, outcome_id)
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX hand_back_move_of_outcome ON hand_back_move (outcome_id);
+
+-- Files and links that a student removed from what is not handed in yet: put back for a day.
+CREATE TABLE removed_part (
+  id INTEGER PRIMARY KEY,
+  draft_of INTEGER NOT NULL REFERENCES task_student (id) ON DELETE CASCADE,
+  kind TEXT NOT NULL CHECK (kind IN ('file', 'link')),
+  text TEXT NOT NULL,
+  file_name TEXT,
+  file_id INTEGER REFERENCES file (id),
+  sent_hash TEXT,
+  entered_at TEXT NOT NULL,
+  entered_by INTEGER NOT NULL REFERENCES person (id),
+  removed_at TEXT NOT NULL
+) STRICT;
+CREATE INDEX removed_part_of_draft ON removed_part (draft_of);
+CREATE INDEX removed_part_file ON removed_part (file_id) WHERE file_id IS NOT NULL;

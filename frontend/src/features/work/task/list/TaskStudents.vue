@@ -13,7 +13,6 @@ import { say } from '@/design/telling/messages'
 import { useSending } from '@/shared/forms/useSending'
 import { keys, useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
-import { resultWord } from '@/shared/states'
 import WorkForm from '@/shared/work/WorkForm.vue'
 import EntryChips from './EntryChips.vue'
 import ExcuseForm from '@/features/work/task/forms/ExcuseForm.vue'
@@ -65,11 +64,8 @@ const { data: totals } = useQuery({
 })
 /** What came of the newest finished attempt, in a word. */
 function wordOf(student: StudentAtTaskOut) {
-  const said = totals.value?.filter((one) => one.student_id === student.id && one.not_yet)
-  const notYet = said?.at(-1)?.not_yet
-  if (!notYet) return null
-  const whole = resultWord(notYet)
-  return { whole, short: notYet.length > 1 ? `${notYet.length} criteria not yet` : whole }
+  const said = totals.value?.filter((one) => one.student_id === student.id && one.word).at(-1)
+  return said ? { whole: said.word!, short: said.short_word! } : null
 }
 const totalOf = (student: StudentAtTaskOut) =>
   totals.value?.find((one) => one.student_id === student.id && one.attempt === student.attempt)
