@@ -9443,6 +9443,21 @@ export interface components {
             student_ids: number[];
         };
         /**
+         * SeenEarlierOut
+         * @description What was seen of a student at an earlier observation, and on which day.
+         */
+        SeenEarlierOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkOut"][];
+        };
+        /**
          * SendingIn
          * @description A message, and to which of its audience it goes.
          */
@@ -9961,8 +9976,9 @@ export interface components {
         /**
          * StudentAtHandOut
          * @description A student in the room: `attempt` is the number of the attempt that a tap goes to now (null:
-         *     to none); what stands in it; `seen_before` is the day of the attempt before it; `glances` are
-         *     where they stand on each outcome (null: it is not expected of them).
+         *     to none); what stands in it; `earlier` is what was seen at the observation before it, `opened`
+         *     where a teacher opened it; `glances` are where they stand on each outcome (null: it is not
+         *     expected of them).
          */
         StudentAtHandOut: {
             student: components["schemas"]["StudentAtTaskOut"];
@@ -9974,8 +9990,9 @@ export interface components {
             remarks: components["schemas"]["RemarkOut"][];
             /** Files */
             files: components["schemas"]["FilesAtOut"][];
-            /** Seen Before */
-            seen_before: string | null;
+            earlier: components["schemas"]["SeenEarlierOut"] | null;
+            /** Opened */
+            opened: boolean;
             /** Glances */
             glances: (components["schemas"]["MasteryOut"] | null)[];
         };
@@ -10218,7 +10235,8 @@ export interface components {
          * @description A tap: a choice or a remark on a criterion, or whether the student is absent; none of these
          *     only begins the attempt of the day. `key` is its own, `waited_ms` is how long ago it was made by
          *     the clock of its device, `loaded_at` the server's time of the class it was made in. `before` (or
-         *     `said_before`) is what the device showed; null: it holds whatever stands there.
+         *     `said_before`) is what the device showed; null: it holds whatever stands there. With `carries`,
+         *     what was carried over on the criterion stands again, if anything was: a choice that is undone.
          */
         TapIn: {
             /** Key */
@@ -10240,6 +10258,11 @@ export interface components {
             before?: components["schemas"]["TapChoice"] | null;
             /** Said Before */
             said_before?: string | null;
+            /**
+             * Carries
+             * @default false
+             */
+            carries: boolean;
         };
         /**
          * TaskChange
@@ -10480,6 +10503,8 @@ export interface components {
             missing: number;
             /** Excused */
             excused: number;
+            /** Asking */
+            asking: number;
             stage: components["schemas"]["Stage"];
         };
         /**
@@ -10522,6 +10547,8 @@ export interface components {
             missing: number;
             /** Excused */
             excused: number;
+            /** Asking */
+            asking: number;
             stage: components["schemas"]["Stage"];
             /** Class Name */
             class_name: string;
@@ -10570,6 +10597,8 @@ export interface components {
             missing: number;
             /** Excused */
             excused: number;
+            /** Asking */
+            asking: number;
             /** Instructions */
             instructions: string;
             /** Asked */
@@ -11015,6 +11044,8 @@ export interface components {
             missing: number;
             /** Excused */
             excused: number;
+            /** Asking */
+            asking: number;
             stage: components["schemas"]["Stage"];
             /** Class Name */
             class_name: string;
@@ -11629,6 +11660,7 @@ export type ScaleLevelForStudentOut = components['schemas']['ScaleLevelForStuden
 export type ScaleOut = components['schemas']['ScaleOut'];
 export type SchoolIn = components['schemas']['SchoolIn'];
 export type SeatsIn = components['schemas']['SeatsIn'];
+export type SeenEarlierOut = components['schemas']['SeenEarlierOut'];
 export type SendingIn = components['schemas']['SendingIn'];
 export type SentOut = components['schemas']['SentOut'];
 export type SessionOut = components['schemas']['SessionOut'];

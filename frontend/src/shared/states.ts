@@ -40,6 +40,7 @@ export function countWords(task: {
   done: number
   missing: number
   excused: number
+  asking: number
 }): string {
   const parts = [
     task.kind !== 'handed-in'
@@ -48,5 +49,6 @@ export function countWords(task: {
   ]
   if (task.missing) parts.push(`${task.missing} missing`)
   if (task.excused) parts.push(`${task.excused} excused`)
+  if (task.asking) parts.push(`${several(task.asking, 'asks', 'ask')} for another attempt`)
   return parts.join(' · ')
 }

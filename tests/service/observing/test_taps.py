@@ -118,7 +118,9 @@ def test_a_tap_is_dated_by_when_it_was_seen(room: Room) -> None:
     row = room.at_hand(days=3).standing.row
     assert row.done_at == NOON + timedelta(hours=1), "by the first choice that arrived"
     seen = room.at_hand(days=3)
-    assert (seen.attempt, seen.choices, seen.before) == (2, {}, date(2026, 11, 25))
+    assert (seen.attempt, seen.choices, seen.opened) == (2, {}, False)
+    assert seen.earlier is not None
+    assert (seen.earlier.day, len(seen.earlier.choices)) == (date(2026, 11, 25), 2)
 
 
 @pytest.mark.parametrize(
@@ -212,6 +214,49 @@ def test_two_phones_that_choose_differently_are_told(room: Room) -> None:
     with pytest.raises(Stale):
         room.tap(remark="Shaky", before="")
     assert list(room.at_hand().remarks.values()) == ["Steady"]
+
+
+def test_an_undone_tap_of_another_day_leaves_what_was_seen_as_it_was(room: Room) -> None:
+    """Nothing stands in it: there is no second attempt, and the first can be handed back."""
+    room.tap(4)
+    room.tap(2, which=1)
+    room.finish()
+    before = room.at_hand(days=1)
+    assert room.tap(3, which=1, days=1).attempt == 2
+    undone = room.tap(choice=NOTHING, which=1, days=1)
+    assert (undone.attempt, undone.student.state) == (1, DeskState.DONE)
+    assert room.at_hand(days=1) == before
+    room.tap(absent=True, days=1)
+    assert room.at_hand(days=1).standing.state is DeskState.DONE
+    # What was carried over and tapped stands as it was carried again.
+    room.tap(1, days=2)
+    room.tap(3, which=1, days=2)
+    room.tap(4, days=2, carries=True)
+    assert room.levels(2) == [(4, 1), (3, None)]
+    # A word, a file or a finished mark is something: it stays.
+    room.tap(remark="Steady", which=1, days=2)
+    assert room.tap(choice=NOTHING, which=1, days=2).attempt == 2
+    assert room.tap(remark="", which=1, days=2).attempt == 1
+
+
+def test_the_first_tap_of_all_that_is_undone_leaves_nothing(room: Room) -> None:
+    room.tap(3)
+    assert room.tap(choice=NOTHING).student.state is DeskState.WAITING
+    assert room.at_hand().standing.row.attempt_id is None
+
+
+def test_a_tap_from_before_an_attempt_was_opened_does_not_begin_it(room: Room) -> None:
+    room.tap(2, days=3)
+    room.finish(3)
+    caller = replace(room.made.caller, now=NOON + timedelta(days=4))
+    again.open_attempts(caller, room.task_id, room.made.students[:1], "Once more")
+    # Three days late, of the day before the first attempt: it is the teacher's to decide.
+    with pytest.raises(Refused, match="was observed again after"):
+        room.tap(3, days=5, age=timedelta(days=3))
+    # Of the day of the first one, it goes there.
+    assert room.tap(3, days=5, age=timedelta(days=2)).attempt == 1
+    assert room.at_hand(days=5).opened
+    assert room.tap(3, days=5, age=timedelta(hours=1)).attempt == 2
 
 
 def test_absent_is_a_state_of_the_day_that_a_tap_ends(room: Room) -> None:

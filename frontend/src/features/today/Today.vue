@@ -41,7 +41,7 @@ const goOn = computed(() => {
       },
     }
   }
-  const first = waiting[0]
+  const first = waiting.find((one) => one.to_mark)
   return first ? { name: 'desk', params: { classId: first.class_id, taskId: first.id } } : null
 })
 usePageTitle('Today')
@@ -78,7 +78,10 @@ usePageTitle('Today')
               <li v-for="task in shown" :key="task.id" class="task">
                 <div>
                   <RouterLink
-                    :to="{ name: 'desk', params: { classId: task.class_id, taskId: task.id } }"
+                    :to="{
+                      name: task.to_mark ? 'desk' : 'task',
+                      params: { classId: task.class_id, taskId: task.id },
+                    }"
                     ><b>{{ task.title }}</b></RouterLink
                   >
                   <KindTag :kind="task.kind" />
@@ -88,9 +91,17 @@ usePageTitle('Today')
                   <Progress :done="task.done" :of="task.done + task.to_mark" />
                   <span class="small quiet">{{ task.done }} of {{ task.done + task.to_mark }}</span>
                 </div>
-                <span class="count"
-                  ><b>{{ task.to_mark }}</b> to mark</span
-                >
+                <span class="count">
+                  <span v-if="task.to_mark"
+                    ><b>{{ task.to_mark }}</b> to mark</span
+                  >
+                  <RouterLink
+                    v-if="task.asking"
+                    class="small"
+                    :to="{ name: 'task', params: { classId: task.class_id, taskId: task.id } }"
+                    >{{ several(task.asking, 'asks', 'ask') }} again</RouterLink
+                  >
+                </span>
               </li>
             </ul>
           </FewLines>
@@ -201,6 +212,8 @@ li {
   color: var(--ink-2);
 }
 .count {
+  display: grid;
+  justify-items: end;
   text-align: right;
 }
 @media (max-width: 900px) {

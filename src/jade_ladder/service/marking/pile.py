@@ -14,7 +14,7 @@ from jade_ladder.store.work import standing as standing_store
 
 @dataclass(frozen=True, slots=True)
 class WaitingTask:
-    """A task with something to mark, and the class it is of."""
+    """A task with something to mark or to answer, and the class it is of."""
 
     line: TaskLine
     class_name: str
@@ -37,13 +37,15 @@ class Pile:
 
 
 def pile(caller: Teacher, class_id: int) -> list[TaskLine]:
-    """List the tasks of a class in which something waits to be marked, the oldest due first."""
-    return [line for line in class_tasks(caller, class_id, waiting=True) if line.to_mark]
+    """List the tasks of a class in which something waits to be marked, or for an answer to who
+    asked for another attempt, the oldest due first.
+    """
+    return [line for line in class_tasks(caller, class_id, waiting=True) if _waits(line)]
 
 
 def whole_pile(caller: Teacher) -> Pile:
     """Give all that waits for the caller in the classes they teach: tasks by due time, students in
-    the order of tasks and names. Four statements, however much waits.
+    the order of tasks and names. Five statements, however much waits.
     """
     with caller.reading() as db:
         classes = {
@@ -51,7 +53,7 @@ def whole_pile(caller: Teacher) -> Pile:
             for klass in class_store.classes_of_teacher(db, caller.person_id)
             if klass.set_aside_at is None
         }
-        lines = [line for line in waiting_lines(db, caller, classes) if line.to_mark]
+        lines = [line for line in waiting_lines(db, caller, classes) if _waits(line)]
         rows = {line.row.id: line.row for line in lines}
         found = standing_store.students_at(db, rows, today(db, caller))
         students = [
@@ -65,3 +67,7 @@ def whole_pile(caller: Teacher) -> Pile:
         tuple(WaitingTask(line, classes[line.row.class_id]) for line in lines),
         tuple(one for one in students if one.student.waits),
     )
+
+
+def _waits(line: TaskLine) -> bool:
+    return bool(line.to_mark or line.asking)

@@ -29,10 +29,19 @@ from jade_ladder.store.work.tasks import TaskKind, TaskRow
 
 
 @dataclass(frozen=True, slots=True)
+class SeenEarlier:
+    """What was seen of a student at an earlier observation, by the criterion's record, and when."""
+
+    day: date
+    choices: Mapping[int, Choice]
+    remarks: Mapping[int, str]
+
+
+@dataclass(frozen=True, slots=True)
 class StudentAtHand:
     """One student: where they stand with the task, the number of the attempt that a tap goes to
-    now (None: to none), what stands in it by the criterion's record, when they were seen before,
-    and where they stand on each outcome.
+    now (None: to none), what stands in it by the criterion's record, what was seen at the
+    observation before it, whether a teacher opened it, and where they stand on each outcome.
     """
 
     standing: StudentAtTask
@@ -40,7 +49,8 @@ class StudentAtHand:
     choices: Mapping[int, Choice]
     remarks: Mapping[int, str]
     files: Mapping[int, int]
-    before: date | None
+    earlier: SeenEarlier | None
+    opened: bool
     glances: Sequence[Mastery | None]
 
 
@@ -93,7 +103,7 @@ def class_at_hand(caller: Teacher, task_id: int) -> ClassAtHand:
         there = times.get(row.student_id, [])
         number = attempt_on(there, caller.now, zone)
         now = next((one.id for one in there if one.number == number), 0)
-        earlier = [one for one in there if one.number != number]
+        earlier = [one for one in there if one.number < (number or len(there) + 1)]
         students.append(
             StudentAtHand(
                 student_at_task(row, setting_of(task), needing, caller.now),
@@ -101,7 +111,14 @@ def class_at_hand(caller: Teacher, task_id: int) -> ClassAtHand:
                 standing_choices.get(now, {}) if now else coming.get(row.student_id, {}),
                 remarks.get(now, {}),
                 files.get(now, {}),
-                earlier[-1].done_at.astimezone(zone).date() if earlier else None,
+                SeenEarlier(
+                    earlier[-1].done_at.astimezone(zone).date(),
+                    standing_choices.get(earlier[-1].id, {}),
+                    remarks.get(earlier[-1].id, {}),
+                )
+                if earlier
+                else None,
+                bool(earlier and earlier[-1].next_opened_at),
                 cells.get(row.student_id, [None] * len(columns)),
             )
         )

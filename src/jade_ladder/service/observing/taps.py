@@ -18,11 +18,12 @@ from jade_ladder.service.marking.saving import (
     put_choice,
     put_remark,
 )
-from jade_ladder.service.marking.state import Marking, MarkState
+from jade_ladder.service.marking.state import Marking, MarkState, carried_choices
 from jade_ladder.service.observing.days import attempt_on
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import in_utc, school_zone, start_of
 from jade_ladder.service.shared.guards import own_student, own_task
+from jade_ladder.store.marking import again as again_store
 from jade_ladder.store.observing import observing as store
 from jade_ladder.store.observing.observing import AttemptTime
 from jade_ladder.store.rubrics.criteria import StoredCriterion
@@ -41,7 +42,8 @@ class Tap:
 
     `age` is how long it waited by the clock of its device, `loaded_at` when the server gave the
     device the class it was made in. `before` is what the device showed when it was made; None:
-    it holds whatever stands there.
+    it holds whatever stands there. With `carries`, what was carried over on the criterion stands
+    again, if anything was.
     """
 
     key: str
@@ -52,6 +54,7 @@ class Tap:
     remark: str | None = None
     absent: bool | None = None
     before: Choice | str | None = None
+    carries: bool = False
 
 
 def tap(caller: Teacher, task_id: int, student_id: int, made: Tap) -> MarkState:
@@ -149,10 +152,33 @@ class _Taking:
             return marking.state()
         stored = criterion_of(marking, made.criterion_id or 0)
         if made.choice is not None:
-            self._choose(marking, stored, made.choice, made.before)
+            choice = self._carried(marking, stored, made.choice) if made.carries else made.choice
+            self._choose(marking, stored, choice, made.before)
         else:
             self._remark(marking, stored, checked_remark(made.remark or ""), made.before)
-        return marking.state()
+        return self._unless_bare(marking)
+
+    def _carried(self, marking: Marking, stored: StoredCriterion, otherwise: Choice) -> Choice:
+        """Give what was carried over on a criterion into this attempt."""
+        record = marking.place.task_student_id or 0
+        rows = again_store.carried_into(marking.db, record, self.number)
+        found = carried_choices(rows, marking.criteria).get(stored.id)
+        return otherwise if found is None else choice_of(found)
+
+    def _unless_bare(self, marking: Marking) -> MarkState:
+        """Give the mark, or, where nothing stands in the attempt any more, that of the attempt
+        before: then it was never begun.
+        """
+        db, place = marking.db, marking.place
+        if place.attempt_id is None or not store.delete_bare(db, place.attempt_id):
+            return marking.state()
+        last = self.there[self.number - 2] if 1 < self.number <= len(self.there) + 1 else None
+        if last is not None and last.next_opened_at is None:
+            again_store.set_carried(db, last.id, ())
+        number = max(1, self.number - 1)
+        left = Marking.load(db, marking.caller, self.task.id, place.student_id, number)
+        left.waited = marking.waited
+        return left.state()
 
     def _choose(
         self, marking: Marking, stored: StoredCriterion, choice: Choice, before: Choice | str | None

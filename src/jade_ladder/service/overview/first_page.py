@@ -64,7 +64,7 @@ def first_page(caller: Teacher) -> FirstPage:
             day,
             {klass.id: klass.name for klass in classes},
             stopped_at(db, caller.person_id, numbers),
-            tuple(line for line in lines if line.to_mark),
+            tuple(line for line in lines if line.to_mark or line.asking),
             tuple(coming),
             tuple(to_hand_back(db, numbers)),
             tuple(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
@@ -58,12 +58,15 @@ class Stage(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class TaskLine:
-    """A task with how many students of the class stand where; `handed_in` have work or a mark."""
+    """A task with how many students of the class stand where; `handed_in` have work or a mark,
+    `asking` asked for another attempt and have no answer.
+    """
 
     row: TaskRow
     counts: Counter[DeskState]
     handed_in: int
     due_passed: bool
+    asking: int
 
     @property
     def stage(self) -> Stage:
@@ -76,7 +79,7 @@ class TaskLine:
 
     @property
     def to_mark(self) -> int:
-        """How many wait for the teacher."""
+        """How many wait for the teacher to mark them."""
         return sum(self.counts[state] for state in WAITS_FOR_TEACHER)
 
 
@@ -121,9 +124,11 @@ def lines_of_classes(
     Part of a reading.
     """
     wanted = list(class_ids)
-    groups = _groups(counts.task_groups(db, wanted, today(db, caller)))
+    day = today(db, caller)
+    groups = _groups(counts.task_groups(db, wanted, day))
+    asking = counts.open_wishes(db, wanted, day)
     rows = store.tasks_of_classes(db, wanted)
-    return [_line(row, groups.get(row.id, ()), caller.now) for row in rows]
+    return [_line(row, groups.get(row.id, ()), caller.now, asking) for row in rows]
 
 
 def waiting_lines(
@@ -132,9 +137,11 @@ def waiting_lines(
     """List the tasks of classes on which something may wait for the teacher, by due time. Part of a
     reading.
     """
-    groups = _groups(counts.task_groups(db, class_ids, today(db, caller), waiting=True))
+    wanted, day = list(class_ids), today(db, caller)
+    groups = _groups(counts.task_groups(db, wanted, day, waiting=True))
+    asking = counts.open_wishes(db, wanted, day)
     rows = store.tasks_by_id(db, groups)
-    return [_line(row, groups[row.id], caller.now) for row in rows]
+    return [_line(row, groups[row.id], caller.now, asking) for row in rows]
 
 
 def _groups(found: Iterable[TaskGroup]) -> dict[int, list[TaskGroup]]:
@@ -144,13 +151,16 @@ def _groups(found: Iterable[TaskGroup]) -> dict[int, list[TaskGroup]]:
     return groups
 
 
-def _line(row: TaskRow, groups: Iterable[TaskGroup], now: datetime) -> TaskLine:
+def _line(
+    row: TaskRow, groups: Iterable[TaskGroup], now: datetime, asking: Mapping[int, int]
+) -> TaskLine:
     counts: Counter[DeskState] = Counter()
     handed_in = 0
     for group in groups:
         counts[_state(group, now)] += group.students
         handed_in += group.students if group.has_attempt else 0
-    return TaskLine(row, counts, handed_in, _due_passed(row.due_at, now))
+    passed = _due_passed(row.due_at, now)
+    return TaskLine(row, counts, handed_in, passed, asking.get(row.id, 0))
 
 
 def _due_passed(due_at: datetime | None, now: datetime) -> bool:
@@ -190,23 +200,35 @@ def view_of(
     """Work out where everybody stands with a task; `stored` are all criteria of its rubric. Part of
     a reading.
     """
+    day = today(db, caller)
     criteria = [one.criterion for one in asked_of(stored, row.asked)]
     needing = sum(not criterion.bonus for criterion in criteria)
     students = tuple(
         student_at_task(student, setting_of(row), needing, caller.now)
-        for student in standing_store.task_students(db, row.id, row.class_id, today(db, caller))
+        for student in standing_store.task_students(db, row.id, row.class_id, day)
     )
     points = task_points(row.points, criteria)
     present = [student for student in students if student.row.left_on is None]
-    counts = Counter(student.state for student in present)
+    of_state = Counter(student.state for student in present)
     handed_in = sum(student.row.attempt_id is not None for student in present)
     due_passed = _due_passed(row.due_at, caller.now)
+    asking = counts.open_wishes(db, [row.class_id], day).get(row.id, 0)
     chosen = () if row.for_all else tuple(store.chosen_students(db, row.id))
     rubric = tuple(one.criterion for one in stored)
     asked = frozenset(criterion.key for criterion in criteria)
     files = tuple(file_store.task_files(db, row.id))
     return TaskView(
-        row, counts, handed_in, due_passed, points, students, chosen, rubric, asked, files
+        row,
+        of_state,
+        handed_in,
+        due_passed,
+        asking,
+        points,
+        students,
+        chosen,
+        rubric,
+        asked,
+        files,
     )
 
 

@@ -64,6 +64,39 @@ def attempt_times(db: sqlite3.Connection, task_id: int, student_id: int) -> list
     )
 
 
+def delete_bare(db: sqlite3.Connection, attempt_id: int) -> bool:
+    """Delete the newest attempt of a student where nothing stands in it: no choice of its own, no
+    word, no file, no line, and nothing of it was ever finished, handed back or wished for. Gives
+    whether it was. What is carried over into it is not its own.
+    """
+    done = db.execute(
+        """DELETE FROM attempt WHERE id = ?1 AND dating = 'observed' AND corrected_done_at IS NULL
+             AND NOT EXISTS (SELECT 1 FROM attempt n
+                             WHERE n.task_student_id = attempt.task_student_id
+                               AND n.number > attempt.number)
+             AND NOT EXISTS (SELECT 1 FROM wish WHERE attempt_id = ?1)
+             AND NOT EXISTS (SELECT 1 FROM work_part WHERE attempt_id = ?1)
+             AND NOT EXISTS (
+               SELECT 1 FROM mark m WHERE m.attempt_id = ?1
+                 AND (m.finished_version IS NOT NULL
+                   OR EXISTS (SELECT 1 FROM mark_choice c
+                              WHERE c.mark_id = m.id AND c.until_version IS NULL
+                                AND c.carried_from IS NULL
+                                AND (c.level_id IS NOT NULL OR c.not_assessed = 1))
+                   OR EXISTS (SELECT 1 FROM mark_remark r
+                              WHERE r.mark_id = m.id AND r.until_version IS NULL
+                                AND r.text <> '')
+                   OR EXISTS (SELECT 1 FROM mark_file f
+                              WHERE f.mark_id = m.id AND f.until_version IS NULL
+                                AND f.file_id IS NOT NULL)
+                   OR EXISTS (SELECT 1 FROM mark_adjustment j
+                              WHERE j.mark_id = m.id AND j.until_version IS NULL)
+                   OR EXISTS (SELECT 1 FROM passage q WHERE q.mark_id = m.id)))""",
+        (attempt_id,),
+    )
+    return done.rowcount == 1
+
+
 def all_attempt_times(db: sqlite3.Connection, task_id: int) -> dict[int, list[AttemptTime]]:
     """List all attempts at a task, by student and number."""
     found: dict[int, list[AttemptTime]] = {}

@@ -54,6 +54,12 @@ _WAITING = """SELECT ts.task_id
                 CROSS JOIN task t ON t.id = ts.task_id
               WHERE a.mark_begun = 0 AND t.class_id IN (SELECT value FROM json_each(:classes))
               UNION
+              SELECT ts.task_id
+              FROM wish w INDEXED BY wish_open CROSS JOIN attempt a ON a.id = w.attempt_id
+                CROSS JOIN task_student ts ON ts.id = a.task_student_id
+                CROSS JOIN task t ON t.id = ts.task_id
+              WHERE w.granted IS NULL AND t.class_id IN (SELECT value FROM json_each(:classes))
+              UNION
               SELECT id FROM task WHERE kind = 'observed'
                 AND class_id IN (SELECT value FROM json_each(:classes))"""
 
@@ -101,3 +107,24 @@ def task_groups(
                     s.version, s.finished_version""",
         {"classes": json.dumps(list(class_ids)), "on": on},
     )
+
+
+def open_wishes(db: sqlite3.Connection, class_ids: Iterable[int], on: date) -> dict[int, int]:
+    """Count the students in the class on the day who asked for another attempt and have no answer,
+    by task.
+    """
+    rows = db.execute(
+        """SELECT ts.task_id, count(*)
+           FROM wish w INDEXED BY wish_open CROSS JOIN attempt a ON a.id = w.attempt_id
+             CROSS JOIN task_student ts ON ts.id = a.task_student_id
+             CROSS JOIN task t ON t.id = ts.task_id
+           WHERE w.granted IS NULL AND t.class_id IN (SELECT value FROM json_each(:classes))
+             AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+             AND EXISTS (SELECT 1 FROM membership l
+                         WHERE l.class_id = t.class_id AND l.person_id = ts.student_id
+                           AND l.role = 'student' AND l.since <= :on
+                           AND (l.until IS NULL OR l.until > :on))
+           GROUP BY ts.task_id ORDER BY ts.task_id""",
+        {"classes": json.dumps(list(class_ids)), "on": on},
+    )
+    return dict(rows.fetchall())

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date, datetime, timedelta
 from typing import Annotated
 
@@ -37,10 +38,23 @@ class FilesAtOut(BaseModel):
     files: int
 
 
+class SeenEarlierOut(BaseModel):
+    """What was seen of a student at an earlier observation, and on which day."""
+
+    day: date
+    choices: list[ChoiceOut]
+    remarks: list[RemarkOut]
+
+
+def _remarks(found: Mapping[int, str]) -> list[RemarkOut]:
+    return [RemarkOut(criterion_id=at, text=text) for at, text in found.items()]
+
+
 class StudentAtHandOut(BaseModel):
     """A student in the room: `attempt` is the number of the attempt that a tap goes to now (null:
-    to none); what stands in it; `seen_before` is the day of the attempt before it; `glances` are
-    where they stand on each outcome (null: it is not expected of them).
+    to none); what stands in it; `earlier` is what was seen at the observation before it, `opened`
+    where a teacher opened it; `glances` are where they stand on each outcome (null: it is not
+    expected of them).
     """
 
     student: StudentAtTaskOut
@@ -48,7 +62,8 @@ class StudentAtHandOut(BaseModel):
     choices: list[ChoiceOut]
     remarks: list[RemarkOut]
     files: list[FilesAtOut]
-    seen_before: date | None
+    earlier: SeenEarlierOut | None
+    opened: bool
     glances: list[MasteryOut | None]
 
     @classmethod
@@ -58,9 +73,15 @@ class StudentAtHandOut(BaseModel):
             student=StudentAtTaskOut.of(one.standing),
             attempt=one.attempt,
             choices=ChoiceOut.several(one.choices),
-            remarks=[RemarkOut(criterion_id=at, text=text) for at, text in one.remarks.items()],
+            remarks=_remarks(one.remarks),
             files=[FilesAtOut(criterion_id=at, files=count) for at, count in one.files.items()],
-            seen_before=one.before,
+            earlier=one.earlier
+            and SeenEarlierOut(
+                day=one.earlier.day,
+                choices=ChoiceOut.several(one.earlier.choices),
+                remarks=_remarks(one.earlier.remarks),
+            ),
+            opened=one.opened,
             glances=[None if found is None else MasteryOut.of(found) for found in one.glances],
         )
 
@@ -142,7 +163,8 @@ class TapIn(BaseModel):
     """A tap: a choice or a remark on a criterion, or whether the student is absent; none of these
     only begins the attempt of the day. `key` is its own, `waited_ms` is how long ago it was made by
     the clock of its device, `loaded_at` the server's time of the class it was made in. `before` (or
-    `said_before`) is what the device showed; null: it holds whatever stands there.
+    `said_before`) is what the device showed; null: it holds whatever stands there. With `carries`,
+    what was carried over on the criterion stands again, if anything was: a choice that is undone.
     """
 
     key: Text
@@ -154,6 +176,7 @@ class TapIn(BaseModel):
     absent: YesNo | None = None
     before: TapChoice | None = None
     said_before: Text | None = None
+    carries: YesNo = False
 
     def tap(self) -> Tap:
         """Give it as the service knows it."""
@@ -166,6 +189,7 @@ class TapIn(BaseModel):
             self.remark,
             self.absent,
             self.before.choice() if self.before is not None else self.said_before,
+            self.carries,
         )
 
 

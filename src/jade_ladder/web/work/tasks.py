@@ -139,7 +139,9 @@ class StudentAtTaskOut(BaseModel):
 
 
 class TaskCounts(BaseModel):
-    """A task with its counts, the revision of its rubric, and the newest final one."""
+    """A task with its counts, the revision of its rubric, and the newest final one; `asking` are
+    students who asked for another attempt and have no answer.
+    """
 
     id: int
     class_id: int
@@ -159,6 +161,7 @@ class TaskCounts(BaseModel):
     to_mark: int
     missing: int
     excused: int
+    asking: int
 
 
 class TaskLineOut(TaskCounts):
@@ -258,6 +261,7 @@ def _counts(view: TaskLine) -> dict[str, object]:
         "to_mark": view.to_mark,
         "missing": counts[DeskState.MISSING],
         "excused": counts[DeskState.EXCUSED],
+        "asking": view.asking,
     }
 
 

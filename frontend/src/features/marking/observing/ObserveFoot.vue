@@ -32,6 +32,14 @@ const offline = computed(
 const shownAt = computed(() =>
   dayAndTime(new Date(props.it.givenAt.value).toISOString(), props.timeZone),
 )
+/** Who is still to be seen: today, or, where some were seen on an earlier day, at all. */
+const count = computed(() => {
+  const left = props.it.left.value
+  if (!left) return 'Everybody was seen'
+  const earlier = [...props.it.shown.value.values()].some((one) => one.earlier !== null)
+  if (!earlier) return `${left} still to see`
+  return props.it.again.value ? `${left} still to see today` : `${left} never seen`
+})
 const savedAt = ref('')
 watch(
   () => props.it.waiting.value,
@@ -50,7 +58,7 @@ function undo() {
   <footer class="foot">
     <p class="small" role="status" :class="{ clay: offline }">{{ state }}</p>
     <p class="small count">
-      <b>{{ it.left.value ? `${it.left.value} still to see` : 'Everybody was seen' }}</b>
+      <b>{{ count }}</b>
     </p>
     <div class="row">
       <NButton size="large" :disabled="!it.undoable.value" @click="undo">Undo</NButton>

@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { CriterionOut } from '@/api/schema'
+import { longDay } from '@/design/format'
 import type { Shown } from './seen'
 
 /** One student in the list: what was chosen on each criterion, and whether they are here. */
@@ -8,13 +10,18 @@ const props = defineProps<{
   shown: Shown
   criteria: readonly CriterionOut[]
   excused: boolean
-  seenBefore: string | null
+  /** What is shown was seen at an earlier observation: nothing is seen of them today. */
+  earlier: boolean
   conflict: string
 }>()
 defineEmits<{ open: []; absent: [absent: boolean] }>()
 
+const choices = computed(() =>
+  props.earlier && props.shown.earlier ? props.shown.earlier.choices : props.shown.choices,
+)
+
 function chosen(criterion: CriterionOut): string {
-  const choice = props.shown.choices.get(criterion.id)
+  const choice = choices.value.get(criterion.id)
   if (!choice) return '–'
   if (choice.not_assessed) return 'n. a.'
   const place = criterion.levels.findIndex((level) => level.id === choice.level_id)
@@ -35,11 +42,15 @@ const seen = () => [...props.shown.choices.keys()].some((id) => !props.shown.car
           v-for="criterion in criteria"
           :key="criterion.id"
           class="mark"
-          :class="{ none: !shown.choices.has(criterion.id), old: shown.carried.has(criterion.id) }"
+          :class="{
+            none: !choices.has(criterion.id),
+            old: earlier || shown.carried.has(criterion.id),
+          }"
           :title="criterion.title"
           ><span class="visually-hidden">{{ criterion.title }}: </span>{{ chosen(criterion) }}</span
         >
-        <span v-if="seenBefore" class="small quiet">seen {{ seenBefore }}</span>
+        <span v-if="shown.earlier" class="small quiet">seen {{ longDay(shown.earlier.day) }}</span>
+        <span v-else-if="!choices.size" class="small">not seen yet</span>
       </span>
       <span v-if="conflict" class="small clay">{{ conflict }}: open to decide</span>
     </button>
@@ -49,7 +60,7 @@ const seen = () => [...props.shown.choices.keys()].some((id) => !props.shown.car
       type="button"
       :aria-pressed="shown.absent"
       :aria-label="`${name} is absent`"
-      :disabled="!shown.absent && seen()"
+      :disabled="!shown.absent && (earlier || seen())"
       @click="$emit('absent', !shown.absent)"
     >
       Absent

@@ -4,8 +4,9 @@ import { ChevronLeft } from '@lucide/vue'
 import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import type { CriterionOut } from '@/api/schema'
+import type { CriterionOut, StudentAtHandOut } from '@/api/schema'
 import Menu from '@/design/controls/Menu.vue'
+import Confirm from '@/design/telling/Confirm.vue'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import Notice from '@/design/telling/Notice.vue'
 import QueryState from '@/design/telling/QueryState.vue'
@@ -110,7 +111,7 @@ function choose(id: number, choice: Choice) {
 const setting = ref(false)
 function chooseAll(choice: Choice) {
   const there = it.unmarkedOn(criterion.value!.id)
-  it.choose(there, criterion.value!.id, choice)
+  if (!it.choose(there, criterion.value!.id, choice)) return
   readId.value = choice.level_id
   setting.value = false
   say(`${several(there.length, 'student')} set. Undo takes it back.`)
@@ -128,6 +129,13 @@ async function arrange(ids: number[]) {
   arranging.value = false
   inSeats.value = true
 }
+
+const seenOn = (one: StudentAtHandOut) => (one.earlier ? `seen ${longDay(one.earlier.day)}` : '')
+/** Of whom it is asked whether they are to be observed again, and when they were. */
+const askedOf = computed(() => {
+  const one = found.value?.students.find((other) => other.student.id === it.asking.value?.studentId)
+  return { name: one?.student.name, on: one?.earlier ? `on ${longDay(one.earlier.day)}` : 'before' }
+})
 
 const noting = useNoting()
 const finishing = ref(false)
@@ -261,7 +269,7 @@ const more = computed(() => [
               :shown="it.shown.value.get(one.student.id)!"
               :criteria="found.criteria"
               :excused="!isThere(one)"
-              :seen-before="one.seen_before && longDay(one.seen_before)"
+              :earlier="it.isQuiet(one.student.id)"
               :conflict="conflictOf(one.student.id)"
               @open="openStudent(one.student.id)"
               @absent="it.setAbsent(one.student.id, $event)"
@@ -272,9 +280,10 @@ const more = computed(() => [
               :glance="one.glances[column]"
               :scale="scale"
               :criterion="criterion"
-              :level-id="it.choiceOf(one.student.id, criterion.id).level_id"
-              :half-way="it.choiceOf(one.student.id, criterion.id).half_way"
-              :not-assessed="it.choiceOf(one.student.id, criterion.id).not_assessed"
+              :level-id="it.shownOn(one.student.id, criterion.id).level_id"
+              :half-way="it.shownOn(one.student.id, criterion.id).half_way"
+              :not-assessed="it.shownOn(one.student.id, criterion.id).not_assessed"
+              :earlier="it.isQuiet(one.student.id) ? seenOn(one) : ''"
               :carried="it.shown.value.get(one.student.id)!.carried.has(criterion.id)"
               :absent="it.shown.value.get(one.student.id)!.absent"
               :excused="!isThere(one)"
@@ -304,6 +313,22 @@ const more = computed(() => [
         @close="finishing = false"
       />
     </main>
+    <Confirm
+      :show="it.asking.value !== null"
+      title="Observe again today?"
+      action="Observe again"
+      keep="Leave it as it was seen"
+      @confirm="it.seeAgain()"
+      @cancel="it.asking.value = null"
+    >
+      {{ askedOf.name }} was observed {{ askedOf.on }}. A second observation begins with this tap,
+      for everybody whom you tap today; what was seen before stays as it is.
+      <RouterLink
+        v-if="it.asking.value"
+        :to="{ name: 'desk', params: { classId, taskId, studentId: it.asking.value.studentId } }"
+        >Change what was seen</RouterLink
+      >
+    </Confirm>
     <ObserveFoot
       v-if="found?.students.length"
       :it="it"

@@ -16,6 +16,8 @@ const props = defineProps<{
   notAssessed: boolean
   carried: boolean
   absent: boolean
+  /** When they were seen, where that is what is shown: nothing is seen of them today. */
+  earlier: string
   excused: boolean
   /** Something is said of them on this criterion. */
   said: boolean
@@ -49,6 +51,7 @@ defineEmits<{ choose: [choice: Choice]; read: [levelId: number]; open: [] }>()
         <small v-if="conflict" class="clay">{{ conflict }}</small>
         <small v-else-if="excused">excused</small>
         <small v-else-if="absent">absent</small>
+        <small v-else-if="earlier">{{ earlier }}</small>
         <small v-else-if="carried">carried over</small>
         <small v-else-if="notAssessed">not assessed</small>
         <small v-else-if="said">with a word</small></span
@@ -61,7 +64,7 @@ defineEmits<{ choose: [choice: Choice]; read: [levelId: number]; open: [] }>()
       :name="name"
       :level-id="levelId"
       :half-way="halfWay"
-      :carried="carried"
+      :carried="carried || !!earlier"
       :disabled="excused"
       @choose="$emit('choose', $event)"
       @read="$emit('read', $event)"

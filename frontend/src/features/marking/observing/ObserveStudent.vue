@@ -60,7 +60,9 @@ const outcomesOf = (criterion: CriterionOut) =>
     const words = level === null ? 'no evidence yet' : (scale.levels[level]?.name ?? '')
     return [{ outcome, scale, level, words, value: glance?.value ?? '' }]
   })
-const choiceOn = (criterion: CriterionOut) => shown.value?.choices.get(criterion.id) ?? NOTHING
+/** What is shown was seen at an earlier observation. */
+const quiet = computed(() => props.it.isQuiet(props.studentId))
+const choiceOn = (criterion: CriterionOut) => props.it.shownOn(props.studentId, criterion.id)
 const levelOn = (criterion: CriterionOut) =>
   criterion.levels.find((level) => level.id === choiceOn(criterion).level_id)
 const choose = (criterion: CriterionOut, choice: Choice) =>
@@ -147,7 +149,7 @@ function wordOf(id: number | null, choice: Choice): string {
         <p class="small quiet">
           {{ place + 1 }} of {{ order.length }}
           <template v-if="shown.absent"> · absent today</template>
-          <template v-else-if="one.seen_before"> · seen {{ longDay(one.seen_before) }}</template>
+          <template v-else-if="one.earlier"> · seen {{ longDay(one.earlier.day) }}</template>
         </p>
       </div>
       <button
@@ -178,6 +180,9 @@ function wordOf(id: number | null, choice: Choice): string {
         }}</NButton>
       </span>
     </p>
+    <p v-if="quiet" class="row again">
+      <NButton size="large" @click="it.seeAgain()">Observe again today</NButton>
+    </p>
     <article v-for="criterion in it.found.value?.criteria" :key="criterion.id" class="criterion">
       <h3>{{ criterion.title }}<span v-if="criterion.bonus" class="tag">bonus</span></h3>
       <p v-for="at in outcomesOf(criterion)" :key="at.outcome.id" class="glance small quiet">
@@ -195,7 +200,7 @@ function wordOf(id: number | null, choice: Choice): string {
         :name="one.student.name"
         :level-id="choiceOn(criterion).level_id"
         :half-way="choiceOn(criterion).half_way"
-        :carried="shown.carried.has(criterion.id)"
+        :carried="quiet || shown.carried.has(criterion.id)"
         :disabled="!isThere(one)"
         @choose="choose(criterion, $event)"
       />
@@ -207,7 +212,10 @@ function wordOf(id: number | null, choice: Choice): string {
         {{ levelOn(criterion)!.descriptor }}
       </p>
       <p v-else-if="choiceOn(criterion).not_assessed" class="small quiet">Not assessed</p>
-      <div v-if="isThere(one)" class="row more">
+      <p v-if="quiet && shown.earlier?.remarks.get(criterion.id)" class="small" dir="auto">
+        “{{ shown.earlier.remarks.get(criterion.id) }}”
+      </p>
+      <div v-if="isThere(one) && !quiet" class="row more">
         <NButton
           v-if="canHalf(criterion)"
           size="large"
@@ -237,14 +245,14 @@ function wordOf(id: number | null, choice: Choice): string {
         >
       </div>
       <RemarkField
-        v-if="isThere(one)"
+        v-if="isThere(one) && !quiet"
         :key="`${studentId} ${criterion.id}`"
         :label="`A word on ${criterion.title}`"
         :text="shown.remarks.get(criterion.id) ?? ''"
         @save="it.write(studentId, criterion.id, $event)"
       />
       <FeedbackAt
-        v-if="isThere(one)"
+        v-if="isThere(one) && !quiet"
         :it="feedback"
         :place="{ criterionId: criterion.id, passageKey: null }"
         ready
@@ -255,7 +263,7 @@ function wordOf(id: number | null, choice: Choice): string {
       <NButton
         size="large"
         :aria-pressed="shown.absent"
-        :disabled="!shown.absent && wasSeen(shown)"
+        :disabled="!shown.absent && (quiet || wasSeen(shown))"
         @click="it.setAbsent(studentId, !shown.absent)"
         >{{ shown.absent ? 'Here after all' : 'Absent' }}</NButton
       >

@@ -14,6 +14,8 @@ export interface Undoable {
   criterionId: number | null
   from: Choice | boolean
   to: Choice | boolean
+  /** What stood before was carried over. */
+  carried?: boolean
 }
 
 interface KeptClass {

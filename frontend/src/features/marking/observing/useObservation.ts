@@ -8,17 +8,20 @@ import { useSaves } from '@/features/marking/saving/useSaves'
 import { keepClass, keptClass, type Undoable } from './kept'
 import {
   isNothing,
+  isSeenAgain,
   NOTHING,
   onDay,
   sameChoice,
   shownOf,
   toSee,
   unmarked,
+  wasSeenEarlier,
   type Choice,
   type Shown,
 } from './seen'
 
 const MOST_UNDONE = 10
+const AGAIN = 'jade-ladder.observing.again'
 const EVERY = 20_000
 
 /** A tap that another device came before: what was tapped here, and what the student shows now. */
@@ -69,7 +72,24 @@ export function useObservation(
       ]),
     )
   })
-  const left = computed(() => toSee(found.value?.students ?? [], shown.value))
+  /** The day on which the teacher said that a second observation begins. */
+  const saidAgain = ref(keptAgain())
+  const again = computed(
+    () => saidAgain.value === `${taskId} ${found.value?.day}` || isSeenAgain(shown.value),
+  )
+  function keptAgain(): string {
+    try {
+      return localStorage.getItem(AGAIN) ?? ''
+    } catch {
+      return ''
+    }
+  }
+  /** Students who were seen at an earlier observation, which is what is shown of them. */
+  const isQuiet = (studentId: number) => {
+    const one = shown.value.get(studentId)
+    return !again.value && one !== undefined && wasSeenEarlier(one)
+  }
+  const left = computed(() => toSee(found.value?.students ?? [], shown.value, again.value))
   /** How many marks are to be finished: those the server knows of, once all is sent. */
   const conflicts = computed(() => {
     const by = new Map<number, Conflict[]>()
@@ -153,17 +173,23 @@ export function useObservation(
     if (save.taskId !== taskId || !given.value) return
     answered += 1
     let opened = 0
+    let older = false
     const students = given.value.students.map((one) => {
       if (one.student.id !== save.studentId) return one
       opened = Number(isOpen(mark.student)) - Number(isOpen(one.student))
       const { student } = mark
-      if (one.attempt !== null && mark.attempt < one.attempt && save.kind !== 'absent') return one
+      if (one.attempt !== null && mark.attempt < one.attempt && save.kind !== 'absent') {
+        // Of an earlier day, or nothing stands any more in the attempt that was shown.
+        older = true
+        return one
+      }
       if (save.kind === 'absent') return { ...one, student }
       return { ...one, student, attempt: mark.attempt, ...standing(mark) }
     })
     const unfinished = given.value.unfinished + opened
     given.value = { ...given.value, students, unfinished }
     void keep()
+    if (older) void load()
   }
 
   /** Something was chosen that is not finished yet. */
@@ -206,8 +232,14 @@ export function useObservation(
   const choiceOf = (studentId: number, criterionId: number) =>
     shown.value.get(studentId)?.choices.get(criterionId) ?? NOTHING
 
-  function put(studentId: number, criterionId: number, choice: Choice, before: Choice) {
-    send(studentId, { kind: 'seen', criterionId, ...choice, before })
+  function put(
+    studentId: number,
+    criterionId: number,
+    choice: Choice,
+    before: Choice,
+    carries?: boolean,
+  ) {
+    send(studentId, { kind: 'seen', criterionId, ...choice, before, carries })
   }
 
   function remember(made: Undoable[]) {
@@ -217,16 +249,40 @@ export function useObservation(
     void keep()
   }
 
-  /** Tap a level for one or several; all of it is one press. */
-  function choose(studentIds: readonly number[], criterionId: number, to: Choice) {
+  /** What was tapped on somebody who was seen on an earlier day: it is asked whether that begins. */
+  const asking = shallowRef<{ studentId: number; go: () => void } | null>(null)
+
+  /** A second observation begins: what was tapped is done, and nothing more is asked today. */
+  function seeAgain() {
+    const go = asking.value?.go
+    asking.value = null
+    saidAgain.value = `${taskId} ${found.value?.day}`
+    try {
+      localStorage.setItem(AGAIN, saidAgain.value)
+    } catch {
+      // It is asked again after a reload.
+    }
+    go?.()
+  }
+
+  /** Tap a level for one or several; all of it is one press. Gives for how many. */
+  function choose(studentIds: readonly number[], criterionId: number, to: Choice): number {
+    const quiet = studentIds.find(isQuiet)
+    if (quiet !== undefined) {
+      asking.value = { studentId: quiet, go: () => void choose(studentIds, criterionId, to) }
+      return 0
+    }
     const press = `${deviceTime()}.${Math.random()}`
     const made: Undoable[] = []
     for (const studentId of studentIds) {
       const from = choiceOf(studentId, criterionId)
       const carried = shown.value.get(studentId)?.carried.has(criterionId)
       if (sameChoice(from, to) && !carried) continue
+      // A tap ends an absence, so that undoing it brings it back: after the choice, as it is undone.
+      if (shown.value.get(studentId)?.absent && !isNothing(to))
+        made.push({ press, studentId, criterionId: null, from: true, to: false })
       put(studentId, criterionId, to, from)
-      made.push({ press, studentId, criterionId, from, to })
+      made.push({ press, studentId, criterionId, from, to, carried })
     }
     if (made.length) remember(made)
     return made.length
@@ -250,7 +306,7 @@ export function useObservation(
     const undone = undo.value.filter((one) => one.press === press)
     for (const one of undone.toReversed()) {
       if (typeof one.from === 'boolean') send(one.studentId, { kind: 'absent', absent: one.from })
-      else put(one.studentId, one.criterionId!, one.from, one.to as Choice)
+      else put(one.studentId, one.criterionId!, one.from, one.to as Choice, one.carried)
     }
     undo.value = undo.value.filter((one) => one.press !== press)
     void keep()
@@ -294,6 +350,10 @@ export function useObservation(
     keeping,
     conflicts,
     undoable,
+    again,
+    isQuiet,
+    asking,
+    seeAgain,
     load,
     restore,
     choose,
@@ -304,7 +364,12 @@ export function useObservation(
     choiceOf,
     isNothing,
     unmarkedOn: (criterionId: number) =>
-      unmarked(found.value?.students ?? [], shown.value, criterionId),
+      unmarked(found.value?.students ?? [], shown.value, criterionId, again.value),
+    /** What is shown on a criterion: what was seen today, else at the earlier observation. */
+    shownOn(studentId: number, criterionId: number) {
+      if (!isQuiet(studentId)) return choiceOf(studentId, criterionId)
+      return shown.value.get(studentId)!.earlier!.choices.get(criterionId) ?? NOTHING
+    },
     arrange: (seats: number[]) => {
       if (given.value) given.value = { ...given.value, seats }
       void keep()

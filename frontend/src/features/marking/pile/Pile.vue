@@ -6,7 +6,7 @@ import { computed } from 'vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
 import SelectField from '@/design/controls/SelectField.vue'
 import Tag from '@/design/controls/Tag.vue'
-import { dayAndTime, duration } from '@/design/format'
+import { dayAndTime, duration, several } from '@/design/format'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import Progress from '@/design/telling/Progress.vue'
 import QueryState from '@/design/telling/QueryState.vue'
@@ -78,7 +78,7 @@ usePageTitle('Marking pile')
         >Once a task is done, go on with the next one</NCheckbox
       >
       <ul v-if="order === 'task'">
-        <li v-for="task in tasks" :key="task.id">
+        <li v-for="task in tasks" :key="task.id" class="task">
           <div>
             <b>{{ task.title }}</b> <KindTag :kind="task.kind" />
             <p class="small quiet">
@@ -96,9 +96,16 @@ usePageTitle('Marking pile')
             >Observe</LinkButton
           >
           <LinkButton
+            v-if="task.to_mark"
             main
             :to="{ name: 'desk', params: { classId: task.class_id, taskId: task.id } }"
             >Mark {{ task.to_mark }}</LinkButton
+          >
+          <LinkButton
+            v-if="task.asking"
+            :to="{ name: 'task', params: { classId: task.class_id, taskId: task.id } }"
+            :aria-label="`Answer ${several(task.asking, 'student')} who asked again at ${task.title}`"
+            >Answer {{ task.asking }}</LinkButton
           >
         </li>
       </ul>

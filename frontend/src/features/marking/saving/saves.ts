@@ -33,6 +33,8 @@ export interface Save {
   absent?: boolean
   before?: TapChoice | null
   saidBefore?: string | null
+  /** It puts back what was carried over. */
+  carries?: boolean
   loadedAt?: string
   /** When it was made, by the browser's clock; not known of those kept by an earlier version. */
   madeAt?: string

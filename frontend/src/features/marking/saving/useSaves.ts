@@ -182,6 +182,7 @@ function tapOf(save: Save): TapIn {
     absent: save.kind === 'absent' ? Boolean(save.absent) : null,
     before: save.before ?? null,
     said_before: save.saidBefore ?? null,
+    carries: save.carries ?? false,
   }
 }
 

@@ -27,3 +27,6 @@ CREATE TABLE removed_part (
 ) STRICT;
 CREATE INDEX removed_part_of_draft ON removed_part (draft_of);
 CREATE INDEX removed_part_file ON removed_part (file_id) WHERE file_id IS NOT NULL;
+
+-- Wishes for another attempt that nobody has answered.
+CREATE INDEX wish_open ON wish (attempt_id) WHERE granted IS NULL;

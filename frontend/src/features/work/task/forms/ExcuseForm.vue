@@ -10,22 +10,23 @@ import { keys } from '@/shared/queries'
 import { useScales } from '@/shared/scales'
 import LevelChanges from '@/shared/LevelChanges.vue'
 
-/** Before a marked student is excused: which of their levels that would change. */
+/** Before a marked student is excused, or no longer: which of their levels that would change. */
 const props = defineProps<{ taskId: number; student: StudentAtTaskOut }>()
 defineEmits<{ excuse: []; cancel: [] }>()
 const { data: scales } = useScales()
 const path = computed(() => ({ task_id: props.taskId, student_id: props.student.id }))
+const excused = computed(() => props.student.state !== 'excused')
 const {
   data: moves,
   error,
   isPending,
   refetch,
 } = useQuery({
-  key: () => keys.excuseEffects(props.taskId, props.student.id),
+  key: () => keys.excuseEffects(props.taskId, props.student.id, excused.value),
   query: () =>
     ask(
       api.GET('/api/tasks/{task_id}/students/{student_id}/excused/effects', {
-        params: { path: path.value },
+        params: { path: path.value, query: { excused: excused.value } },
       }),
     ),
   gcTime: 0,
@@ -39,10 +40,19 @@ const lost = computed(
 </script>
 
 <template>
-  <section v-opens class="excuse" :aria-label="`Excuse ${student.name}`">
+  <section
+    v-opens
+    class="excuse"
+    :aria-label="excused ? `Excuse ${student.name}` : `${student.name} is no longer excused`"
+  >
     <p>
-      <b>The mark of {{ student.name }} will no longer count as evidence.</b> It is kept, and counts
-      again when they are no longer excused.
+      <template v-if="!excused"
+        ><b>The mark of {{ student.name }} will count as evidence again.</b></template
+      >
+      <template v-else
+        ><b>The mark of {{ student.name }} will no longer count as evidence.</b> It is kept, and
+        counts again when they are no longer excused.</template
+      >
       <span v-if="lost" class="clay"
         >{{ lost === 1 ? 'One outcome is' : `${lost} outcomes are` }} no longer mastered then.</span
       >
@@ -55,7 +65,9 @@ const lost = computed(
       </p>
     </template>
     <div class="row">
-      <NButton type="primary" @click="$emit('excuse')">Excuse</NButton>
+      <NButton type="primary" @click="$emit('excuse')">{{
+        excused ? 'Excuse' : 'No longer excused'
+      }}</NButton>
       <NButton quaternary @click="$emit('cancel')">Cancel</NButton>
     </div>
   </section>

@@ -135,8 +135,8 @@ function rowItems(student: StudentAtTaskOut) {
       : []),
     ...(seen?.granted ? [{ text: 'Withdraw the attempt', act: () => withdraw(student) }] : []),
     {
-      text: excused ? 'No longer excused' : student.finished ? 'Excuse …' : 'Excuse',
-      act: () => (student.finished && !excused ? open('excuse') : excuse(student)),
+      text: `${excused ? 'No longer excused' : 'Excuse'}${student.finished ? ' …' : ''}`,
+      act: () => (student.finished ? open('excuse') : excuse(student)),
     },
   ]
 }
