@@ -108,6 +108,8 @@ def test_a_bonus_adds_nothing_to_the_highest_points() -> None:
         (Progress(False, True, None, None), False, False, DeskState.WAITING),
         (Progress(False, False, None, None), False, True, DeskState.MISSING),
         (Progress(False, False, None, None), False, False, DeskState.NOT_YET),
+        # Nobody owes what was due before they came.
+        (Progress(False, False, None, None, False, False), False, True, DeskState.NOT_YET),
         (Progress(False, False, None, None), True, True, DeskState.WAITING),
         (Progress(False, False, None, None), True, False, DeskState.NOT_YET),
         (Progress(False, False, 2, None), False, True, DeskState.STARTED),

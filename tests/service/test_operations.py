@@ -508,6 +508,7 @@ OWN = {
     "bring_in_recording",
     *("archive_in", "bring_in_entry"),
     *("add_own_file", "add_own_link", "remove_own_part", "write_on", "part_picture"),
+    *("put_own_part_back", "undo_taking_back"),
     *("bank", "add_to_bank"),
     *("restore_account", "assign_class", "read_log", "untaught_classes"),
 }

@@ -10258,11 +10258,8 @@ export interface components {
             before?: components["schemas"]["TapChoice"] | null;
             /** Said Before */
             said_before?: string | null;
-            /**
-             * Carries
-             * @default false
-             */
-            carries: boolean;
+            /** Carries */
+            carries?: boolean | null;
         };
         /**
          * TaskChange

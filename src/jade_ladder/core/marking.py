@@ -30,7 +30,8 @@ WAITS_FOR_TEACHER = frozenset({DeskState.WAITING, DeskState.STARTED, DeskState.C
 @dataclass(frozen=True, slots=True)
 class Progress:
     """What is known of one student's work and mark: `version` is None before marking began;
-    `absent` where they were, when others were observed.
+    `absent` where they were, when others were observed, `there_when_due` where they were in the
+    class on the day that it was due: nobody owes what was due before they came.
     """
 
     excused: bool
@@ -38,6 +39,7 @@ class Progress:
     version: int | None
     finished_version: int | None
     absent: bool = False
+    there_when_due: bool = True
 
 
 def desk_state(progress: Progress, observed: bool, due_passed: bool) -> DeskState:
@@ -55,7 +57,8 @@ def desk_state(progress: Progress, observed: bool, due_passed: bool) -> DeskStat
         return DeskState.ABSENT
     if progress.has_work or (observed and due_passed):
         return DeskState.WAITING
-    return DeskState.MISSING if due_passed and not observed else DeskState.NOT_YET
+    owed = due_passed and not observed and progress.there_when_due
+    return DeskState.MISSING if owed else DeskState.NOT_YET
 
 
 def time_on_paper(now: datetime, due: datetime | None, before: datetime | None) -> datetime:

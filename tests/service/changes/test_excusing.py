@@ -46,6 +46,11 @@ def test_what_is_told_of_excusing_is_what_happens(
             (one.student.id, one.outcome.id): (one.after.level, one.after.state)
             for one in told.changes
         }
+        told = excuse_effects(made.caller, another, student, excused=False)
+        assert {place: before[place] for place in changed} == {
+            (one.student.id, one.outcome.id): (one.after.level, one.after.state)
+            for one in told.changes
+        }
         attempts.excuse(made.caller, another, student, False)
         assert standing(made) == before
 

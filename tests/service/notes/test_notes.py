@@ -127,6 +127,36 @@ def test_a_note_stands_after_attempts_of_the_same_moment(made: Small) -> None:
     assert value(made) == 100
 
 
+def test_a_note_is_previewed_as_it_would_be_written(made: Small) -> None:
+    """Among other evidence of the same time, it stands where it will stand."""
+    methods.change_class_method(made.caller, made.class_id, 1, Method(MethodKind.LATEST))
+    moment = made.caller.now
+    write(made, 3, seen_at=moment)
+    made.mark(made.students[0], 4, 4)
+    before, later = value(made), at(made.caller, 0.1)
+    said = NoteWords(0, seen_at=moment)
+    told = note_effects(later, made.class_id, made.students[:1], made.outcomes[0], said)
+    notes.write_notes(
+        later, made.class_id, "no-it-is-not", made.students[:1], made.outcomes[0], said
+    )
+    assert value(made) == 100
+    assert [(one.before.value, one.after.value) for one in told.changes] == [(before, 100)]
+
+
+def test_what_was_withdrawn_is_restored_before_it_is_changed(made: Small) -> None:
+    note = write(made, 2, words="Early")
+    notes.withdraw_note(made.caller, note.row.id, 1)
+    for change in (
+        lambda: notes.change_note(made.caller, note.row.id, NoteWords(0), 2),
+        lambda: notes.set_note_aside(made.caller, note.row.id, "Noisy"),
+        lambda: notes.show_note(made.caller, note.row.id, True),
+    ):
+        with pytest.raises(Refused, match="restore it"):
+            change()
+    restored = notes.withdraw_note(made.caller, note.row.id, 2, withdrawn=False)
+    assert notes.change_note(made.caller, note.row.id, NoteWords(0), restored.row.version)
+
+
 def test_every_version_is_kept_and_a_stale_change_is_told(made: Small) -> None:
     note = write(made, 2, words="Early")
     later = at(made.caller, 1)

@@ -24,6 +24,7 @@ from jade_ladder.service.overview.all_classes import outcome_in_all_classes
 from jade_ladder.service.overview.class_outcomes import class_outcomes
 from jade_ladder.service.overview.class_tasks import class_tasks_over_term
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.work import attempts
 from jade_ladder.service.work.next_class import set_class_aside
 from tests.builders import Small, at, school_day, second_class, small, undone
 from tests.strategies import four_levels
@@ -173,6 +174,13 @@ def test_tasks_over_the_term(caller: Teacher) -> None:
         ((0, 1, 0, 1), 300),
         ((1, 0, 1, 0), 200),
     ]
+    # Who is excused is in no figure, nor who is not in the class any more.
+    attempts.excuse(caller, made.task_id, first, True)
+    (found,) = class_tasks_over_term(caller, made.class_id)
+    assert (found.students, found.mean, found.criteria[0].mean) == (1, 3750, 200)
+    students.set_left(caller, made.class_id, second, school_day(caller))
+    (found,) = class_tasks_over_term(caller, made.class_id)
+    assert (found.students, found.mean, found.criteria[0].mean) == (0, None, None)
 
 
 def test_a_class_without_anything_has_one_day(caller: Teacher) -> None:

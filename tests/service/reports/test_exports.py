@@ -201,6 +201,13 @@ def test_totals_remarks_and_judgements_go_out(caller: Teacher) -> None:
     assert totals["Route (of 8.00)"] == 4
     assert totals["Mean of both (of 8.00)"] == 6
     assert dict(zip(headings, zoe, strict=True))["Route (of 8.00)"] == "excused"
+    # So has one who was marked before.
+    attempts.excuse(caller, made.task_id, first, True)
+    again = out(lambda: class_export(caller, made.class_id)).workbook["Totals"][2]
+    assert dict(zip(headings, again, strict=True))["Route (of 8.00)"] == "excused"
+    of_task = out(lambda: task_export(caller, made.task_id)).workbook["Marks"]
+    rows = [dict(zip(of_task[0], row, strict=True)) for row in of_task[1:]]
+    assert {(row["Finished"], row["Total"]) for row in rows} == {("excused", None)}
     assert [row[2:8] for row in found.workbook["Remarks"][1:]] == [
         ["Route", 2, "Criterion a", "Step 1", None, "-1 for the compass"],
         ["Route", 2, "the whole", None, None, "Drawn with care"],

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.mastery import State
 from jade_ladder.service.changes import revisions
-from jade_ladder.service.marking import desk, handing_back, saving
+from jade_ladder.service.marking import again, desk, handing_back, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery.own_ladder import ladder_of_student, own_ladder
 from jade_ladder.service.mastery.wall import wall
@@ -43,6 +43,28 @@ def values(made: Small, days: float = 0) -> list[int | None]:
     """The values on the first student's own ladder."""
     (ladder,) = own_ladder(student(made, days=days))
     return [rung.mastery.value for rung in ladder.rungs]
+
+
+def test_what_a_hand_back_moved_is_kept_with_it(made: Small) -> None:
+    """The page of attempt 1 tells of attempt 1, whatever came after it."""
+    first = made.students[0]
+    made.mark(first, 4, 2, caller=at(made.caller, -9))
+    made.mark(first, 1, 3, task_id=(another := made.new_task("Another")))
+    handing_back.hand_back(at(made.caller, -8), made.task_id, None, True)
+    told = results.own_result(student(made), made.task_id).moved
+    assert [(one.before.value, one.after.value) for one in told] == [(None, 300), (None, 200)]
+    again.open_attempts(made.caller, made.task_id, [first], "Again", carries=False)
+    made.mark(first, 1, 1, caller=at(made.caller, 1), attempt=2)
+    handing_back.hand_back(at(made.caller, 2), another, None, True)
+    handing_back.hand_back(at(made.caller, 3), made.task_id, None, True)
+    assert results.own_result(student(made, days=4), made.task_id, 1).moved == told
+    second = results.own_result(student(made, days=4), made.task_id, 2)
+    # The other task's 2 and 3 were seen by then: without attempt 2, attempt 1 counts with them.
+    assert [(one.before.value, one.after.value) for one in second.moved] == [
+        (240, 140),
+        (260, 180),
+    ]
+    assert second.seen.handed_in_at is None
 
 
 def test_handed_back_six_times_at_once_it_is_handed_back_once(made: Small) -> None:

@@ -9,10 +9,11 @@ import pytest
 
 from jade_ladder.core.errors import NotFound, NotSignedIn, Refused, Stale
 from jade_ladder.core.handing_in import Closed, Standing, can_take_back, count_words, why_closed
+from jade_ladder.core.marking import DeskState
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, slips, students
 from jade_ladder.service.classes import teachers as class_teachers
-from jade_ladder.service.marking import desk, handing_back
+from jade_ladder.service.marking import again, desk, handing_back
 from jade_ladder.service.marking.pile import pile
 from jade_ladder.service.people import invitations, own_account, sessions
 from jade_ladder.service.shared.caller import Student, Teacher
@@ -266,6 +267,63 @@ def test_it_is_taken_back_before_it_is_due_and_is_a_draft_again(made: Small) -> 
     assert late.late_minutes == 24 * 60
     with pytest.raises(Refused, match="past its due time"):
         handing_in.take_back(as_student(made, days=4), made.task_id)
+
+
+def test_what_was_taken_back_is_handed_in_again_as_it_was(made: Small) -> None:
+    """At its time, whatever is written since; what was changed stays as a draft."""
+    student = as_student(made)
+    first = handing_in.hand_in(student, made.task_id, "Leg one", 0)
+    draft = handing_in.take_back(as_student(made, days=1), made.task_id)
+    late = as_student(made, days=5)
+    assert handing_in.undo_taking_back(late, made.task_id, first.number).at == first.at
+    assert handing_in.undo_taking_back(late, made.task_id, first.number) == first
+    page = task_page(late, made.task_id)
+    assert (page.task.row.handed_in_at, page.draft) == (first.at, None)
+    assert page.task.closed is Closed.PAST_DUE
+    assert [one.text for one in page.handed_in] == ["Leg one"]
+    handing_in.take_back(as_student(made, days=2), made.task_id)
+    handing_in.save_draft(as_student(made, days=2), made.task_id, "Leg two", draft.version)
+    handing_in.undo_taking_back(as_student(made, days=2), made.task_id, first.number)
+    page = task_page(as_student(made, days=2), made.task_id)
+    assert page.draft is not None
+    assert ([one.text for one in page.handed_in], page.draft.text) == (["Leg one"], "Leg two")
+    handing_in.take_back(as_student(made, days=2), made.task_id)
+    draft_now = handing_in.draft(student, made.task_id)
+    assert draft_now is not None
+    handing_in.hand_in(as_student(made, days=2), made.task_id, "Leg two", draft_now.version)
+    with pytest.raises(Refused, match="handed in since"):
+        handing_in.undo_taking_back(as_student(made, days=2), made.task_id, first.number)
+
+
+@pytest.mark.parametrize("due_in", [None, 3])
+def test_a_further_attempt_is_replaced_until_its_own_due_time_and_is_never_late(
+    made: Small, due_in: int | None
+) -> None:
+    """Or, without one, until its marking begins; whatever the task's own times were."""
+    handing_in.hand_in(as_student(made), made.task_id, "Leg one", 0)
+    made.mark(made.students[0], 2, 2)
+    handing_back.hand_back(made.caller, made.task_id, None, True)
+    teacher = at(made.caller, 10)
+    own_due = None if due_in is None else teacher.now + timedelta(days=due_in)
+    again.open_attempts(teacher, made.task_id, made.students[:1], "Look at leg two", own_due)
+    row = task_page(as_student(made, days=10), made.task_id).task.row
+    assert (row.further, row.due_at, row.closes_at, row.answer) == (
+        *(True, own_due, None),
+        "Look at leg two",
+    )
+    first = handing_in.hand_in(as_student(made, days=11), made.task_id, "Leg two", 0)
+    seen = task_page(as_student(made, days=12), made.task_id).task
+    assert (seen.row.due_at, seen.closed, seen.can_take_back) == (own_due, None, True)
+    handing_in.hand_in(as_student(made, days=12), made.task_id, "Better", 0, first.number)
+    after = task_page(as_student(made, days=14), made.task_id).task
+    assert after.closed is (None if due_in is None else Closed.PAST_DUE)
+    assert after.can_take_back is (due_in is None)
+    there = tasks.get_task(at(made.caller, 14), made.task_id).students
+    where = next(one for one in there if one.row.student_id == made.students[0])
+    assert (where.late_minutes, where.state) == (0, DeskState.WAITING)
+    made.mark(made.students[0], 4, 3, caller=at(made.caller, 14), attempt=2)
+    with pytest.raises(Refused, match="begun to mark"):
+        handing_in.hand_in(as_student(made, days=14), made.task_id, "Late", 0)
 
 
 def test_what_is_being_marked_stays_as_it_is(made: Small) -> None:

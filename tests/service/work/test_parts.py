@@ -8,6 +8,7 @@ import pytest
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.service.files import uploads
+from jade_ladder.service.files.sweeping import sweep
 from jade_ladder.service.marking import desk, handing_back
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.student import results
@@ -71,6 +72,27 @@ def test_files_alone_are_work_and_nothing_is_none(made: Small) -> None:
         handing_in.hand_in(student, made.task_id, " ", 0)
     handing_in.hand_in(student, made.task_id, "", 0, None, [put_in(student, made)])
     assert names(at_desk(made)) == ["card.txt"]
+
+
+def test_what_was_removed_is_put_back_for_a_day(made: Small) -> None:
+    student = student_of(made)
+    kept, gone = put_in(student, made), put_in(student, made, "other.txt")
+    removed = parts.remove_own_part(student, gone)
+    assert names(task_page(student, made.task_id).put_in) == ["card.txt"]
+    with pytest.raises(NotFound):
+        parts.put_own_part_back(student_of(made, 1), removed.number)
+    back = parts.put_own_part_back(student_of(made, days=0.9), removed.number)
+    assert names(task_page(student, made.task_id).put_in) == ["card.txt", "other.txt"]
+    with pytest.raises(NotFound, match="is back already"):
+        parts.put_own_part_back(student, removed.number)
+    removed = parts.remove_own_part(student, back.id)
+    sweep(made.caller.database, student.now + timedelta(hours=23), student.now)
+    assert parts.part_file(student, kept).path.exists()
+    with pytest.raises(NotFound, match="more than a day ago"):
+        parts.put_own_part_back(student_of(made, days=1.1), removed.number)
+    sweep(made.caller.database, student.now + timedelta(hours=25), student.now)
+    with pytest.raises(NotFound):
+        parts.put_own_part_back(student, removed.number)
 
 
 def test_what_was_handed_in_is_changed_and_handed_in_anew(made: Small) -> None:

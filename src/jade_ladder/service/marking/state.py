@@ -147,6 +147,7 @@ class Marking:
             place.own_due_at,
             place.own_closes_at,
             place.absent_on,
+            place.there_when_due,
         )
         setting = Setting(place.kind, place.due_at, place.set_at)
         found = student_at_task(row, setting, len(counting), self.caller.now)

@@ -102,13 +102,14 @@ def mark_table(students: Sequence[StudentRow], marks: TaskMarks, zone: ZoneInfo)
             student = names.get(one.mark.student_id)
             if student is None:
                 continue
-            total = one.total if one.choices else None
-            finished = one.mark.finished_version == one.mark.version
+            excused = one.mark.excused
+            total = one.total if one.choices and not excused else None
+            finished = "yes" if one.mark.finished_version == one.mark.version else "not yet"
             yield (
                 *student_cells(student),
                 one.mark.number,
                 on_the_clock(one.mark.done_at, zone),
-                "yes" if finished else "not yet",
+                STATES[DeskState.EXCUSED] if excused else finished,
                 *(chosen_level(stored, one.choices.get(stored.id)) for stored in marks.criteria),
                 *((Number(total.value), Number(total.out_of)) if total else (None, None)),
                 None if total is None or total.calculated is None else Number(total.calculated),

@@ -61,7 +61,8 @@ def student_at_task(
     set for them alone holds over what is set for all.
     """
     absent = row.absent_on is not None
-    progress = Progress(row.excused, row.has_work, row.version, row.finished_version, absent)
+    there = row.there_when_due
+    progress = Progress(row.excused, row.has_work, row.version, row.finished_version, absent, there)
     if row.own_due_at is not None:
         setting = setting._replace(due_at=row.own_due_at)
     if (row.number or 1) > 1 and setting.kind is not TaskKind.OTHER_EVIDENCE:

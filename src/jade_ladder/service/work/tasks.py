@@ -169,7 +169,12 @@ def _due_passed(due_at: datetime | None, now: datetime) -> bool:
 
 def _state(group: TaskGroup, now: datetime) -> DeskState:
     progress = Progress(
-        group.excused, group.has_work, group.version, group.finished_version, group.absent
+        group.excused,
+        group.has_work,
+        group.version,
+        group.finished_version,
+        group.absent,
+        group.there_when_due,
     )
     return state_of(progress, Setting(group.kind, group.due_at, group.set_at), now)
 

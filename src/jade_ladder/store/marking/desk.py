@@ -13,6 +13,7 @@ from jade_ladder.core.methods import MethodKind
 from jade_ladder.core.names import Named
 from jade_ladder.store.shared.rows import fetch, fetch_one
 from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.standing import there_when_due
 from jade_ladder.store.work.tasks import TaskKind
 
 
@@ -79,11 +80,15 @@ class DeskPlace(Named):
     next_opened: bool
     outcomes_aside: str | None
     absent_on: date | None
+    there_when_due: bool
 
     @property
     def handed_in_at(self) -> datetime | None:
         """When it was handed in, if anybody said so: only then can it be late."""
         return self.dated_at if self.dating is Dating.HANDED_IN else None
+
+
+_THERE = there_when_due("coalesce(ts.due_at, t.due_at)", "t.class_id", "p.id")
 
 
 def desk_place(
@@ -95,7 +100,7 @@ def desk_place(
     return fetch_one(
         db,
         DeskPlace,
-        """SELECT t.id, t.class_id, v.id, v.number, v.rubric_id, t.kind,
+        f"""SELECT t.id, t.class_id, v.id, v.number, v.rubric_id, t.kind,
                   coalesce(ts.due_at, t.due_at), t.points,
                   t.practice, t.attempts_rule, k.combining, k.method, k.newest, k.last,
                   coalesce((SELECT time_zone FROM school), 'UTC'), p.id, p.given_name,
@@ -123,7 +128,8 @@ def desk_place(
                             SELECT max(number) FROM attempt WHERE task_student_id = ts.id)),
                   (SELECT json_group_array(outcome_id) FROM evidence_set_aside
                    WHERE attempt_id = a.id AND counts_again_at IS NULL),
-                  (SELECT max(day) FROM absence WHERE task_student_id = ts.id)
+                  (SELECT max(day) FROM absence WHERE task_student_id = ts.id),
+                  {_THERE}
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN school_class k ON k.id = t.class_id

@@ -7,6 +7,7 @@ import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import UTC, date, datetime
+from functools import lru_cache
 from pathlib import Path
 from zoneinfo import ZoneInfo
 
@@ -83,8 +84,11 @@ class _CombinedAnew(CombinedEvidence):
         super().step(combining, weight, 0, half_way, value, above)
 
 
-def _school_day(at: str, time_zone: str | None) -> str:
-    """Give the day of a time at the school; a migration asks for it."""
+@lru_cache(maxsize=4096)
+def _school_day(at: str | None, time_zone: str | None) -> str | None:
+    """Give the day of a time at the school; a migration asks for it, too."""
+    if at is None:
+        return None
     return datetime.fromisoformat(at).astimezone(ZoneInfo(time_zone or "UTC")).date().isoformat()
 
 

@@ -9,16 +9,16 @@ from dataclasses import dataclass
 from datetime import date, datetime
 
 from jade_ladder.store.shared.rows import fetch
-from jade_ladder.store.work.standing import AT_HAND
+from jade_ladder.store.work.standing import AT_HAND, there_when_due
 from jade_ladder.store.work.tasks import TaskKind
 
 
 @dataclass(frozen=True, slots=True)
 class TaskGroup:
     """How many students stand alike with a task, which is due for them at a time: whether they are
-    excused, have an attempt and work, were absent, and how far the mark is (`version` is 1 where
-    anything is chosen; a mark that was changed after it was finished has a `finished_version` of
-    -1).
+    excused, have an attempt and work, were absent, were in the class on the day that it was due (or
+    have an attempt), and how far the mark is (`version` is 1 where anything is chosen; a mark that
+    was changed after it was finished has a `finished_version` of -1).
     """
 
     class_id: int
@@ -30,11 +30,13 @@ class TaskGroup:
     has_attempt: bool
     has_work: bool
     absent: bool
+    there_when_due: bool
     version: int
     finished_version: int | None
     students: int
 
 
+_THERE = there_when_due("coalesce(ts.due_at, t.due_at)", "t.class_id", "there.student_id")
 _ALL_TASKS = """SELECT id AS task_id FROM task
                 WHERE class_id IN (SELECT value FROM json_each(:classes))"""
 
@@ -87,6 +89,7 @@ def task_groups(
                       a.id IS NOT NULL AS has_attempt,
                       EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id) AS has_work,
                       EXISTS (SELECT 1 FROM absence WHERE task_student_id = ts.id) AS absent,
+                      a.id IS NOT NULL OR {_THERE} AS there_when_due,
                       min(coalesce(m.version, 0), 1) AS version,
                       CASE WHEN m.finished_version = m.version THEN min(m.version, 1)
                            WHEN m.finished_version IS NOT NULL THEN -1
@@ -99,12 +102,12 @@ def task_groups(
                LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
                WHERE t.for_all = 1 OR ts.chosen = 1 OR a.id IS NOT NULL)
            SELECT t.class_id, t.id, t.kind, s.due_at, t.set_at, s.excused, s.has_attempt,
-                  s.has_work, s.absent, s.version, s.finished_version, count(*)
+                  s.has_work, s.absent, s.there_when_due, s.version, s.finished_version, count(*)
            FROM stand s JOIN task t ON t.id = s.task_id
            GROUP BY t.id, s.due_at, s.excused, s.has_attempt, s.has_work, s.absent,
-                    s.version, s.finished_version
+                    s.there_when_due, s.version, s.finished_version
            ORDER BY t.id, s.due_at, s.excused, s.has_attempt, s.has_work, s.absent,
-                    s.version, s.finished_version""",
+                    s.there_when_due, s.version, s.finished_version""",
         {"classes": json.dumps(list(class_ids)), "on": on},
     )
 

@@ -31,7 +31,8 @@ class TaskStudentRow(Named):
     `done_at` is what its evidence is dated by: `dated_at`, which came about as `dating` says, or
     what a teacher corrected it to at `corrected_at`. `left_on` is the first day no longer in the
     class, for those who have left. `own_due_at` and `own_closes_at` hold for them alone.
-    `absent_on` is the last day on which they were absent when others were observed.
+    `absent_on` is the last day on which they were absent when others were observed;
+    `there_when_due` where they were in the class on the day that it was due, or it has no due time.
     """
 
     student_id: int
@@ -53,6 +54,7 @@ class TaskStudentRow(Named):
     own_due_at: datetime | None
     own_closes_at: datetime | None
     absent_on: date | None
+    there_when_due: bool
 
     @property
     def has_work(self) -> bool:
@@ -67,8 +69,18 @@ class TaskStudentRow(Named):
         return self.dated_at if self.dating is Dating.HANDED_IN else None
 
 
+def there_when_due(due: str, class_id: str, person: str) -> str:
+    """Give the SQL of whether somebody was in a class on the day of a due time; so is everybody
+    where there is none.
+    """
+    return f"""({due} IS NULL OR EXISTS (
+      SELECT 1 FROM membership d, (SELECT school_day({due}, (SELECT time_zone FROM school)) AS day)
+      WHERE d.class_id = {class_id} AND d.person_id = {person} AND d.role = 'student'
+        AND d.since <= day AND (d.until IS NULL OR d.until > day)))"""
+
+
 # Where the student p stands: ts is their record at the task, a the attempt at hand, m its mark.
-_STANDING = """p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id, a.number,
+_STANDING = f"""p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id, a.number,
                coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
                (SELECT count(*) FROM work_part WHERE attempt_id = a.id), m.id, m.version,
                m.finished_version,
@@ -79,7 +91,8 @@ _STANDING = """p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id,
                 WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
                 ORDER BY l.id DESC LIMIT 1),
                ts.due_at, ts.closes_at,
-               (SELECT max(day) FROM absence WHERE task_student_id = ts.id)"""
+               (SELECT max(day) FROM absence WHERE task_student_id = ts.id),
+               {there_when_due("coalesce(ts.due_at, t.due_at)", "t.class_id", "p.id")}"""
 # How many criteria need a choice: those that are asked, but the bonus ones.
 _NEEDING = """(SELECT count(*) FROM criterion q
                WHERE q.revision_id = t.revision_id AND q.bonus = 0

@@ -176,7 +176,7 @@ class TapIn(BaseModel):
     absent: YesNo | None = None
     before: TapChoice | None = None
     said_before: Text | None = None
-    carries: YesNo = False
+    carries: YesNo | None = None
 
     def tap(self) -> Tap:
         """Give it as the service knows it."""
@@ -189,7 +189,7 @@ class TapIn(BaseModel):
             self.remark,
             self.absent,
             self.before.choice() if self.before is not None else self.said_before,
-            self.carries,
+            bool(self.carries),
         )
 
 
