@@ -15,6 +15,7 @@ import ImportOutcomes from '@/features/outcomes/files/ImportOutcomes.vue'
 import ManyOutcomesPanel from './ManyOutcomesPanel.vue'
 import FrameworkFiles from '@/features/outcomes/files/FrameworkFiles.vue'
 import FromElsewhere from './FromElsewhere.vue'
+import CombiningPanel from './CombiningPanel.vue'
 import MethodPanel from './MethodPanel.vue'
 import Menu from '@/design/controls/Menu.vue'
 import TextField from '@/design/controls/TextField.vue'
@@ -280,6 +281,7 @@ usePageTitle('Outcomes')
       />
       <div v-show="!marked && !adding && !chosen && !strandOpen">
         <MethodPanel v-if="scales" :klass="klass" :scales="scales" />
+        <CombiningPanel v-if="scales" :klass="klass" :scales="scales" />
         <section v-if="scale" class="scale">
           <h2>Proficiency scale</h2>
           <p class="small">
