@@ -4310,7 +4310,7 @@ export interface paths {
         };
         /**
          * Read Ladder Of Student
-         * @description Give the ladder that a student sees.
+         * @description Give the ladder that a student sees, and where one sees otherwise oneself.
          */
         get: operations["read_ladder_of_student"];
         put?: never;
@@ -7194,6 +7194,15 @@ export interface components {
             since?: string | null;
         };
         /**
+         * LadderSeenOut
+         * @description The ladder that a student sees, and of which outcomes teachers see otherwise.
+         */
+        LadderSeenOut: {
+            ladder: components["schemas"]["OwnLadderOut"];
+            /** Otherwise */
+            otherwise: components["schemas"]["RungOtherwiseOut"][];
+        };
+        /**
          * LeftIn
          * @description The first day on which a student is no longer in the class; null: they did not leave.
          */
@@ -9231,6 +9240,18 @@ export interface components {
             tasks: components["schemas"]["UseOut"][];
         };
         /**
+         * RungOtherwiseOut
+         * @description An outcome of which the student sees something else than their teachers.
+         */
+        RungOtherwiseOut: {
+            mastery: components["schemas"]["MasteryOut"];
+            /** Slipped */
+            slipped: boolean;
+            teachers: components["schemas"]["MasteryOut"];
+            /** Id */
+            id: number;
+        };
+        /**
          * RungOut
          * @description An outcome, and where the student stands with it by what was handed back and shown; `aside`
          *     is how many pieces are set aside, `judged_because` why their teacher set the level by hand.
@@ -9458,6 +9479,17 @@ export interface components {
             remarks: components["schemas"]["RemarkOut"][];
         };
         /**
+         * SeenOtherwiseOut
+         * @description What a student sees of an outcome where it is not what their teachers see, since something is
+         *     not handed back to them; `slipped` as they see it.
+         */
+        SeenOtherwiseOut: {
+            mastery: components["schemas"]["MasteryOut"];
+            /** Slipped */
+            slipped: boolean;
+            teachers: components["schemas"]["MasteryOut"];
+        };
+        /**
          * SendingIn
          * @description A message, and to which of its audience it goes.
          */
@@ -9500,7 +9532,8 @@ export interface components {
         };
         /**
          * SessionOut
-         * @description Who is signed in, and what the sign-in page needs to know.
+         * @description Who is signed in, and what the sign-in page needs to know; with `mail_simulated`, no mail
+         *     leaves the machine.
          */
         SessionOut: {
             person: components["schemas"]["SignedInOut"] | null;
@@ -9512,6 +9545,8 @@ export interface components {
             language: string;
             /** First Start */
             first_start: boolean;
+            /** Mail Simulated */
+            mail_simulated: boolean;
             /** Demo People */
             demo_people: components["schemas"]["DemoPersonOut"][];
         };
@@ -10144,6 +10179,7 @@ export interface components {
             slipped: boolean;
             /** Expected */
             expected: boolean;
+            seen: components["schemas"]["SeenOtherwiseOut"] | null;
         };
         /**
          * StudentPageOut
@@ -10831,6 +10867,7 @@ export interface components {
             /** Next Attempts */
             next_attempts: components["schemas"]["NextAttemptOut"][];
             not_expected: components["schemas"]["NotExpectedOut"] | null;
+            seen: components["schemas"]["SeenOtherwiseOut"] | null;
         };
         /**
          * TrailPieceOut
@@ -11523,6 +11560,7 @@ export type JudgementEntryInput = components['schemas']['JudgementEntry-Input'];
 export type JudgementEntryOutput = components['schemas']['JudgementEntry-Output'];
 export type JudgementOut = components['schemas']['JudgementOut'];
 export type JudgementsIn = components['schemas']['JudgementsIn'];
+export type LadderSeenOut = components['schemas']['LadderSeenOut'];
 export type LeftIn = components['schemas']['LeftIn'];
 export type LevelChangeOut = components['schemas']['LevelChangeOut'];
 export type LevelForStudentOut = components['schemas']['LevelForStudentOut'];
@@ -11645,6 +11683,7 @@ export type RetireIn = components['schemas']['RetireIn'];
 export type RevisionEffectsOut = components['schemas']['RevisionEffectsOut'];
 export type RevisionOut = components['schemas']['RevisionOut'];
 export type RubricOut = components['schemas']['RubricOut'];
+export type RungOtherwiseOut = components['schemas']['RungOtherwiseOut'];
 export type RungOut = components['schemas']['RungOut'];
 export type SaidOut = components['schemas']['SaidOut'];
 export type SampleSizeOut = components['schemas']['SampleSizeOut'];
@@ -11658,6 +11697,7 @@ export type ScaleOut = components['schemas']['ScaleOut'];
 export type SchoolIn = components['schemas']['SchoolIn'];
 export type SeatsIn = components['schemas']['SeatsIn'];
 export type SeenEarlierOut = components['schemas']['SeenEarlierOut'];
+export type SeenOtherwiseOut = components['schemas']['SeenOtherwiseOut'];
 export type SendingIn = components['schemas']['SendingIn'];
 export type SentOut = components['schemas']['SentOut'];
 export type SessionOut = components['schemas']['SessionOut'];
@@ -17898,7 +17938,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnLadderOut"];
+                    "application/json": components["schemas"]["LadderSeenOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];

@@ -1,22 +1,19 @@
 <script setup lang="ts">
 import SelectField from '@/design/controls/SelectField.vue'
 import { NButton } from 'naive-ui'
-import { useQueryCache } from '@pinia/colada'
 import { reactive, watchEffect } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import { useSending } from '@/shared/forms/useSending'
-import { keys } from '@/shared/queries'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import TextField from '@/design/controls/TextField.vue'
 import Brand from './Brand.vue'
-import { tabPerson } from '@/api/person'
 import { browserLanguage, languages } from '@/shared/order'
-import { useSession } from '@/shared/session'
+import { useEntering, useSession } from '@/shared/session'
 import { usePageTitle } from '@/shared/pageTitle'
 
 const router = useRouter()
-const cache = useQueryCache()
+const enter = useEntering()
 const { data: session } = useSession()
 const zones = Intl.supportedValuesOf('timeZone')
 const choices = languages()
@@ -39,8 +36,7 @@ watchEffect(() => {
 const begin = () =>
   send(async () => {
     await ask(api.POST('/api/session/first-teacher', { body }))
-    tabPerson.value = null
-    await cache.invalidateQueries({ key: keys.session })
+    await enter()
     await router.push('/')
   })
 usePageTitle('Welcome')

@@ -1,10 +1,8 @@
 <script setup lang="ts">
 import { NButton, NCheckbox } from 'naive-ui'
-import { useQueryCache } from '@pinia/colada'
 import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, asProblem, type Problem } from '@/api/client'
-import { tabPerson, tellTabs } from '@/api/person'
 import type { JoiningOut } from '@/api/schema'
 import TextField from '@/design/controls/TextField.vue'
 import { vOpens } from '@/design/focus'
@@ -12,14 +10,13 @@ import FormProblem from '@/design/telling/FormProblem.vue'
 import Notice from '@/design/telling/Notice.vue'
 import { useSending } from '@/shared/forms/useSending'
 import { usePageTitle } from '@/shared/pageTitle'
-import { keys } from '@/shared/queries'
-import { useSession } from '@/shared/session'
+import { useEntering, useSession } from '@/shared/session'
 import Brand from './Brand.vue'
 
 /** Setting one's password by the link that was handed on, or by the code of a slip. */
 const route = useRoute()
 const router = useRouter()
-const cache = useQueryCache()
+const enter = useEntering()
 const { data: session } = useSession()
 /** The secret of the link, or the code as it is typed. */
 const token = ref(route.hash.slice(1))
@@ -53,9 +50,7 @@ const join = () =>
         },
       }),
     )
-    tabPerson.value = null
-    await cache.invalidateQueries({ key: keys.session })
-    tellTabs(tabPerson.value)
+    await enter()
     await router.push('/')
   })
 usePageTitle('Join')

@@ -1,21 +1,18 @@
 <script setup lang="ts">
 import Notice from '@/design/telling/Notice.vue'
-import { useQueryCache } from '@pinia/colada'
 import { NButton, NCheckbox, NInput } from 'naive-ui'
 import { ref, watchEffect } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import { useSending } from '@/shared/forms/useSending'
-import { keys } from '@/shared/queries'
 import Field from '@/design/controls/Field.vue'
 import Brand from './Brand.vue'
-import { tabPerson, tellTabs } from '@/api/person'
-import { useSession } from '@/shared/session'
+import { useEntering, useSession } from '@/shared/session'
 import { usePageTitle } from '@/shared/pageTitle'
 
 const route = useRoute()
 const router = useRouter()
-const cache = useQueryCache()
+const entered = useEntering()
 const { data: session } = useSession()
 const email = ref('')
 const password = ref('')
@@ -34,9 +31,7 @@ const enter = (call: () => Promise<unknown>) =>
 
 /** Go on as whoever is signed in in this browser now. */
 async function goOn() {
-  tabPerson.value = null
-  await cache.invalidateQueries({ key: keys.session })
-  tellTabs(tabPerson.value)
+  await entered()
   const { to } = route.query
   await router.push(typeof to === 'string' && /^\/(?!\/)/.test(to) ? to : '/')
 }

@@ -2,7 +2,7 @@ import { useQuery, useQueryCache } from '@pinia/colada'
 import { computed } from 'vue'
 import { api, ask } from '@/api/client'
 import { keys } from './queries'
-import { meet } from '@/api/person'
+import { meet, tabPerson, tellTabs } from '@/api/person'
 
 /** Who is signed in, and the school's time zone. */
 export function useSession() {
@@ -31,5 +31,20 @@ export function useForgetting() {
     }
     // Without a server it is asked again later.
     cache.invalidateQueries({ key: keys.session }).catch(() => {})
+  }
+}
+
+/** Somebody has just signed in here: nothing that was asked before stands, not even its error. */
+export function useEntering() {
+  const cache = useQueryCache()
+  return async () => {
+    tabPerson.value = null
+    for (const entry of cache.getEntries({})) {
+      if (entry.key[0] === keys.session[0]) continue
+      cache.cancel(entry)
+      cache.remove(entry)
+    }
+    await cache.invalidateQueries({ key: keys.session })
+    tellTabs(tabPerson.value)
   }
 }

@@ -89,7 +89,7 @@ def test_it_counts_everywhere_with_the_calculated_value_beside_it(made: Small) -
     assert found.next_piece is not None, "what is next reads the calculated value"
     assert found.judgement is not None
     assert (found.judgement.reason, found.judgement.made_by) == ("Seen at sea", "Ilse Varga")
-    ladder = ladder_of_student(made.caller, made.class_id, made.students[0])
+    ladder = ladder_of_student(made.caller, made.class_id, made.students[0]).ladder
     rung = next(one for one in ladder.rungs if one.outcome.id == made.outcomes[1])
     assert (rung.mastery.value, rung.mastery.judged) == (300, True)
     assert rung.judgement is not None

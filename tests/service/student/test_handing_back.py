@@ -270,7 +270,7 @@ def test_when_all_is_handed_back_the_own_ladder_is_the_wall(
         attempts.excuse(caller, tasks[0], made.students[0], excused)
         seen = wall(caller, made.class_id)
         for row, cells in zip(seen.students, seen.cells, strict=True):
-            ladder = ladder_of_student(caller, made.class_id, row.id)
+            ladder = ladder_of_student(caller, made.class_id, row.id).ladder
             assert [rung.mastery for rung in ladder.rungs] == [cell.mastery for cell in cells]
             mastered = [rung.mastery.state is State.MASTERED for rung in ladder.rungs]
             assert ladder.roll_up.mastered == sum(mastered)

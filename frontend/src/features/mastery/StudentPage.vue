@@ -10,6 +10,7 @@ import { day, dayAndTime, duration, longDay } from '@/design/format'
 import Ladder from '@/design/Ladder.vue'
 import Notice from '@/design/telling/Notice.vue'
 import QueryState from '@/design/telling/QueryState.vue'
+import { seenByStudent } from '@/shared/student/seenOtherwise'
 import { usePageTitle } from '@/shared/pageTitle'
 import { keys } from '@/shared/queries'
 import { useSession } from '@/shared/session'
@@ -100,14 +101,19 @@ usePageTitle(() => page.value?.name)
                 :size="22"
                 :label="ladderWords(one.mastery, one.scale)"
               />
-              <RouterLink
-                :to="{
-                  name: 'mastery',
-                  params: { classId },
-                  query: { student: studentId, outcome: one.id },
-                }"
-                ><b>{{ one.code }}</b> {{ one.title }}</RouterLink
-              >
+              <span>
+                <RouterLink
+                  :to="{
+                    name: 'mastery',
+                    params: { classId },
+                    query: { student: studentId, outcome: one.id },
+                  }"
+                  ><b>{{ one.code }}</b> {{ one.title }}</RouterLink
+                >
+                <span v-if="one.seen" class="small clay block">{{
+                  seenByStudent(one.seen, one.scale)
+                }}</span>
+              </span>
               <span
                 class="small quiet"
                 :class="{

@@ -34,7 +34,7 @@ usePageTitle(() => page.value && `What ${page.value.name} sees`)
     <div class="page-head">
       <h1>{{ page?.name }}</h1>
       <span v-if="data" class="quiet"
-        >{{ data.mastered }} of {{ several(data.of, 'outcome') }} mastered</span
+        >{{ data.ladder.mastered }} of {{ several(data.ladder.of, 'outcome') }} mastered</span
       >
       <div class="actions no-print">
         <LinkButton bare :to="{ name: 'student', params: { classId, studentId } }"
@@ -49,7 +49,7 @@ usePageTitle(() => page.value && `What ${page.value.name} sees`)
     </Notice>
     <QueryState v-if="!data" :error="error" :pending="isPending" @again="refetch()" />
     <h2 v-if="data" class="visually-hidden">Outcomes</h2>
-    <LadderView v-if="data" :ladder="data" />
+    <LadderView v-if="data" :ladder="data.ladder" :otherwise="data.otherwise" />
   </div>
 </template>
 

@@ -20,7 +20,10 @@ const { data, error, isPending, refetch } = useQuery({
 })
 const when = (iso: string) => dayAndTime(iso, timeZone.value)
 function state(one: MailOut): { text: string; clay: boolean } {
-  if (one.sent_at) return { text: `sent ${when(one.sent_at)}`, clay: false }
+  if (one.sent_at) {
+    const word = data.value?.simulated ? 'kept here' : 'sent'
+    return { text: `${word} ${when(one.sent_at)}`, clay: false }
+  }
   if (one.gave_up_at) return { text: `given up ${when(one.gave_up_at)}`, clay: true }
   if (one.problem)
     return { text: `tried ${one.tries} times, again ${when(one.next_try_at)}`, clay: true }
@@ -38,7 +41,7 @@ usePageTitle('Outbox')
     <QueryState v-if="!data" :error="error" :pending="isPending" @again="refetch()" />
     <template v-else>
       <Notice v-if="data.simulated" class="gap">
-        No mail server is set: nothing leaves this machine, and each message is shown here as its
+        No mail server is set: nothing was sent to anybody. Each message is kept here as its
         receiver would get it.
       </Notice>
       <EmptyState v-if="!data.mail.length" title="No mail yet">

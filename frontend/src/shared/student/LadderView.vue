@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { OwnLadderOut, RungOut } from '@/api/schema'
+import type { OwnLadderOut, RungOtherwiseOut, RungOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { longDay, several } from '@/design/format'
 import { pieceWords } from '@/shared/nextPiece'
 import NoteFiles from '@/shared/notes/NoteFiles.vue'
 import { useSession } from '@/shared/session'
+import { seenByTeachers } from './seenOtherwise'
 import TrailSpark from './TrailSpark.vue'
 
 /** A student's own ladder in a class: every outcome in words, by strand, and what climbs it next. */
@@ -13,7 +14,10 @@ const props = defineProps<{
   ladder: OwnLadderOut
   /** The student looks at it, and not a teacher. */
   own?: boolean
+  /** Of which outcomes their teacher, who looks at it, sees otherwise. */
+  otherwise?: RungOtherwiseOut[]
 }>()
+const otherwiseOf = (rung: RungOut) => props.otherwise?.find((one) => one.id === rung.id)
 const { timeZone } = useSession()
 const groups = computed(() => {
   const strands = [
@@ -79,6 +83,9 @@ function next(rung: RungOut): string {
           <p v-if="rung.judged_because !== null" class="small plum" dir="auto">
             Set by {{ own ? 'your' : 'the' }} teacher: {{ rung.judged_because }}
             <span class="quiet">By calculation: {{ rung.mastery.calculated ?? 'nothing' }}.</span>
+          </p>
+          <p v-if="otherwiseOf(rung)" class="small clay">
+            {{ seenByTeachers(otherwiseOf(rung)!, rung.scale) }}
           </p>
           <p v-if="next(rung)" class="small">{{ next(rung) }}</p>
           <p v-if="rung.aside" class="small quiet">

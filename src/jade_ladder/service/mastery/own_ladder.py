@@ -88,9 +88,28 @@ def ladders(
     return [_ladder(db, caller, student_id, klass, since) for klass in found]
 
 
+@dataclass(frozen=True, slots=True)
+class SeenOtherwise:
+    """What a student sees of an outcome where it is not what their teachers see (`teachers`), since
+    something was not handed back; `slipped` as they see it.
+    """
+
+    mastery: Mastery
+    slipped: bool
+    teachers: Mastery
+
+
+@dataclass(frozen=True, slots=True)
+class LadderSeen:
+    """The ladder that a student sees, and by outcome what their teachers see otherwise."""
+
+    ladder: ClassLadder
+    otherwise: dict[int, SeenOtherwise]
+
+
 def ladder_of_student(
     caller: Teacher, class_id: int, student_id: int, since: date | None = None
-) -> ClassLadder:
+) -> LadderSeen:
     """Give the ladder that a student of the caller's sees in a class."""
     with caller.reading() as db:
         own_class(db, caller, class_id)
@@ -99,18 +118,50 @@ def ladder_of_student(
         assert klass is not None, "a student of the class is or was in it"
         if since is not None:
             check_day(since, "since")
-        return _ladder(db, caller, student_id, klass, since)
+        ladder = _ladder(db, caller, student_id, klass, since)
+        return LadderSeen(ladder, seen_otherwise(db, caller, class_id, student_id))
+
+
+def seen_otherwise(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    class_id: int,
+    student_id: int,
+    only: Sequence[int] | None = None,
+) -> dict[int, SeenOtherwise]:
+    """Give the outcomes of a class, or of some of them, of which a student sees another value or
+    state than their teachers, by what each is worked out of now. Part of a reading.
+    """
+    klass = class_store.own_class(db, student_id, class_id)
+    if klass is None:
+        return {}
+    shown = shown_outcomes(db, caller, student_id, klass, only)
+    outcomes = [one.id for one in shown.outcomes]
+    every = KeptEvidence.load(db, {student_id: shown.limit}, outcomes)
+    found = {}
+    for outcome_id in outcomes:
+        course = shown.courses.course(student_id, outcome_id)
+        gathered = shown.kept.gathered(student_id, outcome_id)
+        seen = course.mastery_now(gathered.pieces())
+        teachers = course.mastery_now(every.gathered(student_id, outcome_id).pieces())
+        if (seen.state, seen.value) != (teachers.state, teachers.value):
+            slipped = trail_of(gathered, course).slipped_at is not None
+            found[outcome_id] = SeenOtherwise(seen, slipped, teachers)
+    return found
 
 
 @dataclass(frozen=True, slots=True)
 class ShownOutcomes:
-    """What one student may see of some outcomes of a class: the evidence, and the rules."""
+    """What one student may see of some outcomes of a class, until a time: the evidence, and the
+    rules.
+    """
 
     outcomes: tuple[OutcomeRow, ...]
     rules: dict[int, Rules]
     scales: dict[int, StoredScale]
     kept: KeptEvidence
     courses: Courses
+    limit: str
 
     def mastery(self, student_id: int, outcome_id: int) -> Mastery:
         """Give where the student stands with one of them."""
@@ -148,7 +199,7 @@ def shown_outcomes(
     )
     courses = Courses.load(db, klass, outcomes, [student_id], scales, day, signs=False)
     rules = {one.id: courses.of_outcome(one.id).rules for one in outcomes}
-    return ShownOutcomes(outcomes, rules, scales, kept, courses)
+    return ShownOutcomes(outcomes, rules, scales, kept, courses, write_time(limit))
 
 
 def _ladder(

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import timedelta
 
+from jade_ladder.service.mastery.own_ladder import SeenOtherwise, seen_otherwise
 from jade_ladder.service.mastery.wall import Wall, wall
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
@@ -17,12 +19,13 @@ from jade_ladder.store.classes.students import StudentRow
 @dataclass(frozen=True, slots=True)
 class StudentPage:
     """A student in a class; `wall` has their row alone, of someone who left as of their last day
-    there, and none where that was no day at all.
+    there, and none where that was no day at all; `seen` is by outcome what they see otherwise.
     """
 
     student: StudentRow
     wall: Wall
     tasks: tuple[TaskOfStudent, ...]
+    seen: Mapping[int, SeenOtherwise]
 
 
 def student_page(caller: Teacher, class_id: int, student_id: int) -> StudentPage:
@@ -35,4 +38,5 @@ def student_page(caller: Teacher, class_id: int, student_id: int) -> StudentPage
         if student.until is not None:
             day = min(day, student.until - timedelta(days=1))
         tasks = tasks_of_student(db, caller, class_id, student_id)
-    return StudentPage(student, wall(caller, class_id, day, {student_id}), tuple(tasks))
+        seen = seen_otherwise(db, caller, class_id, student_id)
+    return StudentPage(student, wall(caller, class_id, day, {student_id}), tuple(tasks), seen)

@@ -26,6 +26,7 @@ from jade_ladder.service.evidence.kept_evidence import (
     limits_of,
     note_row,
 )
+from jade_ladder.service.mastery.own_ladder import SeenOtherwise, seen_otherwise
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day, today
 from jade_ladder.service.shared.guards import own_class
@@ -98,7 +99,8 @@ class NextAttempt(NamedTuple):
 class EvidenceTrail:
     """One student and outcome over time. `calculated` is mastery without the judgement that may
     hold (`judgement`); `judged` are all that there were by the day. What is summed up, compared and
-    said of the next piece reads the calculated value.
+    said of the next piece reads the calculated value. `seen` is what the student sees now, where
+    that is another.
     """
 
     student: StudentRow
@@ -118,6 +120,7 @@ class EvidenceTrail:
     next_piece: NextPiece | None
     next_attempts: tuple[NextAttempt, ...]
     not_expected: NotExpected | None
+    seen: SeenOtherwise | None
 
     @property
     def rules(self) -> Rules:
@@ -169,6 +172,9 @@ def trail(
             None if done else next_new_piece(gathered, rules, half_steps=True),
             () if done else _next_attempts(gathered, rules, shown),
             not_expected(db, [student_id], day).get((student_id, outcome_id)),
+            seen_otherwise(db, caller, class_id, student_id, [outcome_id]).get(outcome_id)
+            if signs
+            else None,
         )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from jade_ladder.core.mastery import Mastery, State
+from jade_ladder.service.mastery.own_ladder import SeenOtherwise
 from jade_ladder.web.shared.numbers import Value
 
 
@@ -32,4 +33,25 @@ class MasteryOut(BaseModel):
             judged=mastery.judged,
             calculated=mastery.calculated,
             evidence_changed=mastery.evidence_changed,
+        )
+
+
+class SeenOtherwiseOut(BaseModel):
+    """What a student sees of an outcome where it is not what their teachers see, since something is
+    not handed back to them; `slipped` as they see it.
+    """
+
+    mastery: MasteryOut
+    slipped: bool
+    teachers: MasteryOut
+
+    @classmethod
+    def of(cls, seen: SeenOtherwise | None) -> SeenOtherwiseOut | None:
+        """Show it; None where both see the same."""
+        if seen is None:
+            return None
+        return cls(
+            mastery=MasteryOut.of(seen.mastery),
+            slipped=seen.slipped,
+            teachers=MasteryOut.of(seen.teachers),
         )

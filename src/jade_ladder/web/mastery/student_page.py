@@ -11,7 +11,7 @@ from jade_ladder.service.mastery import student_page as service
 from jade_ladder.service.mastery.student_page import StudentPage
 from jade_ladder.service.work.standing import TaskOfStudent
 from jade_ladder.store.work.tasks import TaskKind
-from jade_ladder.web.mastery.models import MasteryOut
+from jade_ladder.web.mastery.models import MasteryOut, SeenOtherwiseOut
 from jade_ladder.web.mastery.wall import WallStudentOut, students_of
 from jade_ladder.web.outcomes.scales import ScaleOut
 from jade_ladder.web.outcomes.strands import StrandOut
@@ -34,6 +34,7 @@ class StudentOutcomeOut(BaseModel):
     direction: Direction
     slipped: bool
     expected: bool
+    seen: SeenOtherwiseOut | None
 
 
 class StudentTaskOut(BaseModel):
@@ -100,6 +101,7 @@ class StudentPageOut(BaseModel):
                     direction=cell.direction,
                     slipped=cell.slipped,
                     expected=cell.expected,
+                    seen=SeenOtherwiseOut.of(page.seen.get(outcome.id)),
                 )
                 for outcome, cell in seen
             ],

@@ -13,7 +13,7 @@ from jade_ladder.core.trail import Direction, PointBy, Trail
 from jade_ladder.service.mastery.trail import EvidenceTrail
 from jade_ladder.store.mastery.judgements import JudgementRow
 from jade_ladder.store.work.tasks import TaskKind
-from jade_ladder.web.mastery.models import MasteryOut
+from jade_ladder.web.mastery.models import MasteryOut, SeenOtherwiseOut
 from jade_ladder.web.notes.models import NoteOut
 from jade_ladder.web.outcomes.methods import MethodOut
 from jade_ladder.web.outcomes.scales import ScaleOut
@@ -201,6 +201,7 @@ class TrailOut(BaseModel):
     next_piece: NextPieceOut | None
     next_attempts: list[NextAttemptOut]
     not_expected: NotExpectedOut | None
+    seen: SeenOtherwiseOut | None
 
     @classmethod
     def of(cls, found: EvidenceTrail) -> TrailOut:
@@ -273,4 +274,5 @@ class TrailOut(BaseModel):
             ],
             not_expected=found.not_expected
             and NotExpectedOut(reason=found.not_expected.reason, since=found.not_expected.since),
+            seen=SeenOtherwiseOut.of(found.seen),
         )

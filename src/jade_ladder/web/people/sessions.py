@@ -43,13 +43,16 @@ class SignedInOut(PersonOut):
 
 
 class SessionOut(BaseModel):
-    """Who is signed in, and what the sign-in page needs to know."""
+    """Who is signed in, and what the sign-in page needs to know; with `mail_simulated`, no mail
+    leaves the machine.
+    """
 
     person: SignedInOut | None
     school: str | None
     time_zone: str
     language: str
     first_start: bool
+    mail_simulated: bool
     demo_people: list[DemoPersonOut]
 
 
@@ -125,6 +128,7 @@ def read_session(request: Request, database: Db) -> SessionOut:
         time_zone=school.time_zone if school else "UTC",
         language=school.language if school else "en",
         first_start=accounts.needs_first_teacher(database),
+        mail_simulated=request.app.state.settings.mail_simulated,
         demo_people=[
             DemoPersonOut(**dict(_out(one)), teacher=one.may_teach)
             for one in (accounts.demo_people(database) if demo else [])

@@ -14,7 +14,7 @@ from jade_ladder.core.scale import Scale
 from jade_ladder.service.mastery import own_ladder as service
 from jade_ladder.service.mastery.own_ladder import ClassLadder, Rung, ShownNote
 from jade_ladder.service.notes.note_files import note_file
-from jade_ladder.web.mastery.models import MasteryOut
+from jade_ladder.web.mastery.models import MasteryOut, SeenOtherwiseOut
 from jade_ladder.web.mastery.trail_models import NextPieceOut, TrailPointOut
 from jade_ladder.web.notes.models import NoteFileOut
 from jade_ladder.web.outcomes.methods import MethodOut
@@ -154,6 +154,19 @@ class OwnLadderOut(BaseModel):
         )
 
 
+class RungOtherwiseOut(SeenOtherwiseOut):
+    """An outcome of which the student sees something else than their teachers."""
+
+    id: int
+
+
+class LadderSeenOut(BaseModel):
+    """The ladder that a student sees, and of which outcomes teachers see otherwise."""
+
+    ladder: OwnLadderOut
+    otherwise: list[RungOtherwiseOut]
+
+
 @router.get("/my/ladder")
 def read_own_ladder(caller: AsStudent, since: Since = None) -> list[OwnLadderOut]:
     """Give one's own ladder in each class, those one is in first."""
@@ -169,6 +182,18 @@ def read_own_note_file(file_id: int, caller: AsStudent) -> FileResponse:
 @router.get("/classes/{class_id:int}/students/{student_id:int}/own-ladder")
 def read_ladder_of_student(
     class_id: int, student_id: int, caller: AsTeacher, since: Since = None
-) -> OwnLadderOut:
-    """Give the ladder that a student sees."""
-    return OwnLadderOut.shown(service.ladder_of_student(caller, class_id, student_id, since))
+) -> LadderSeenOut:
+    """Give the ladder that a student sees, and where one sees otherwise oneself."""
+    found = service.ladder_of_student(caller, class_id, student_id, since)
+    return LadderSeenOut(
+        ladder=OwnLadderOut.shown(found.ladder),
+        otherwise=[
+            RungOtherwiseOut(
+                id=number,
+                mastery=MasteryOut.of(one.mastery),
+                slipped=one.slipped,
+                teachers=MasteryOut.of(one.teachers),
+            )
+            for number, one in found.otherwise.items()
+        ],
+    )

@@ -4,6 +4,7 @@ import { NButton } from 'naive-ui'
 import { computed, ref } from 'vue'
 import { useSession } from '@/shared/session'
 import { pieceFigures, pieceWords } from '@/shared/nextPiece'
+import { seenByStudent } from '@/shared/student/seenOtherwise'
 import { useNoting } from '@/shared/notes/useNoting'
 import type { MethodOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
@@ -82,6 +83,7 @@ const history = computed(() => {
       }}</RouterLink>
     </h2>
     <p class="small">{{ trail.code }} · {{ trail.title }}</p>
+    <p v-if="trail.seen" class="small clay">{{ seenByStudent(trail.seen, trail.scale) }}</p>
     <p class="small">
       <RouterLink :to="{ name: 'students-view', params: { classId, studentId } }"
         >The ladder they see</RouterLink

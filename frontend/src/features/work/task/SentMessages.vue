@@ -8,7 +8,14 @@ import { useSession } from '@/shared/session'
 
 /** What was sent about a task. */
 const props = defineProps<{ taskId: number }>()
-const { timeZone } = useSession()
+const { data: session, timeZone } = useSession()
+/** How many got it as mail, too; without a mail server nobody did. */
+const byMail = (count: number) =>
+  session.value?.mail_simulated
+    ? count
+      ? '; no mail went out, as no mail server is set'
+      : ''
+    : `, ${count} by mail`
 const { data } = useQuery({
   key: () => keys.sentMessages(props.taskId),
   query: () =>
@@ -25,7 +32,7 @@ const reminders = computed(() => (data.value ?? []).filter((one) => one.kind ===
         {{ one.subject }}
         <span class="quiet"
           >{{ dayAndTime(one.at, timeZone) }} · {{ several(one.people, 'student') }},
-          {{ one.seen }} read, {{ one.mailed }} by mail</span
+          {{ one.seen }} read{{ byMail(one.mailed) }}</span
         >
       </summary>
       <p dir="auto">{{ one.text }}</p>
