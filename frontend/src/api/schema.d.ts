@@ -5178,7 +5178,7 @@ export interface components {
         /**
          * ArrivedFileOut
          * @description A file that has arrived (`entry` from 1: in an archive, 0: by itself), and whose it may be,
-         *     the likeliest first; `sure` where nothing speaks for anybody else. With a `problem` it cannot
+         *     the likeliest first; `sure` where nothing speaks for anybody else, `by_identifier` where that says so. With a `problem` it cannot
          *     be put in.
          */
         ArrivedFileOut: {
@@ -5196,6 +5196,8 @@ export interface components {
             student_ids: number[];
             /** Sure */
             sure: boolean;
+            /** By Identifier */
+            by_identifier: boolean;
             /** Problem */
             problem: string;
         };
@@ -6811,7 +6813,7 @@ export interface components {
         FoundKind: "student" | "outcome" | "rubric" | "task";
         /**
          * FoundOut
-         * @description A thing that can be gone to.
+         * @description A thing that can be gone to; `also` is what else it is known by, as a student's identifier.
          */
         FoundOut: {
             kind: components["schemas"]["FoundKind"];
@@ -6823,6 +6825,8 @@ export interface components {
             title: string;
             /** Detail */
             detail: string;
+            /** Also */
+            also: string;
         };
         /**
          * FrameworkOutcomeOut
@@ -11234,6 +11238,8 @@ export interface components {
             name: string;
             /** Sort Name */
             sort_name: string;
+            /** Identifier */
+            identifier: string | null;
             /** Mastered */
             mastered: number;
             /** Of */

@@ -11,7 +11,7 @@ import { vOpens } from '@/design/focus'
 import { useNoting } from '@/shared/notes/useNoting'
 import { sheetPage, type SheetKind } from '@/shared/sheets'
 import Modal from '@/design/telling/Modal.vue'
-import { plain } from '@/design/format'
+import { searcher } from '@/design/search'
 
 const show = defineModel<boolean>('show', { required: true })
 const router = useRouter()
@@ -45,16 +45,18 @@ const commands = computed<FoundOut[]>(() =>
         { title: 'Print or export what is assessed when', detail: 'coverage-sheet' },
       ].map((one, id) => ({
         ...one,
+        also: '',
         kind: 'command' as FoundOut['kind'],
         id,
         class_id: here.value,
       })),
 )
 const found = computed(() => {
-  const words = plain(wanted.value).split(/\s+/).filter(Boolean)
+  const has = searcher(wanted.value)
   return [...(data.value ?? []), ...commands.value]
     .filter((one) =>
-      words.every((word) => plain(`${one.title} ${one.detail} ${one.kind}`).includes(word)),
+      // A student is not found by the name of a class: all of it would be.
+      one.kind === 'student' ? has(one.title, one.also) : has(one.title, one.detail, one.kind),
     )
     .sort((a, b) => Number(b.class_id === here.value) - Number(a.class_id === here.value))
     .slice(0, MOST)

@@ -13,19 +13,28 @@ function format(options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
   return found
 }
 
-/** "20 Nov", in the school's time zone. */
+/** The year of another year than this one: without it a day would be read as of this year. */
+function otherYear(iso: string, timeZone: string): Intl.DateTimeFormatOptions {
+  const year = format({ year: 'numeric', timeZone })
+  return year.format(new Date(iso)) === year.format(now()) ? {} : { year: 'numeric' }
+}
+
+/** "20 Nov", or "20 Nov 2027", in the school's time zone. */
 export function day(iso: string, timeZone: string): string {
-  return format({ day: 'numeric', month: 'short', timeZone }).format(new Date(iso))
+  const year = otherYear(iso, timeZone)
+  return format({ day: 'numeric', month: 'short', ...year, timeZone }).format(new Date(iso))
 }
 
-/** "20 November", in the school's time zone; a plain day (YYYY-MM-DD) has none. */
+/** "20 November", or with the year, in the school's time zone; a plain day (YYYY-MM-DD) has none. */
 export function longDay(iso: string, timeZone = 'UTC'): string {
-  return format({ day: 'numeric', month: 'long', timeZone }).format(new Date(iso))
+  const year = otherYear(iso, timeZone)
+  return format({ day: 'numeric', month: 'long', ...year, timeZone }).format(new Date(iso))
 }
 
-/** "Fri 20 Nov, 11:02", in the school's time zone. */
+/** "Fri 20 Nov, 11:02", or with the year, in the school's time zone. */
 export function dayAndTime(iso: string, timeZone: string): string {
   return format({
+    ...otherYear(iso, timeZone),
     weekday: 'short',
     day: 'numeric',
     month: 'short',
@@ -83,11 +92,6 @@ export function duration(minutes: number): string {
 /** "1 task", "3 tasks". */
 export function several(count: number, what: string, plural = `${what}s`): string {
   return `${count.toLocaleString('en')} ${count === 1 ? what : plural}`
-}
-
-/** A text without accents and capitals, to search by. */
-export function plain(text: string): string {
-  return text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
 }
 
 /** A number as it is typed, with a comma or a point; NaN where it is none. */

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import unicodedata
 from functools import lru_cache
 
@@ -13,6 +14,42 @@ def folded(name: str) -> str:
     """
     plain = unicodedata.normalize("NFKD", name)
     return "".join(sign for sign in plain if not unicodedata.combining(sign)).casefold()
+
+
+_ACCENTS = re.compile(
+    "[\u0300-\u036f\u064b-\u0655\u0670\u1ab0-\u1aff\u1dc0-\u1dff\u20d0-\u20ff\ufe20-\ufe2f]"
+)
+_APOSTROPHES = re.compile("['`´ʹʻʼʽˈ‘’‛′＇]")
+_LETTERS = str.maketrans(
+    {
+        "ß": "ss",
+        "æ": "ae",
+        "œ": "oe",
+        "ø": "o",
+        "đ": "d",
+        "ð": "d",
+        "þ": "th",
+        "ł": "l",
+        "ħ": "h",
+        "ı": "i",
+        "ς": "σ",
+    }
+)
+
+
+def searchable(text: str) -> list[str]:
+    """Split a text into words as they are searched, and files matched to students: without regard
+    to case, accents and apostrophes, in every script. The front end has the same function
+    (design/search.ts); a test holds both against one table.
+    """
+    plain = _without_accents(_APOSTROPHES.sub("", text)).lower()
+    letters = _without_accents(plain).translate(_LETTERS)
+    parted = (one if unicodedata.category(one)[0] in "LNM" else " " for one in letters)
+    return "".join(parted).split()
+
+
+def _without_accents(text: str) -> str:
+    return _ACCENTS.sub("", unicodedata.normalize("NFKD", text))
 
 
 def compare_names(one: str, other: str) -> int:

@@ -14,7 +14,7 @@ from jade_ladder.service.marking import desk
 from jade_ladder.service.reports.work_archive import work_archive
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.work import attempts, collecting, handing_in, parts
-from jade_ladder.service.work.matching import Match, match_file
+from jade_ladder.service.work.matching import match_file
 from jade_ladder.store.classes.students import StudentRow
 from tests.builders import Small, arrived, everything, small
 from tests.samples import zipped
@@ -67,7 +67,10 @@ CLASS = [
     ],
 )
 def test_whose_a_file_is(name: str, folder: str, ids: tuple[int, ...], sure: bool) -> None:
-    assert match_file(name, folder, CLASS) == Match(ids, sure)
+    found = match_file(name, folder, CLASS)
+    assert (found.student_ids, found.sure) == (ids, sure)
+    said = any(one.isdigit() for one in f"{name} {folder}") and bool(ids) and "v2" not in name
+    assert found.by_identifier is said
 
 
 @pytest.fixture

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import { searchable } from '@/design/search'
 import { NButton } from 'naive-ui'
 import { useId } from 'vue'
-import { plain } from '@/design/format'
 import { usePopover } from './usePopover'
 
 interface MenuItem {
@@ -35,11 +35,11 @@ function move(event: KeyboardEvent) {
     Home: 0,
     End: all.length - 1,
   }[event.key]
-  const letter = event.key.length === 1 && event.key !== ' ' ? plain(event.key) : null
+  const letter = event.key.length === 1 && event.key !== ' ' ? searchable(event.key) : null
   if (to !== undefined) all[to]?.focus()
   else if (letter) {
     const after = [...all.slice(here + 1), ...all.slice(0, here + 1)]
-    after.find((one) => plain(one.textContent.trim()).startsWith(letter))?.focus()
+    after.find((one) => searchable(one.textContent).startsWith(letter))?.focus()
   } else {
     if (event.key === 'Tab') hide()
     return

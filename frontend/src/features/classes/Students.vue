@@ -15,6 +15,8 @@ import ImportTable from '@/shared/imports/ImportTable.vue'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import { sendTable, type Imported } from '@/shared/imports/sendTable'
 import QueryState from '@/design/telling/QueryState.vue'
+import TextField from '@/design/controls/TextField.vue'
+import { searcher } from '@/design/search'
 import { longDay, several } from '@/design/format'
 import { useNameOrder } from '@/shared/order'
 import StudentForm from './StudentForm.vue'
@@ -34,6 +36,12 @@ const { data, error, isPending, refetch } = useQuery({
 const { byName } = useNameOrder()
 const present = computed(() => byName(data.value ?? []).filter((one) => !one.until))
 const gone = computed(() => byName(data.value ?? []).filter((one) => one.until))
+
+const wanted = ref('')
+const shown = computed(() => {
+  const has = searcher(wanted.value)
+  return [...present.value, ...gone.value].filter((one) => has(one.name, one.identifier, one.email))
+})
 
 const importing = ref(false)
 const editing = ref<StudentOut | 'new' | null>(null)
@@ -110,7 +118,19 @@ usePageTitle('Class list')
           </NButton></template
         >
       </EmptyState>
-      <div v-if="data?.length" class="table-scroll">
+      <TextField
+        v-if="data && data.length > 8"
+        v-model="wanted"
+        bare
+        class="search"
+        type="search"
+        label="Search the class list"
+        placeholder="Search name, identifier, e-mail"
+      />
+      <p v-if="data?.length && !shown.length" class="quiet" role="status">
+        Nobody in the class list has these words.
+      </p>
+      <div v-if="shown.length" class="table-scroll">
         <NTable class="list" size="small">
           <thead>
             <tr>
@@ -122,7 +142,7 @@ usePageTitle('Class list')
             </tr>
           </thead>
           <tbody>
-            <tr v-for="one in [...present, ...gone]" :key="one.id">
+            <tr v-for="one in shown" :key="one.id">
               <td dir="auto">
                 <RouterLink :to="{ name: 'student', params: { classId, studentId: one.id } }">{{
                   one.family_name || one.given_name

@@ -10,6 +10,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useSession } from '@/shared/session'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import QueryState from '@/design/telling/QueryState.vue'
+import { useNobody } from '@/shared/classes'
 import HandOut from '@/shared/HandOut.vue'
 import { exportEntries } from '@/shared/exports'
 import { isLost } from '@/design/focus'
@@ -29,6 +30,7 @@ const TimeSlider = defineAsyncComponent(() => import('./TimeSlider.vue'))
 const JudgeSeveral = defineAsyncComponent(() => import('./judging/JudgeSeveral.vue'))
 
 const props = defineProps<{ classId: number }>()
+const nobody = useNobody(() => props.classId)
 const route = useRoute()
 const router = useRouter()
 const { timeZone } = useSession()
@@ -161,9 +163,7 @@ usePageTitle('Mastery wall')
         </EmptyState>
         <EmptyState
           v-else-if="!data.students.length"
-          :title="
-            asOf ? `Nobody was in the class on ${longDay(asOf)}` : 'Nobody is in the class yet'
-          "
+          :title="asOf ? `Nobody was in the class on ${longDay(asOf)}` : nobody.why.value"
         >
           The wall shows students down the side and outcomes across.
           <template #steps

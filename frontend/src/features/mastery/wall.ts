@@ -1,4 +1,5 @@
 /** What is shown of a wall: which columns and rows, in which order; without a component. */
+import { searcher } from '@/design/search'
 import type { ScaleOut, WallOut } from '@/api/schema'
 import type { WallPart } from '@/shared/sheets'
 
@@ -213,10 +214,10 @@ export function shownRows(
   columns: WallColumn[],
   view: Pick<WallView, 'sort' | 'sign' | 'on' | 'name'>,
 ): WallRow[] {
-  const wanted = view.name.trim().toLocaleLowerCase()
+  const has = searcher(view.name)
   const found = rows.filter(
     (row) =>
-      (!wanted || row.student.name.toLocaleLowerCase().includes(wanted)) &&
+      has(row.student.name, row.student.identifier) &&
       (!view.sign ||
         columns.some((one) => isAsked(one, view.on) && matching(row, one, view.sign) > 0)),
   )

@@ -1,9 +1,9 @@
+import { searcher } from '@/design/search'
 import { useQuery } from '@pinia/colada'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
 import type { OutcomeOut, StrandOut } from '@/api/schema'
-import { plain } from '@/design/format'
 
 export interface StrandGroup {
   strand: StrandOut | null
@@ -49,14 +49,12 @@ export function useOutcomes(
 
 /** The groups with the outcomes that have every word of a search, and only those groups. */
 export function narrowed(groups: StrandGroup[], wanted: string): StrandGroup[] {
-  const words = plain(wanted).split(/\s+/).filter(Boolean)
-  if (!words.length) return groups
+  if (!wanted.trim()) return groups
+  const has = searcher(wanted)
   return groups
     .map((group) => ({
       ...group,
-      outcomes: group.outcomes.filter((one) =>
-        words.every((word) => plain(`${one.code} ${one.title} ${one.description}`).includes(word)),
-      ),
+      outcomes: group.outcomes.filter((one) => has(one.code, one.title, one.description)),
     }))
     .filter((group) => group.outcomes.length)
 }

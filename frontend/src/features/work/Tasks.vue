@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { searcher } from '@/design/search'
 import SidePanel from '@/design/controls/SidePanel.vue'
 import TextField from '@/design/controls/TextField.vue'
 import { NButton } from 'naive-ui'
@@ -10,7 +11,6 @@ import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import QueryState from '@/design/telling/QueryState.vue'
-import { plain } from '@/design/format'
 import TaskForm from './form/TaskForm.vue'
 import TaskRow from './TaskRow.vue'
 import { useClass } from '@/shared/classes'
@@ -30,12 +30,8 @@ const { data, error, isPending, refetch } = useQuery({
 const making = ref(false)
 const wanted = ref('')
 const shown = computed(() => {
-  const words = plain(wanted.value).split(/\s+/).filter(Boolean)
-  return (data.value ?? []).filter((task) =>
-    words.every((word) =>
-      plain(`${task.title} ${task.rubric_title} ${task.category}`).includes(word),
-    ),
-  )
+  const has = searcher(wanted.value)
+  return (data.value ?? []).filter((task) => has(task.title, task.rubric_title, task.category))
 })
 /** In the server's order: what waits first, then what is coming, then what is past. */
 const STAGES = { 'to-mark': 'To mark', coming: 'Open and coming', past: 'Past' }

@@ -2,7 +2,7 @@
 import { NButton } from 'naive-ui'
 import { X } from '@lucide/vue'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
-import { plain } from '@/design/format'
+import { searcher } from '@/design/search'
 import TextField from '@/design/controls/TextField.vue'
 import type { StudentOut } from '@/api/schema'
 
@@ -17,11 +17,11 @@ const chosen = computed(() =>
   picked.value.flatMap((id) => props.students.find((one) => one.id === id) ?? []),
 )
 const found = computed(() => {
-  const words = plain(wanted.value).split(/\s+/).filter(Boolean)
-  if (!words.length) return []
+  if (!wanted.value.trim()) return []
+  const has = searcher(wanted.value)
   return props.students
     .filter((one) => !picked.value.includes(one.id))
-    .filter((one) => words.every((word) => plain(one.name).includes(word)))
+    .filter((one) => has(one.name, one.identifier))
     .slice(0, MOST)
 })
 

@@ -257,8 +257,8 @@ def _move(
         db,
         "task-revision",
         task.id,
-        {"revision": task.revision_id},
-        {"revision": target.id, "stay": [mark.mark.id for mark in marks if mark.stays]},
+        {"revision": task.revision},
+        {"revision": target.number, "stay": [mark.mark.id for mark in marks if mark.stays]},
     )
 
 

@@ -84,7 +84,7 @@ def ladders(
     """Give a student's ladder in each class. Part of a reading."""
     if since is not None:
         check_day(since, "since")
-    found = class_store.own_classes(db, student_id)
+    found = class_store.own_classes(db, student_id, today(db, caller))
     return [_ladder(db, caller, student_id, klass, since) for klass in found]
 
 

@@ -22,13 +22,14 @@ class FoundKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """A thing with the class it is in (None for rubrics)."""
+    """A thing with the class it is in (None for rubrics), and what else it is known by."""
 
     kind: FoundKind
     id: int
     class_id: int | None
     title: str
     detail: str
+    also: str = ""
 
 
 def everything(caller: Teacher) -> list[Found]:
@@ -43,8 +44,10 @@ def everything(caller: Teacher) -> list[Found]:
             (FoundKind.OUTCOME, store.outcomes(db, classes)),
             (FoundKind.TASK, store.tasks(db, classes)),
         ):
-            for class_id, number, title in rows:
-                of_class[class_id].append(Found(kind, number, class_id, title, classes[class_id]))
+            for class_id, number, title, also in rows:
+                of_class[class_id].append(
+                    Found(kind, number, class_id, title, classes[class_id], also)
+                )
         found = [one for several in of_class.values() for one in several]
         for rubric in rubric_store.rubrics(db, caller.person_id):
             state = "final" if rubric.final_at else "draft"

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+from jade_ladder.core.names import searchable
 from jade_ladder.store.classes.students import StudentRow
 
 _SHORTEST_GLUED = 6
@@ -16,11 +17,12 @@ _SHORTEST_GLUED = 6
 @dataclass(frozen=True, slots=True)
 class Match:
     """Whose a file may be, the likeliest first; `sure` when one identifier, or one whole name, says
-    so and nothing speaks for anybody else.
+    so and nothing speaks for anybody else; `by_identifier` when it was an identifier.
     """
 
     student_ids: tuple[int, ...]
     sure: bool
+    by_identifier: bool = False
 
 
 NOBODY = Match((), False)
@@ -44,7 +46,7 @@ def _match(text: str, students: Sequence[StudentRow]) -> Match:
     glued = "".join(tokens)
     identified = [one.id for one in students if _has(tokens, _tokens(one.identifier or ""))]
     if identified:
-        return Match(tuple(identified), len(identified) == 1)
+        return Match(tuple(identified), len(identified) == 1, by_identifier=True)
     named = [one for one in students if _is_named(tokens, glued, one)]
     # Of “Ann Lee” and “Mary Ann Lee”, the longer name says more.
     longest = max((len(_name(one)) for one in named), default=0)
@@ -80,10 +82,7 @@ def _has(tokens: list[str], wanted: list[str]) -> bool:
 
 @lru_cache(maxsize=2048)
 def _tokens(text: str) -> list[str]:
-    """Split a text into words without accents and capitals; NasserFarida is two. Kept, since every
-    file is held against every name.
+    """Split a text into words as they are searched; NasserFarida is two. Kept, since every file is
+    held against every name.
     """
-    parted = re.sub(r"(?<=[a-zà-þ])(?=[A-ZÀ-Þ])", " ", unicodedata.normalize("NFC", text))
-    folded = unicodedata.normalize("NFKD", parted.casefold())
-    plain = "".join(one for one in folded if not unicodedata.combining(one))
-    return re.findall(r"[^\W_]+", plain)
+    return searchable(re.sub(r"(?<=[a-zà-þ])(?=[A-ZÀ-Þ])", " ", unicodedata.normalize("NFC", text)))

@@ -23,13 +23,16 @@ _OWN = f"""{CLASS.replace("FROM school_class c", "")}, m.until
              WHERE class_id = c.id AND person_id = :person AND role = 'student')"""
 
 
-def own_classes(db: sqlite3.Connection, person_id: int) -> list[OwnClassRow]:
-    """List the classes that a person is or was a student of: those they are in first, by name."""
+def own_classes(db: sqlite3.Connection, person_id: int, on: date) -> list[OwnClassRow]:
+    """List the classes that a person is or was a student of by a day: those they are in first, by
+    name. One that is still to begin is none of them.
+    """
     return fetch(
         db,
         OwnClassRow,
-        f"{_OWN} ORDER BY m.until IS NOT NULL OR c.set_aside_at IS NOT NULL, c.name, c.id",
-        {"person": person_id},
+        f"""{_OWN} WHERE m.since <= :on
+            ORDER BY m.until IS NOT NULL OR c.set_aside_at IS NOT NULL, c.name, c.id""",
+        {"person": person_id, "on": on},
     )
 
 

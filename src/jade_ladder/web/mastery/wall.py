@@ -29,6 +29,7 @@ class WallStudentOut(BaseModel):
     id: int
     name: str
     sort_name: str
+    identifier: str | None
     mastered: int
     of: int
     without: int
@@ -183,6 +184,7 @@ def students_of(wall: Wall) -> list[WallStudentOut]:
             id=student.id,
             name=student.name,
             sort_name=student.sort_name,
+            identifier=student.identifier,
             mastered=roll_up.mastered,
             of=roll_up.of,
             without=roll_up.without,

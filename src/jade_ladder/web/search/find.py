@@ -13,19 +13,27 @@ router = router_of("find", "/find")
 
 
 class FoundOut(BaseModel):
-    """A thing that can be gone to."""
+    """A thing that can be gone to; `also` is what else it is known by: a student's identifier."""
 
     kind: FoundKind
     id: int
     class_id: int | None
     title: str
     detail: str
+    also: str
 
 
 @router.get("")
 def find_everything(caller: AsTeacher) -> list[FoundOut]:
     """List all that can be found."""
     return [
-        FoundOut(kind=f.kind, id=f.id, class_id=f.class_id, title=f.title, detail=f.detail)
-        for f in service.everything(caller)
+        FoundOut(
+            kind=one.kind,
+            id=one.id,
+            class_id=one.class_id,
+            title=one.title,
+            detail=one.detail,
+            also=one.also,
+        )
+        for one in service.everything(caller)
     ]

@@ -174,8 +174,8 @@ class CollectIn(BaseModel):
 
 class ArrivedFileOut(BaseModel):
     """A file that has arrived (`entry` from 1: in an archive, 0: by itself), and whose it may be,
-    the likeliest first; `sure` where nothing speaks for anybody else. With a `problem` it cannot
-    be put in.
+    the likeliest first; `sure` where nothing speaks for anybody else, `by_identifier` where that
+    says so. With a `problem` it cannot be put in.
     """
 
     upload_id: int
@@ -185,6 +185,7 @@ class ArrivedFileOut(BaseModel):
     size: int
     student_ids: list[int]
     sure: bool
+    by_identifier: bool
     problem: str
 
 
@@ -222,6 +223,7 @@ def match_files(task_id: int, body: CollectIn, caller: AsTeacher) -> list[Arrive
             size=one.size,
             student_ids=list(one.match.student_ids),
             sure=one.match.sure,
+            by_identifier=one.match.by_identifier,
             problem=one.problem,
         )
         for one in collecting.arrived_files(caller, task_id, body.upload_ids)

@@ -2,11 +2,13 @@
 import KindTag from '@/shared/KindTag.vue'
 import { NCheckbox } from 'naive-ui'
 import { useLocalStorage } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import LinkButton from '@/design/controls/LinkButton.vue'
+import TextField from '@/design/controls/TextField.vue'
 import SelectField from '@/design/controls/SelectField.vue'
 import Tag from '@/design/controls/Tag.vue'
 import { dayAndTime, duration, several } from '@/design/format'
+import { searcher } from '@/design/search'
 import EmptyState from '@/design/telling/EmptyState.vue'
 import Progress from '@/design/telling/Progress.vue'
 import QueryState from '@/design/telling/QueryState.vue'
@@ -23,9 +25,19 @@ const { data, error, isPending, refetch } = usePile()
 const reach = useLocalStorage<'class' | 'all'>('jade-ladder.pile.reach', 'class')
 const order = useLocalStorage<PileOrder>('jade-ladder.pile.order', 'task')
 const goingOn = useGoingOn()
-const tasks = computed(() =>
+const here = computed(() =>
   (data.value?.tasks ?? []).filter(
     (one) => reach.value === 'all' || one.class_id === props.classId,
+  ),
+)
+const wanted = ref('')
+const has = computed(() => searcher(wanted.value))
+/** Tasks that are searched for, or on which a student who is waits. */
+const tasks = computed(() =>
+  here.value.filter(
+    (task) =>
+      has.value(task.title) ||
+      data.value!.students.some((one) => one.task_id === task.id && has.value(one.student.name)),
   ),
 )
 const elsewhere = computed(() =>
@@ -36,7 +48,10 @@ const elsewhere = computed(() =>
 const taskOf = computed(() => new Map(tasks.value.map((one) => [one.id, one])))
 const students = computed(() =>
   inPileOrder(
-    (data.value?.students ?? []).filter((one) => taskOf.value.has(one.task_id)),
+    (data.value?.students ?? []).filter((one) => {
+      const task = taskOf.value.get(one.task_id)
+      return task !== undefined && (has.value(task.title) || has.value(one.student.name))
+    }),
     order.value,
   ),
 )
@@ -50,6 +65,14 @@ usePageTitle('Marking pile')
       <h1>Marking pile</h1>
       <div class="actions ways">
         <RouterLink :to="{ name: 'bank' }" class="small">Remark bank</RouterLink>
+        <TextField
+          v-model="wanted"
+          bare
+          class="way"
+          type="search"
+          label="Search the pile"
+          placeholder="Search task, student"
+        />
         <SelectField v-model="reach" label="Show" class="way">
           <option value="class">this class</option>
           <option value="all">
@@ -62,7 +85,10 @@ usePageTitle('Marking pile')
       </div>
     </div>
     <QueryState :error="error" :pending="isPending" @again="refetch()" />
-    <EmptyState v-if="data && !tasks.length" title="Nothing waits to be marked">
+    <p v-if="data && here.length && !tasks.length" class="quiet" role="status">
+      Nothing that waits has these words.
+    </p>
+    <EmptyState v-else-if="data && !tasks.length" title="Nothing waits to be marked">
       Work comes here as it is handed in or entered. Missing and excused work never does.
       <template v-if="elsewhere && reach === 'class'"
         >{{ elsewhere }} wait in your other classes.</template

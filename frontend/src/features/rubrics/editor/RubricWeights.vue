@@ -28,8 +28,8 @@ const SHADES = ['var(--ink)', 'var(--ink-3)', 'var(--edge)', 'var(--ink-2)', 'va
       />
     </div>
     <p class="small" :class="{ clay: !whole }">
-      {{ Number(sum.toFixed(2)) }}% of 100%<template v-if="whole">.</template>
-      <template v-else>: </template>
+      The weights come to {{ Number(sum.toFixed(2)) }}%<template v-if="whole">.</template>
+      <template v-else>, not 100%: </template>
       <NButton v-if="!whole && !final" class="link" text @click="$emit('share', 'missing')">
         {{
           sum < 100

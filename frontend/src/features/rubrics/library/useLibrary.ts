@@ -1,3 +1,4 @@
+import { searcher } from '@/design/search'
 import { useQuery } from '@pinia/colada'
 import { computed, ref } from 'vue'
 import { api, ask } from '@/api/client'
@@ -5,7 +6,6 @@ import { keys, useRefresh } from '@/shared/queries'
 import { say } from '@/design/telling/messages'
 import { useSending } from '@/shared/forms/useSending'
 import type { OwnRubricLineOut } from '@/api/schema'
-import { plain } from '@/design/format'
 
 /** One's rubrics narrowed by words, tag and whether they are archived, and what is done to them. */
 export function useLibrary() {
@@ -26,12 +26,12 @@ export function useLibrary() {
   })
   const archived = computed(() => (query.data.value ?? []).filter((one) => one.archived).length)
   const shown = computed(() => {
-    const words = plain(wanted.value).split(/\s+/).filter(Boolean)
+    const has = searcher(wanted.value)
     return (query.data.value ?? []).filter(
       (one) =>
         one.archived === withArchived.value &&
         (tag.value === null || one.tags.includes(tag.value)) &&
-        words.every((word) => plain(`${one.title} ${one.tags.join(' ')}`).includes(word)),
+        has(one.title, ...one.tags),
     )
   })
 

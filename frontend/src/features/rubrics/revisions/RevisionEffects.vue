@@ -19,6 +19,13 @@ const props = defineProps<{
 }>()
 defineEmits<{ choose: [taskId: number, on: boolean]; apply: [] }>()
 const { data: scales } = useScales()
+/** What the button does: a draft can also be made final for tasks to come. */
+const action = computed(() => {
+  const { chosen, draft, to } = props
+  if (!chosen.length) return `Make revision ${to} final, for new tasks only`
+  const tasks = several(chosen.length, 'task')
+  return draft ? `Apply revision ${to} to ${tasks}` : `Put ${tasks} on revision ${to}`
+})
 const together = computed(() => props.effects.together.classes.flatMap((one) => one.changes))
 </script>
 
@@ -86,8 +93,7 @@ const together = computed(() => props.effects.together.classes.flatMap((one) => 
         :disabled="!ready || working"
         @click="$emit('apply')"
       >
-        {{ draft ? `Apply revision ${to}` : `Put on revision ${to}` }}:
-        {{ chosen.length ? several(chosen.length, 'task') : 'every task stays' }}
+        {{ action }}
       </NButton>
     </div>
   </section>

@@ -8,6 +8,7 @@ import { useQuery } from '@pinia/colada'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
+import { useNobody } from '@/shared/classes'
 import { useNameOrder } from '@/shared/order'
 import { keys, useRefresh } from '@/shared/queries'
 import { useSending } from '@/shared/forms/useSending'
@@ -44,6 +45,7 @@ import { countWords } from '@/shared/states'
 import { usePageTitle } from '@/shared/pageTitle'
 
 const props = defineProps<{ classId: number; taskId: number }>()
+const nobody = useNobody(() => props.classId)
 const router = useRouter()
 const {
   data: task,
@@ -309,8 +311,10 @@ usePageTitle(() => task.value?.title)
         <NButton quaternary @click="picked = []">Choose none</NButton>
       </p>
       <Notice v-if="!task.where.length">
-        Nobody is in the class yet.
-        <RouterLink :to="{ name: 'students', params: { classId } }">Import a class list</RouterLink>
+        {{ nobody.why.value }}.
+        <RouterLink :to="{ name: 'students', params: { classId } }">{{
+          nobody.coming.value ? 'See the class list' : 'Import a class list'
+        }}</RouterLink>
       </Notice>
     </div>
     <aside class="side" aria-label="The task">

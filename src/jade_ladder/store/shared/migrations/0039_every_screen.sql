@@ -30,3 +30,13 @@ CREATE INDEX removed_part_file ON removed_part (file_id) WHERE file_id IS NOT NU
 
 -- Wishes for another attempt that nobody has answered.
 CREATE INDEX wish_open ON wish (attempt_id) WHERE granted IS NULL;
+
+-- The log said which record a task's revision was, and not its number.
+UPDATE log
+SET before = json_set(before, '$.revision',
+      (SELECT number FROM revision WHERE id = json_extract(before, '$.revision'))),
+    after = json_set(after, '$.revision',
+      (SELECT number FROM revision WHERE id = json_extract(after, '$.revision')))
+WHERE subject = 'task-revision'
+  AND EXISTS (SELECT 1 FROM revision WHERE id = json_extract(before, '$.revision'))
+  AND EXISTS (SELECT 1 FROM revision WHERE id = json_extract(after, '$.revision'));

@@ -54,6 +54,13 @@ const uploads = useUploads('teacher', async (uploadId) => {
 })
 const doubtful = (row: Row) =>
   !row.sure && row.student !== 0 && row.student_ids.includes(row.student)
+/** What says whose a file is, or that the teacher chose. */
+const matchedBy = (row: Row) =>
+  row.sure && row.student_ids[0] === row.student
+    ? row.by_identifier
+      ? 'by identifier'
+      : 'by name'
+    : 'by hand'
 const ready = computed(() => rows.value.filter((row) => row.student && !row.problem && !row.put))
 const unmatched = computed(() => rows.value.filter((row) => !row.student && !row.problem).length)
 const inDoubt = computed(() => ready.value.filter(doubtful).length)
@@ -139,7 +146,7 @@ async function close() {
     <Notice v-if="problem" clay role="alert">{{ problem }}</Notice>
     <template v-if="rows.length">
       <p role="status">
-        <b>{{ several(rows.length, 'file') }}</b>, {{ ready.length }} matched<template
+        <b>{{ several(rows.length, 'file') }}</b>: {{ ready.length - inDoubt }} matched<template
           v-if="inDoubt"
           >, <b>{{ inDoubt }} in doubt</b></template
         ><template v-if="unmatched"
@@ -188,7 +195,7 @@ async function close() {
                 <Tag v-else-if="row.problem" tone="clay">left out</Tag>
                 <Tag v-else-if="!row.student" tone="clay">not matched</Tag>
                 <Tag v-else-if="doubtful(row)" tone="clay">in doubt</Tag>
-                <Tag v-else>{{ row.sure ? 'by name' : 'by hand' }}</Tag>
+                <Tag v-else>{{ matchedBy(row) }}</Tag>
               </td>
             </tr>
           </tbody>
