@@ -2,6 +2,7 @@
 import { computed, ref, useId, watch } from 'vue'
 import type { WorkPartOut } from '@/api/schema'
 import { vOneStop } from '@/design/oneStop'
+import { usePassageContext } from '@/shared/passages/passages'
 import PartView from './PartView.vue'
 import { nameOfPart, sizeOfPart } from './kinds'
 
@@ -13,6 +14,13 @@ const part = computed(() => props.parts.find((one) => one.id === chosen.value) ?
 watch(
   () => props.parts[0]?.id,
   () => (chosen.value = null),
+)
+const context = usePassageContext()
+watch(
+  () => context?.openPart.value,
+  (wanted) => {
+    if (wanted && props.parts.some((one) => one.id === wanted.id)) chosen.value = wanted.id
+  },
 )
 const tab = (one: WorkPartOut) => `${id}-tab-${one.id}`
 </script>

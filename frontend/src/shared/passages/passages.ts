@@ -43,6 +43,8 @@ export interface PassageContext {
   linked: boolean
   /** Those whose words are not there any more; reactive. */
   lost: Set<string>
+  /** The part of the work that is to be opened, since something on it is to be shown. */
+  openPart: Ref<{ id: number } | null>
   /** A passage, or its number, was pressed. */
   pressed: (key: string) => void
   /** At the desk: what can be selected and drawn on. */

@@ -2,20 +2,18 @@
 import type { FeedbackOut } from '@/api/schema'
 import FeedbackItem from './FeedbackItem.vue'
 import { passageId, remarkId } from '@/shared/passages/paint'
+import { showPlace } from '@/shared/passages/showPlace'
 import { briefOf, usePassageContext, type Numbered } from '@/shared/passages/passages'
 
 /** Remarks on passages, each leading to its place in the work and back. */
 defineProps<{ passages: Numbered[]; feedback: FeedbackOut[]; own: boolean }>()
 const context = usePassageContext()!
 
-function show(one: Numbered) {
-  const there = document.getElementById(passageId(one.key))
+async function show(one: Numbered) {
+  const there = await showPlace(context, one)
   const link = there?.matches('a')
     ? there
     : document.querySelector<HTMLElement>(`[data-passage="${one.key}"]`)
-  const page = one.place.pieces[0]?.page ?? one.place.shape?.page
-  const target = there ?? document.querySelector(`[data-page="${page}"]`)
-  target?.scrollIntoView({ block: 'center' })
   link?.focus({ preventScroll: true })
 }
 </script>

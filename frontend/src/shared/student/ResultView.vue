@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { attemptWord } from '@/shared/states'
-import { computed, provide, reactive, ref } from 'vue'
+import { computed, provide, reactive, ref, shallowRef } from 'vue'
 import type { AttemptsRule, CriterionForStudentOut, WorkMoveOut, ResultOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { dayAndTime } from '@/design/format'
@@ -65,6 +65,7 @@ provide(PASSAGES, {
   passages: computed(() => props.result.passages),
   lit: ref(null),
   linked: true,
+  openPart: shallowRef(null),
   lost: reactive(new Set<string>()),
   pressed(key) {
     const remark = document.getElementById(remarkId(key))

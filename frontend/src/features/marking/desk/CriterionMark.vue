@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { NButton } from 'naive-ui'
 import { computed, useTemplateRef } from 'vue'
 import type {
   ChoiceOut,
@@ -34,6 +35,7 @@ defineEmits<{
   choose: [levelId: number]
   half: []
   'not-assessed': []
+  clear: []
   remark: [text: string]
 }>()
 
@@ -181,10 +183,18 @@ function ladderAt(place: number) {
             type="checkbox"
             :checked="choice?.not_assessed ?? false"
             :disabled="!ready"
-            @change="$emit('not-assessed')"
+            @change="choice?.not_assessed ? $emit('clear') : $emit('not-assessed')"
           />
           not assessed <kbd>0</kbd>
         </label>
+        <NButton
+          v-if="(chosen || choice?.not_assessed) && !choice?.carried_from"
+          class="link"
+          text
+          :disabled="!ready"
+          @click="$emit('clear')"
+          >clear <kbd>Backspace</kbd></NButton
+        >
         <span v-if="criterion.weight" class="quiet push">weight {{ criterion.weight }}%</span>
       </div>
       <RemarkField

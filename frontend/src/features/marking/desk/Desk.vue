@@ -9,7 +9,6 @@ import SpreadSign from '@/features/marking/evenly/SpreadSign.vue'
 import {
   nextAcross,
   useCoverNames,
-  useHiding,
   useSpread,
   useWay,
   WAYS,
@@ -34,6 +33,7 @@ import PassageTools from '@/features/marking/passages/PassageTools.vue'
 import MarkHistory from '@/features/marking/history/MarkHistory.vue'
 import { nameOfChoice, useChoosing } from './useChoosing'
 import type { Save } from '@/features/marking/saving/saves'
+import type { CriterionOut } from '@/api/schema'
 import { useDesk } from './useDesk'
 import { useEntries } from './useEntries'
 import { useTurn } from './useTurn'
@@ -53,16 +53,19 @@ const { desk, loadError, markErrors, where, toMark, refused, scaleOf, outcomeOf 
 if (props.studentId && props.entry) it.openEntry(props.studentId, props.entry)
 const way = useWay()
 const whole = computed(() => way.value === 'whole')
-const hiding = useHiding()
-const { hidden, coverName, inOrder } = useCoverNames(props.taskId, hiding, () => [
-  ...where.values(),
-])
+/** What was seen in the room is of whom one saw. */
+const canHide = computed(() => desk.value?.task.kind !== 'observed')
+const { hidden, ended, toggle, coverName, inOrder } = useCoverNames(
+  props.taskId,
+  () => canHide.value,
+  () => [...where.values()],
+)
 const turn = useTurn(it, () => props.studentId, open, {
   inOrder,
   stays: () => way.value === 'across',
 })
 const { at, ids, currentId, mark, work, criteria, current, left, whenHere, step, go } = turn
-const { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed } = useChoosing(it, turn)
+const { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed, clear } = useChoosing(it, turn)
 const spreadShown = useLocalStorage('jade-ladder.desk.spread', false)
 const spreads = useSpread(props.taskId, () => spreadShown.value || way.value === 'across')
 const exemplars = useExemplars(props.taskId)
@@ -96,6 +99,8 @@ const toLevels = () => focusOn('[role=radio][tabindex="0"]')
 
 const remarking = useRemarking(it, turn, { taskId: props.taskId, toRubric, toLevels })
 const { passages, bank, remarkOf } = remarking
+// Where a remark is is shown in the work, which on a narrow screen may be out of sight.
+watch(passages.openPart, toWork)
 
 const nameOf = (id: number) => (hidden.value ? coverName(id) : (where.get(id)?.name ?? ''))
 function open(id: number) {
@@ -180,6 +185,12 @@ function half() {
       : `“${criterion.title}” has no half-way.`
 }
 
+/** Choose nothing any more, and say so. */
+function clearChoice(criterion: CriterionOut) {
+  if (!clear(criterion.id)) return
+  void nextTick(() => (said.value = `Cleared: “${criterion.title}”`))
+}
+
 function writeRemark() {
   toRubric()
   void nextTick(() => focusOn('[data-remark]'))
@@ -189,6 +200,7 @@ useDeskKeys({
   choose: (place) => whenHere(() => (toRubric(), choosePlace(place))),
   half: () => whenHere(half),
   notAssessed: () => whenHere(() => (current.value ? notAssessed(current.value.id) : false)),
+  clear: () => whenHere(() => (current.value ? (toRubric(), clearChoice(current.value)) : false)),
   go: (by) => whenHere(() => (toRubric(), go(by))),
   step,
   remark: () => whenHere(() => passages.remarkOnSelected() || writeRemark()),
@@ -203,7 +215,7 @@ useDeskKeys({
   history: () => whenHere(() => (toRubric(), void (historyShown.value = !historyShown.value))),
   fullScreen: () => middle.value?.fullScreen(),
   newEntry: () => whenHere(newEntry),
-  hide: () => void (hiding.value = !hiding.value),
+  hide: toggle,
   finish: () => whenHere(finishAndNext),
 })
 usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
@@ -216,12 +228,13 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       :students="ids.map((id) => where.get(id)!)"
       :current="currentId"
       :to-mark="toMark"
-      :hiding="hiding"
+      :can-hide="canHide"
       :hidden="hidden"
+      :ended="ended"
       :name-of="nameOf"
       :several="desk.task.kind === 'other-evidence'"
       @open="open"
-      @hide="hiding = !hiding"
+      @hide="toggle()"
     />
     <DeskSides v-model="side" />
     <DeskWork
@@ -285,6 +298,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
           @choose="(levelId) => chooseLevel(criterion.id, levelId)"
           @half="toggleHalf(criterion.id)"
           @not-assessed="notAssessed(criterion.id)"
+          @clear="clearChoice(criterion)"
           @remark="(text) => it.remark(currentId, criterion.id, text)"
         >
           <SpreadSign

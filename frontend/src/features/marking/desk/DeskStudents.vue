@@ -9,9 +9,10 @@ const props = defineProps<{
   students: StudentAtTaskOut[]
   current: number
   toMark: number
-  /** Names are asked to be hidden, and they are. */
-  hiding: boolean
+  /** Names can be hidden, they are, and they were until the set was finished. */
+  canHide: boolean
   hidden: boolean
+  ended: boolean
   nameOf: (id: number) => string
   /** Several entries of each, of other evidence. */
   several: boolean
@@ -60,10 +61,10 @@ onMounted(intoView)
     </ul>
     <p class="small quiet keys">
       <span class="step"><kbd>Page Up</kbd> <kbd>Page Down</kbd> student<br /></span>
-      <NButton class="link" text @click="emit('hide')">
-        <kbd>N</kbd> {{ hiding ? 'show names' : 'hide names' }}
+      <NButton v-if="canHide && toMark" class="link" text @click="emit('hide')">
+        <kbd>N</kbd> {{ hidden ? 'show names' : 'hide names' }}
       </NButton>
-      <span v-if="hiding && !hidden"><br />The set is finished: names are shown.</span>
+      <span v-if="ended"><br />The set is finished: names are shown.</span>
     </p>
   </nav>
 </template>

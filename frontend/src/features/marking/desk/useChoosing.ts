@@ -11,7 +11,7 @@ export function nameOfChoice({ levels }: CriterionOut, choice: Chosen | undefine
   return level ? `${level.name}${choice?.half_way ? ' ½' : ''}` : 'nothing chosen'
 }
 
-/** What choosing means at the desk, for the student whose turn it is: the same choice again takes it back. */
+/** What choosing means at the desk, for the student whose turn it is; the same choice again changes nothing. */
 export function useChoosing(it: ReturnType<typeof useDesk>, turn: ReturnType<typeof useTurn>) {
   const { mark, criteria, current, currentId } = turn
 
@@ -22,12 +22,24 @@ export function useChoosing(it: ReturnType<typeof useDesk>, turn: ReturnType<typ
   function chooseLevel(criterionId: number, levelId: number) {
     const now = choiceOf(criterionId)
     // What was carried over is marked anew by the same level, too.
-    const again = now?.level_id === levelId && !now.half_way && !now.carried_from
+    if (now?.level_id === levelId && !now.half_way && !now.carried_from) return
     it.choose(currentId.value, criterionId, {
-      level_id: again ? null : levelId,
+      level_id: levelId,
       half_way: false,
       not_assessed: false,
     })
+  }
+
+  /** Choose nothing any more; false where nothing was chosen. */
+  function clear(criterionId: number): boolean {
+    const now = choiceOf(criterionId)
+    if (!now || (now.level_id === null && !now.not_assessed)) return false
+    it.choose(currentId.value, criterionId, {
+      level_id: null,
+      half_way: false,
+      not_assessed: false,
+    })
+    return true
   }
 
   /** Choose on the open criterion, 0 the lowest level; false where there is no such level. */
@@ -50,12 +62,9 @@ export function useChoosing(it: ReturnType<typeof useDesk>, turn: ReturnType<typ
   }
 
   function notAssessed(criterionId: number) {
-    it.choose(currentId.value, criterionId, {
-      level_id: null,
-      half_way: false,
-      not_assessed: !choiceOf(criterionId)?.not_assessed,
-    })
+    if (choiceOf(criterionId)?.not_assessed) return
+    it.choose(currentId.value, criterionId, { level_id: null, half_way: false, not_assessed: true })
   }
 
-  return { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed }
+  return { choiceOf, chooseLevel, choosePlace, toggleHalf, notAssessed, clear }
 }

@@ -6,6 +6,7 @@ export interface DeskActions {
   choose: (place: number) => Did
   half: () => Did
   notAssessed: () => Did
+  clear: () => Did
   /** To another criterion, so many down. */
   go: (by: number) => Did
   /** To another student, so many down. */
@@ -31,11 +32,12 @@ export function useDeskKeys(act: DeskActions) {
   useKeys('Marking desk', [
     {
       keys: ['1', '2', '3', '4', '5', '6', '7', '8', '9'],
-      does: 'Choose a level, 1 the lowest; again takes it back',
+      does: 'Choose a level, 1 the lowest',
       run: (key) => act.choose(Number(key) - 1),
     },
     { keys: ['.'], does: 'Half-way up to the next level', run: act.half },
     { keys: ['0'], does: 'Not assessed', run: act.notAssessed },
+    { keys: ['Backspace'], does: 'Clear what is chosen on the criterion', run: act.clear },
     { keys: ['ArrowDown'], does: 'Next criterion', run: () => act.go(1) },
     { keys: ['ArrowUp'], does: 'Criterion before', run: () => act.go(-1) },
     { keys: ['PageDown', ']'], does: 'Next student', run: () => act.step(1) },

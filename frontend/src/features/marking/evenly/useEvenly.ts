@@ -1,6 +1,6 @@
 import { useQuery } from '@pinia/colada'
 import { useLocalStorage } from '@vueuse/core'
-import { computed, type ComputedRef } from 'vue'
+import { computed, ref, watch, type ComputedRef } from 'vue'
 import { api, ask } from '@/api/client'
 import type { CriterionOut, MarkOut, SpreadOut } from '@/api/schema'
 import { keys } from '@/shared/queries'
@@ -14,27 +14,60 @@ export const WAYS: { name: Way; label: string }[] = [
   { name: 'across', label: 'One for all' },
 ]
 export const useWay = () => useLocalStorage<Way>('jade-ladder.desk.way', 'one')
-export const useHiding = () => useLocalStorage('jade-ladder.desk.hidden', false)
 
-/** Names that are hidden stay so until the set is finished; cover names then tell students apart. */
+/** Whether names are hidden at a task: of each by itself. */
+function useHiding(taskId: number) {
+  const tasks = useLocalStorage<number[]>('jade-ladder.desk.hidden-at', [])
+  return computed({
+    get: () => tasks.value.includes(taskId),
+    set: (on) => {
+      const others = tasks.value.filter((one) => one !== taskId)
+      tasks.value = on ? [...others, taskId] : others
+    },
+  })
+}
+
+/**
+ * Names that are hidden stay so until the set is finished, and are shown from then on; cover names
+ * tell students apart until then. What is seen in the room cannot be marked so (`able`).
+ */
 export function useCoverNames(
   taskId: number,
-  hiding: { value: boolean },
+  able: () => boolean,
   students: () => readonly MarkOut['student'][],
 ) {
+  const hiding = useHiding(taskId)
+  /** They were hidden, and are shown since the set is finished. */
+  const ended = ref(false)
+  const waits = computed(() => students().some((one) => one.waits))
+  watch(
+    () => hiding.value && students().length > 0 && !waits.value,
+    (over) => {
+      if (!over) return
+      hiding.value = false
+      ended.value = true
+    },
+    { immediate: true },
+  )
+  function toggle() {
+    if (!able() || !waits.value) return false
+    ended.value = false
+    hiding.value = !hiding.value
+    return true
+  }
   const names = computed(() =>
     coverNames(
       taskId,
       students().map((one) => one.id),
     ),
   )
-  const hidden = computed(() => hiding.value && students().some((one) => one.waits))
+  const hidden = computed(() => able() && hiding.value && waits.value)
   /** The order of names tells who is who, too. */
   const inOrder = (ids: number[]) =>
     hidden.value
       ? [...ids].sort((a, b) => (names.value.get(a)! < names.value.get(b)! ? -1 : 1))
       : ids
-  return { hidden, coverName: (id: number) => names.value.get(id) ?? '', inOrder }
+  return { hidden, ended, toggle, coverName: (id: number) => names.value.get(id) ?? '', inOrder }
 }
 
 /** How levels have fallen, asked for where it is shown; fetched anew when what was marked is saved. */

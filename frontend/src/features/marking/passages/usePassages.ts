@@ -11,7 +11,7 @@ import {
   type Ref,
 } from 'vue'
 import { say, warn } from '@/design/telling/messages'
-import { passageId } from '@/shared/passages/paint'
+import { showPlace } from '@/shared/passages/showPlace'
 import {
   briefOf,
   numbered,
@@ -19,6 +19,7 @@ import {
   type Layer,
   type Numbered,
   type Passage,
+  type PassageContext,
   type Shape,
   type Surface,
 } from '@/shared/passages/passages'
@@ -252,19 +253,19 @@ export function usePassages(it: PassageDesk) {
     drawing.value = null
   }
 
+  const openPart: PassageContext['openPart'] = shallowRef(null)
+
   /** Bring the place of a passage into sight. */
   function show(key: string) {
-    const there = document.getElementById(passageId(key))
-    if (there) return void there.scrollIntoView({ block: 'center', inline: 'nearest' })
     const found = find(key)
-    const page = found?.place.pieces[0]?.page ?? found?.place.shape?.page
-    document.querySelector(`[data-page="${page}"]`)?.scrollIntoView({ block: 'start' })
+    if (found) void showPlace({ openPart }, found)
   }
 
   provide(PASSAGES, {
     passages: all,
     lit,
     linked: false,
+    openPart,
     lost,
     pressed: open,
     desk: { surfaces, layers, drawing, openKey, drawn, moved },
@@ -288,6 +289,7 @@ export function usePassages(it: PassageDesk) {
     open,
     leave,
     show,
+    openPart,
     undo,
     sides,
   }
