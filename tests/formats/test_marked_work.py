@@ -14,18 +14,23 @@ from pypdf.generic import FloatObject, NameObject, RectangleObject
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.passage import Piece, Place, Quote, Rect, Shape, ShapeKind, Span
+from jade_ladder.formats.files.html_words import words_of_html
 from jade_ladder.formats.paper.laying_over import lay_over
 from jade_ladder.formats.paper.marked_work import (
     CriterionSaid,
     MarkedWork,
     NumberedPlace,
+    PdfPart,
+    PicturePart,
     RemarkPages,
     Said,
+    TextPart,
     job_of,
+    marked_lines,
     paragraphs,
 )
 from jade_ladder.formats.paper.setting import set_marked_work
-from tests.samples import locked_pdf, pdf
+from tests.samples import jpeg, locked_pdf, pdf
 
 WIDE, HIGH = 595, 842
 PLAIN = RemarkPages("Route card", ("Kaia Pohl",), (), ())
@@ -77,7 +82,8 @@ def test_a_number_stands_where_its_passage_ends_as_the_page_is_shown(
         added.rotate(turned)
     writer.write(tmp_path / "work.pdf")
     work = MarkedWork(
-        ((str(tmp_path / "work.pdf"), (NumberedPlace(1, place), NumberedPlace(2, box))),), PLAIN
+        (PdfPart(str(tmp_path / "work.pdf"), (NumberedPlace(1, place), NumberedPlace(2, box))),),
+        PLAIN,
     )
     made = marked(tmp_path, work)
     assert len(made.pages) == 3
@@ -131,7 +137,7 @@ def test_several_files_keep_their_pages_and_the_remarks_say_all_of_it(tmp_path: 
         "9.45 of 12",
         (("Criteria", "10.45"), ("Late, 1 day", "-1.00")),
     )
-    made = marked(tmp_path, MarkedWork(tuple(files), said))
+    made = marked(tmp_path, MarkedWork(tuple(PdfPart(*one) for one in files), said))
     for page, words in zip(made.pages, ("Leg one", "Leg two", "Tides"), strict=False):
         assert page.extract_text().startswith(words)
     # The number stands once, where the passage ends.
@@ -152,7 +158,9 @@ def test_remarks_of_any_script_and_length_are_set(tmp_path: Path) -> None:
     said = [Said(scripts), Said("x" * 5_000), Said("a b " * 1_250)]
     said += [Said(f"Remark {number}", "", number) for number in range(1, 501)]
     places = tuple(NumberedPlace(number, box) for number in range(1, 501))
-    work = MarkedWork(((str(tmp_path / "a.pdf"), places),), RemarkPages("T", (), tuple(said), ()))
+    work = MarkedWork(
+        (PdfPart(str(tmp_path / "a.pdf"), places),), RemarkPages("T", (), tuple(said), ())
+    )
     made = marked(tmp_path, work)
     text = "".join(page.extract_text() for page in made.pages[1:])
     assert "写得好" in text
@@ -241,7 +249,7 @@ def test_nothing_that_can_act_is_taken_along(tmp_path: Path) -> None:
     (tmp_path / "a.pdf").write_bytes(acting_pdf())
     before = acting(PdfReader(tmp_path / "a.pdf"))
     assert before >= {"/AA", "/OpenAction", "/JS", "/EF", "/A", "/JavaScript", "/URI"}
-    reader = marked(tmp_path, MarkedWork(((str(tmp_path / "a.pdf"), ()),), PLAIN))
+    reader = marked(tmp_path, MarkedWork((PdfPart(str(tmp_path / "a.pdf")),), PLAIN))
     assert [page.extract_text().strip() for page in reader.pages[:2]] == ["Leg one", "Leg two"]
     assert acting(reader) == set()
     kept = [one.get_object()["/Subtype"] for one in reader.pages[0]["/Annots"]]  # type: ignore[attr-defined]
@@ -264,9 +272,80 @@ def test_a_pdf_that_means_harm_is_refused_or_read(
     tmp_path: Path, content: bytes, why: str | None
 ) -> None:
     (tmp_path / "a.pdf").write_bytes(content)
-    work = MarkedWork(((str(tmp_path / "a.pdf"), ()),), PLAIN)
+    work = MarkedWork((PdfPart(str(tmp_path / "a.pdf")),), PLAIN)
     if why is None:
         assert len(marked(tmp_path, work).pages) == 2
     else:
         with pytest.raises(Refused, match=why):
             marked(tmp_path, work)
+
+
+def at(text: str, words: str, start: int | None = None) -> Place:
+    """A passage of a text: where its words are, or elsewhere."""
+    where = text.index(words) if start is None else start
+    return Place(Quote(words), Span(where, where + len(words)))
+
+
+def test_all_parts_are_taken_along_in_their_order(tmp_path: Path) -> None:
+    (tmp_path / "plan.pdf").write_bytes(pdf(["Leg one"]))
+    (tmp_path / "photo").write_bytes(jpeg((300, 1200)))
+    text = "From the slipway\n\nto the beacon\nمن المرفأ"
+    box = Place(None, None, (), Shape(ShapeKind.BOX, 1, 30, 120, 150, 600, 300, 1200))
+    places = (NumberedPlace(1, at(text, "slipway\n\nto")), NumberedPlace(2, at(text, "beacon")))
+    work = MarkedWork(
+        (
+            TextPart("Text", text, places),
+            PdfPart(str(tmp_path / "plan.pdf")),
+            PicturePart("beacon.jpg", str(tmp_path / "photo"), "jpg", (NumberedPlace(3, box),)),
+            TextPart("data.zip", "", note="This file is not shown on paper."),
+            TextPart("long.txt", "Word and word.\n" * 200),
+        ),
+        PLAIN,
+    )
+    pages = [page.extract_text() for page in marked(tmp_path, work).pages]
+    heads = [next(line for line in page.splitlines() if line.strip()) for page in pages]
+    assert heads[:4] == ["Text", "Leg one", "beacon.jpg", "data.zip"]
+    assert heads[4] == "long.txt"
+    assert len(pages) > 6, "a long text goes on"
+    assert heads[-1] == "Route card"
+    assert list(places_of_numbers(marked(tmp_path, work).pages[0])) == ["1", "2"]
+    assert list(places_of_numbers(marked(tmp_path, work).pages[2])) == ["3"]
+    assert "not shown on paper" in pages[3]
+
+
+@pytest.mark.parametrize(
+    ("text", "places", "runs"),
+    [
+        ("", [], [[]]),
+        ("ab", [], [["ab"]]),
+        ("ab cd", [("cd", None)], [["ab ", "[cd]1"]]),
+        ("ab\ncd", [("b\nc", None)], [["a", "[b]"], ["[c]1", "d"]]),
+        # Over each other, and where the words are at another place by now.
+        ("ab cd ef", [("ab cd", None), ("cd ef", None)], [["[ab ]", "[cd]1", "[ ef]2"]]),
+        ("x ab", [("ab", 0)], [["x ", "[ab]1"]]),
+        ("x ab", [("gone", 0)], [["x ab"]]),
+    ],
+)
+def test_words_of_a_text_in_runs(
+    text: str, places: list[tuple[str, int | None]], runs: list[list[str]]
+) -> None:
+    found = [
+        NumberedPlace(number, at(text, words, start))
+        for number, (words, start) in enumerate(places, 1)
+    ]
+    said = [
+        [
+            (f"[{run['text']}]" if run["marked"] else run["text"])
+            + "".join(map(str, run["numbers"]))
+            for run in line["runs"]
+        ]
+        for line in marked_lines(text, found)
+    ]
+    assert said == runs
+
+
+def test_words_of_a_document_as_they_are_counted_where_it_is_shown() -> None:
+    words = words_of_html("<h2>Tides</h2><p>High &amp; low<br>water</p><ul><li>one</li></ul>")
+    assert words.text == "Tides\nHigh & low\nwater\none"
+    assert [words.text[first:last] for first, last in words.headings] == ["Tides"]
+    assert marked_lines(words.text, (), words.headings)[0]["heading"]

@@ -9,8 +9,9 @@ from pathlib import Path
 import pytest
 from pypdf import PdfReader
 
-from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.core.passage import Piece, Place, Quote, Rect, Span
+from jade_ladder.core.errors import BeingPrepared, NotFound, Refused
+from jade_ladder.core.passage import Piece, Place, Quote, Rect, Shape, ShapeKind, Span
+from jade_ladder.service.files import preparing
 from jade_ladder.service.marking import desk, handing_back, passages, saving
 from jade_ladder.service.marking.passages import NewPassage
 from jade_ladder.service.shared.caller import Student, Teacher
@@ -18,7 +19,7 @@ from jade_ladder.service.student.taken_along import marked_work_of_student, own_
 from jade_ladder.service.work import attempts, parts
 from jade_ladder.store.files.contents import Contents
 from tests.builders import Small, arrived, at, small
-from tests.samples import locked_pdf, pdf
+from tests.samples import jpeg, locked_pdf, pdf, zipped
 
 ON_PAGE = Place(Quote("Leg one"), None, (Piece(1, Span(0, 7), (Rect(60, 65, 70, 20),)),))
 
@@ -61,26 +62,56 @@ def test_what_was_handed_back_is_taken_along_and_nothing_else(made: Small) -> No
     passages.remark_on_passage(made.caller, task, student, "other-passage", second, 0)
     name, pages = read(own_marked_work(own(made), task, 1))
     assert name.endswith(".pdf")
-    assert len(pages) == 3
-    assert pages[0].replace("\n", "").startswith("Leg one")
-    assert pages[0].rstrip().endswith("1")
-    assert "Which leg?" in pages[2]
-    assert "page 1 of plan.pdf" in pages[2]
-    assert "Not handed back" not in pages[2]
-    assert "Total" not in pages[2], "only the levels are shown"
+    assert len(pages) == 4
+    assert "From the slipway" in pages[0]
+    assert pages[1].replace("\n", "").startswith("Leg one")
+    assert pages[1].rstrip().endswith("1")
+    assert "Which leg?" in pages[3]
+    assert "page 1 of plan.pdf" in pages[3]
+    assert "Not handed back" not in pages[3]
+    assert "Total" not in pages[3], "only the levels are shown"
     assert "Not handed back" in read(marked_work_of_student(made.caller, task, student))[1][-1]
 
 
-def test_work_that_is_no_pdf_or_cannot_be_read_is_refused_and_leaves_nothing(made: Small) -> None:
+def test_every_part_is_taken_along_with_its_passages(made: Small) -> None:
+    """A text alone, too; a picture once it is written anew."""
     task, student = made.task_id, made.students[0]
-    put_in(made, "plan.txt", b"Leg one")
+    attempts.enter_work(made.caller, task, student, "From the slipway to the beacon")
+    made.mark(student, 3, 1)
+    text = desk.work_at_desk(made.caller, task, student).parts[0].id
+    on_words = Place(Quote("slipway"), Span(9, 16))
+    said = NewPassage(text, None, "Which one?", on_words)
+    passages.remark_on_passage(made.caller, task, student, "first-passage", said, 0)
+    saving.finish(made.caller, task, student)
+    pages = read(marked_work_of_student(made.caller, task, student))[1]
+    assert len(pages) == 2
+    assert "Which one?" in pages[1]
+    put_in(made, "chart.csv", b"leg,bearing\none,042")
+    put_in(made, "notes.zip", zipped({"a.txt": b"a"}))
+    photo = put_in(made, "beacon.jpg", jpeg((40, 30)))
+    with pytest.raises(BeingPrepared), marked_work_of_student(made.caller, task, student):
+        pass
+    preparing.prepare_all(made.caller.database, made.caller.now)
+    box = Place(None, None, (), Shape(ShapeKind.BOX, 1, 4, 4, 20, 20, 40, 30))
+    boxed = NewPassage(photo, None, "Here", box)
+    passages.remark_on_passage(made.caller, task, student, "other-passage", boxed, 0)
+    saving.finish(made.caller, task, student)
+    pages = read(marked_work_of_student(made.caller, task, student))[1]
+    heads = [next(line for line in page.splitlines() if line.strip()) for page in pages]
+    assert heads == ["Text", "chart.csv", "notes.zip", "beacon.jpg", "Route"]
+    assert "one · 042" in pages[1]
+    assert "2" in pages[3].split()
+
+
+def test_work_that_is_none_or_cannot_be_read_is_refused_and_leaves_nothing(made: Small) -> None:
+    task, student = made.task_id, made.students[0]
     made.mark(student, 3, 1)
 
     def refused(why: str) -> None:
         with pytest.raises(Refused, match=why), marked_work_of_student(made.caller, task, student):
             pass
 
-    refused("print its page instead")
+    refused("Nothing was handed in here")
     put_in(made, "locked.pdf", locked_pdf())
     refused("print the page instead")
     incoming = Contents.of(made.caller.database).folder / "incoming"

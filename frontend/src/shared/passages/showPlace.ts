@@ -26,7 +26,7 @@ export async function showPlace(
       return there
     }
     // A page is drawn once it is in sight, and with it what stands on it.
-    const sheet = turned ? null : document.querySelector(`[data-page="${page}"]`)
+    const sheet: Element | null = turned ? null : document.querySelector(`[data-page="${page}"]`)
     sheet?.scrollIntoView({ block: 'start' })
     turned ||= sheet !== null
   }

@@ -6,7 +6,7 @@ import FormProblem from '@/design/telling/FormProblem.vue'
 import { fetchFile } from '@/shared/files/partFiles'
 import { useSending } from '@/shared/forms/useSending'
 
-/** Taking work along with its remarks: PDFs with the numbers at their places, the rest on paper. */
+/** Taking work along with its remarks: all parts with the numbers at their places. */
 const props = defineProps<{
   result: ResultOut
   /** Where the server makes the PDF. */
@@ -16,7 +16,7 @@ const props = defineProps<{
   /** It is what the page is for. */
   main?: boolean
 }>()
-const hasPdf = computed(() => props.result.work.some((part) => part.file_kind === 'pdf'))
+const hasWork = computed(() => props.result.work.length > 0)
 const { problem, busy, send } = useSending()
 
 async function save() {
@@ -39,7 +39,7 @@ const print = () => window.print()
     <FormProblem :problem="problem" />
     <div class="row">
       <NButton
-        v-if="hasPdf"
+        v-if="hasWork"
         :type="main ? 'primary' : 'default'"
         :loading="busy"
         :disabled="busy"
@@ -47,10 +47,10 @@ const print = () => window.print()
         >{{ busy ? 'Making the PDF…' : 'Save as PDF with remarks' }}</NButton
       >
       <NButton
-        :type="main && !hasPdf ? 'primary' : 'default'"
-        :quaternary="!main || hasPdf"
+        :type="main && !hasWork ? 'primary' : 'default'"
+        :quaternary="!main || hasWork"
         @click="print"
-        >{{ main && !hasPdf ? 'Print or save as PDF' : 'Print this page' }}</NButton
+        >{{ main && !hasWork ? 'Print or save as PDF' : 'Print this page' }}</NButton
       >
     </div>
   </div>

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 from jade_ladder.core.errors import Refused
 
 if TYPE_CHECKING:
-    from pypdf import PageObject
+    from pypdf import PageObject, PdfReader
     from pypdf.generic import DictionaryObject
 
 MOST_PAGES = 2_000
@@ -25,8 +25,8 @@ _DEEPEST = 64
 
 
 def lay_over(job: dict[str, Any], drawn: Path, target: Path) -> int:
-    """Write the files of a job (`job_of`), each page with its layer over it, and the pages of
-    remarks behind them; gives how many pages there are.
+    """Write the parts of a job (`job_of`) in their order, each page of a file with its layer over
+    it, and the pages of remarks behind them; gives how many pages there are.
 
     Raises Refused for a PDF that is locked, damaged or too long.
     """
@@ -37,7 +37,13 @@ def lay_over(job: dict[str, Any], drawn: Path, target: Path) -> int:
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         remarks = PdfReader(drawn)
-        for file, path in enumerate(job["files"]):
+        begins = _begins(remarks, len(job["sets"]))
+        for kind, file in job["order"]:
+            if kind == "set":
+                for page in remarks.pages[begins[file] : begins[file + 1]]:
+                    written.add_page(page)
+                continue
+            path = job["files"][file]
             try:
                 source = PdfReader(path)
                 if source.is_encrypted and not source.decrypt(""):
@@ -57,10 +63,23 @@ def lay_over(job: dict[str, Any], drawn: Path, target: Path) -> int:
             except Exception as error:
                 # There are as many ways to be damaged.
                 raise Refused("This PDF is damaged, or none: print the page instead") from error
-        for page in remarks.pages[len(layers) :]:
+        for page in remarks.pages[begins[-1] :]:
             written.add_page(page)
         written.write(target)
     return len(written.pages)
+
+
+def _begins(remarks: PdfReader, sets: int) -> list[int]:
+    """Give the pages, from 0, on which each part that was set begins, and then the remarks, by the
+    bookmarks that the typesetter made.
+    """
+    from pypdf.generic import Destination
+
+    marks = [one for one in remarks.outline if isinstance(one, Destination)]
+    pages = [remarks.get_destination_page_number(one) for one in marks[: sets + 1]]
+    if len(pages) != sets + 1 or None in pages:
+        raise Refused("The remarks cannot be set on pages")
+    return [page or 0 for page in pages]
 
 
 def _take_actions_away(page: PageObject) -> None:

@@ -1,4 +1,6 @@
-"""A student's PDF with its remarks: what is laid over its pages, and the pages behind them."""
+"""A student's work with its remarks on pages: what is laid over those of a PDF, what is set of
+other parts, and the pages behind them.
+"""
 
 from __future__ import annotations
 
@@ -6,6 +8,7 @@ import re
 import unicodedata
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field
+from itertools import pairwise
 from typing import Any
 
 from jade_ladder.core.passage import Place, Shape
@@ -67,10 +70,42 @@ class RemarkPages:
 
 
 @dataclass(frozen=True, slots=True)
-class MarkedWork:
-    """PDF files, by their paths, each with the passages in it, and what is said of them."""
+class PdfPart:
+    """A PDF, by its path."""
 
-    files: tuple[tuple[str, tuple[NumberedPlace, ...]], ...]
+    path: str
+    places: tuple[NumberedPlace, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class TextPart:
+    """A text, or the words of a document, with where its headings stand."""
+
+    title: str
+    text: str
+    places: tuple[NumberedPlace, ...] = ()
+    headings: tuple[tuple[int, int], ...] = ()
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class PicturePart:
+    """A picture, by its path; `form` is png, jpg or webp."""
+
+    title: str
+    path: str
+    form: str
+    places: tuple[NumberedPlace, ...] = ()
+
+
+Part = PdfPart | TextPart | PicturePart
+
+
+@dataclass(frozen=True, slots=True)
+class MarkedWork:
+    """The parts of a work in their order, each with the passages in it, and what is said of it."""
+
+    parts: tuple[Part, ...]
     remarks: RemarkPages
 
 
@@ -99,28 +134,109 @@ class _Layer:
 
 
 def job_of(work: MarkedWork) -> dict[str, Any]:
-    """Give what has to be drawn as plain data: the paths of the files, the layers in the order of
-    their pages, and the remarks, with every text in paragraphs that can be set.
+    """Give what has to be drawn as plain data: the paths of the PDF files, the layers in the order
+    of their pages, what is set of the other parts, in which order they all come, and the remarks,
+    with every text in paragraphs that can be set.
     """
+    files: list[str] = []
     layers: dict[tuple[int, int], _Layer] = {}
-
-    def layer(file: int, page: int) -> _Layer:
-        return layers.setdefault((file, page), _Layer(file, page))
-
-    for file, (_, places) in enumerate(work.files):
-        for one in places:
-            if one.place.shape is not None:
-                layer(file, one.place.shape.page).add(one.number, (), one.place.shape)
-            last = len(one.place.pieces) - 1
-            for at, piece in enumerate(one.place.pieces):
-                rects = [(rect.x, rect.y, rect.width, rect.height) for rect in piece.rects]
-                if rects:
-                    layer(file, piece.page).add(one.number if at == last else None, rects)
+    sets: list[dict[str, Any]] = []
+    order: list[tuple[str, int]] = []
+    for part in work.parts:
+        if isinstance(part, PdfPart):
+            order.append(("file", len(files)))
+            _add_layers(layers, len(files), part.places)
+            files.append(part.path)
+        else:
+            order.append(("set", len(sets)))
+            sets.append(_set_part(part))
     return {
-        "files": [path for path, _ in work.files],
+        "files": files,
         "layers": [asdict(layers[key]) for key in sorted(layers)],
+        "sets": sets,
+        "order": order,
         "remarks": _set(asdict(work.remarks)),
     }
+
+
+def _add_layers(
+    layers: dict[tuple[int, int], _Layer], file: int, places: Sequence[NumberedPlace]
+) -> None:
+    def layer(page: int) -> _Layer:
+        return layers.setdefault((file, page), _Layer(file, page))
+
+    for one in places:
+        if one.place.shape is not None:
+            layer(one.place.shape.page).add(one.number, (), one.place.shape)
+        last = len(one.place.pieces) - 1
+        for at, piece in enumerate(one.place.pieces):
+            rects = [(rect.x, rect.y, rect.width, rect.height) for rect in piece.rects]
+            if rects:
+                layer(piece.page).add(one.number if at == last else None, rects)
+
+
+def _set_part(part: TextPart | PicturePart) -> dict[str, Any]:
+    title = paragraphs(part.title) or paragraphs("–")
+    if isinstance(part, TextPart):
+        lines = marked_lines(part.text, part.places, part.headings)
+        return {"title": title, "lines": lines, "note": paragraphs(part.note)}
+    shapes = [(one.number, one.place.shape) for one in part.places if one.place.shape is not None]
+    drawn = [
+        {
+            "number": number,
+            "kind": shape.kind,
+            # In shares of the picture, however large it is set.
+            "from": (shape.x1 / shape.width, shape.y1 / shape.height),
+            "to": (shape.x2 / shape.width, shape.y2 / shape.height),
+        }
+        for number, shape in shapes
+    ]
+    return {"title": title, "path": part.path, "form": part.form, "drawn": drawn}
+
+
+def marked_lines(
+    text: str,
+    places: Sequence[NumberedPlace],
+    headings: Sequence[tuple[int, int]] = (),
+) -> list[dict[str, Any]]:
+    """Give the lines of a text, each with its direction, whether it is a heading, and its words in
+    runs: whether they are in a passage, and the numbers of those that end with them.
+    """
+    found = [(one.number, stretch) for one in places if (stretch := _stretch(text, one.place))]
+    edges = {0, len(text), *(edge for _, stretch in found for edge in stretch)}
+    edges |= {at for at, one in enumerate(text) if one == "\n"}
+    edges |= {at + 1 for at, one in enumerate(text) if one == "\n"}
+    lines: list[dict[str, Any]] = [{"runs": [], "heading": False}]
+    marks = sorted(edges)
+    for start, end in pairwise(marks):
+        words = text[start:end]
+        numbers = [number for number, stretch in found if stretch[1] == end]
+        if words == "\n":
+            if numbers:
+                lines[-1]["runs"].append({"text": "", "marked": False, "numbers": numbers})
+            lines.append({"runs": [], "heading": False})
+            continue
+        marked = any(stretch[0] <= start < stretch[1] for _, stretch in found)
+        run = {"text": _LONGEST_WORD.sub("\\g<0>\u200b", words), "marked": marked}
+        lines[-1]["runs"].append({**run, "numbers": numbers})
+        lines[-1]["heading"] |= any(first <= start < last for first, last in headings)
+    for line in lines:
+        line["dir"] = _direction("".join(run["text"] for run in line["runs"]))
+    return lines
+
+
+def _stretch(text: str, place: Place) -> tuple[int, int] | None:
+    """Say where the words of a passage are: where they were, else at the nearest place that has
+    them, else nowhere.
+    """
+    span, quote = place.span, place.quote
+    if span is None or quote is None:
+        return None
+    if text[span.start : span.end] == quote.exact:
+        return span.start, span.end
+    at = [one.start() for one in re.finditer(re.escape(quote.exact), text)]
+    nearest = min(at, key=lambda one: abs(one - span.start), default=None)
+    return None if nearest is None else (nearest, nearest + len(quote.exact))
 
 
 _WORDS = {"title", "about", "where", "words", "next_words", "level_name", "total_lines", "foot"}

@@ -22,6 +22,27 @@
   align(horizon, text(fill: white, size: 7.5pt, weight: "bold", str(number))),
 )
 
+// A box or an arrow between two points, and its number.
+#let shape(kind, from, to, number) = {
+  let at = none
+  if kind == "box" {
+    let (left, right) = (calc.min(from.at(0), to.at(0)), calc.max(from.at(0), to.at(0)))
+    let (top, foot) = (calc.min(from.at(1), to.at(1)), calc.max(from.at(1), to.at(1)))
+    place(dx: left, dy: top, rect(width: right - left, height: foot - top, stroke: 1.6pt + ink))
+    at = (left, top - 12pt)
+  } else {
+    let (x, y) = (to.at(0) - from.at(0), to.at(1) - from.at(1))
+    let turn = calc.atan2(x.pt(), y.pt())
+    let end(by) = (to.at(0) - 9pt * calc.cos(turn + by), to.at(1) - 9pt * calc.sin(turn + by))
+    place(line(start: from, end: to, stroke: 1.6pt + ink))
+    place(polygon(fill: ink, to, end(24deg), end(-24deg)))
+    at = (from.at(0) - 4pt, from.at(1) - 13pt)
+  }
+  if number != none {
+    place(dx: calc.max(at.at(0), 1pt), dy: calc.max(at.at(1), 1pt), badge(number))
+  }
+}
+
 // The place of a passage on its page: words are washed and underlined, so that they hold in grey.
 #let drawn(one) = {
   for (x, y, width, height) in one.rects {
@@ -29,30 +50,11 @@
     let foot = (y + height) * 1pt
     place(line(start: (x * 1pt, foot), end: ((x + width) * 1pt, foot), stroke: 1pt + edge))
   }
-  let at = none
-  if one.shape == none {
+  if one.shape != none {
+    shape(one.shape.kind, one.shape.from.map(n => n * 1pt), one.shape.to.map(n => n * 1pt), one.number)
+  } else if one.number != none {
     let (x, y, width, _) = one.rects.last()
-    at = ((x + width) * 1pt + 1pt, y * 1pt - 4pt)
-  } else {
-    let (from, to) = (one.shape.from.map(n => n * 1pt), one.shape.to.map(n => n * 1pt))
-    if one.shape.kind == "box" {
-      let (left, right) = (calc.min(from.at(0), to.at(0)), calc.max(from.at(0), to.at(0)))
-      let (top, foot) = (calc.min(from.at(1), to.at(1)), calc.max(from.at(1), to.at(1)))
-      place(dx: left, dy: top, rect(width: right - left, height: foot - top, stroke: 1.6pt + ink))
-      at = (left, top - 12pt)
-    } else {
-      let (x, y) = (to.at(0) - from.at(0), to.at(1) - from.at(1))
-      let turn = calc.atan2(x.pt(), y.pt())
-      let end(by) = (
-        to.at(0) - 9pt * calc.cos(turn + by),
-        to.at(1) - 9pt * calc.sin(turn + by),
-      )
-      place(line(start: from, end: to, stroke: 1.6pt + ink))
-      place(polygon(fill: ink, to, end(24deg), end(-24deg)))
-      at = (from.at(0) - 4pt, from.at(1) - 13pt)
-    }
-  }
-  if one.number != none {
+    let at = ((x + width) * 1pt + 1pt, y * 1pt - 4pt)
     place(dx: calc.max(at.at(0), 1pt), dy: calc.max(at.at(1), 1pt), badge(one.number))
   }
 }
@@ -63,7 +65,54 @@
   })
 }
 
-// From here on: the pages of remarks.
+// From here on: the parts that are no PDF, each with a bookmark by which its pages are found.
+#let sheet(body) = page(paper: "a4", margin: (x: 20mm, y: 18mm), footer: {
+  set text(size: 8pt, fill: soft)
+  job.remarks.foot.map(line => line.text).join(" ")
+}, body)
+#let titled(lines) = heading(level: 1, text(
+  size: 11pt, weight: "bold", fill: soft, lines.map(line => line.text).join(" "),
+))
+#let run(one) = {
+  if one.marked {
+    highlight(fill: marker, underline(stroke: 1pt + edge, offset: 2pt, one.text))
+  } else { one.text }
+  for number in one.numbers { [#h(1pt)#badge(number)#h(1pt)] }
+}
+
+#for part in job.sets {
+  sheet({
+    titled(part.title)
+    v(6pt)
+    if "lines" in part {
+      for line in part.lines {
+        let flow = if line.dir == "rtl" { rtl } else { ltr }
+        let weight = if line.heading { "bold" } else { "regular" }
+        block(above: 0.62em, below: 0.62em, text(dir: flow, weight: weight, align(start, {
+          if line.runs.len() == 0 { v(0.2em) }
+          for one in line.runs { run(one) }
+        })))
+      }
+      for line in part.note { block(above: 12pt, text(size: 8.5pt, fill: soft, line.text)) }
+    } else {
+      layout(room => {
+        let whole = measure(image(part.path, format: part.form, width: room.width))
+        let most = room.height - 60pt
+        let wide = if whole.height > most { room.width * (most / whole.height) } else { room.width }
+        let high = whole.height * (wide / whole.width)
+        box(width: wide, height: high, {
+          place(image(part.path, format: part.form, width: wide, height: high))
+          for one in part.drawn {
+            let point(share) = (share.at(0) * wide, share.at(1) * high)
+            shape(one.kind, point(one.from), point(one.to), one.number)
+          }
+        })
+      })
+    }
+  })
+}
+
+// The pages of remarks.
 #let read(lines) = for line in lines {
   // The first letter says which way a line is read; what it quotes does not turn it round.
   let flow = if line.dir == "rtl" { rtl } else { ltr }

@@ -13,14 +13,17 @@ FONTS = _HERE / "fonts"
 
 
 def set_marked_work(job: dict[str, Any], target: Path) -> None:
-    """Write what `job_of` gave as a PDF: a page for each layer, and the pages of remarks."""
+    """Write what `job_of` gave as a PDF: a page for each layer, those of the parts that are set,
+    each with a bookmark, and the pages of remarks.
+    """
     import typst
 
     try:
         typst.compile(
             _HERE / "marked_work.typ",
             output=target,
-            root=_HERE,
+            # Pictures lie beside the database; nothing of what is set is read as a path.
+            root=Path("/"),
             font_paths=[FONTS],
             ignore_system_fonts=True,
             format="pdf",

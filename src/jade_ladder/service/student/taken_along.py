@@ -1,4 +1,4 @@
-"""A student's work taken along: their PDFs with the numbers of the remarks at their places, and the
+"""A student's work taken along: its parts with the numbers of the remarks at their places, and the
 remarks behind them.
 """
 
@@ -9,30 +9,37 @@ from contextlib import contextmanager
 from pathlib import Path
 from zoneinfo import ZoneInfo
 
-from jade_ladder.core.errors import Refused
+from jade_ladder.core.errors import BeingPrepared, Refused
 from jade_ladder.core.numbers import write_hundredths, write_short
 from jade_ladder.core.passage import ShapeKind
 from jade_ladder.core.total import LineKind, Total
+from jade_ladder.formats.files.html_words import words_of_html
 from jade_ladder.formats.files.kind import FileKind
 from jade_ladder.formats.paper.marked_work import (
     CriterionSaid,
     MarkedWork,
     NumberedPlace,
+    Part,
+    PdfPart,
+    PicturePart,
     RemarkPages,
     Said,
+    TextPart,
 )
 from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.outside.conversion import mark_work
+from jade_ladder.service.files.showing import ready_path, shown_of
 from jade_ladder.service.marking.passages import NumberedPassage
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.shared.days import day_and_time, school_zone
 from jade_ladder.service.student.criteria import ShownCriterion
 from jade_ladder.service.student.results import Result, own_result, result_of_student
 from jade_ladder.store.files.contents import Contents
+from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.marking.feedback_files import FeedbackKind, FeedbackRow
 from jade_ladder.store.people import people as people_store
 from jade_ladder.store.work import placed_parts as placed_store
-from jade_ladder.store.work.parts import WorkPart
+from jade_ladder.store.work.parts import PartKind, WorkPart
 
 _LONGEST_QUOTE = 60
 
@@ -59,35 +66,65 @@ def marked_work_of_student(
 
 @contextmanager
 def _made(caller: Caller, result: Result, student_id: int) -> Iterator[tuple[Path, str]]:
-    parts = [part for part in result.parts if part.file_kind is FileKind.PDF]
-    if not parts:
-        raise Refused("None of this work is a PDF: print its page instead")
-    contents = Contents.of(caller.database)
+    if not result.parts:
+        raise Refused("Nothing was handed in here on screen: print the page instead")
     with caller.reading() as db:
         person = people_store.person(db, student_id)
         name = person.name if person else ""
         school = people_store.school(db)
         zone = school_zone(db)
-        rows = [placed_store.file_of_part(db, part.id) for part in parts]
-    files = tuple(
-        (
-            str(contents.path(row.hash)),
+        rows = {part.id: placed_store.file_of_part(db, part.id) for part in result.parts}
+    parts = tuple(
+        _part(
+            caller,
+            part,
+            rows[part.id],
             tuple(
                 NumberedPlace(one.number, one.row.place)
                 for one in result.passages
                 if one.row.part_id == part.id
             ),
         )
-        for part, row in zip(parts, rows, strict=True)
-        if row is not None
+        for part in result.parts
     )
     about = (
         " · ".join([name, result.task.row.class_name, *([school.name] if school else [])]),
         _when(result, zone),
     )
-    work = MarkedWork(files, _remark_pages(result, about, name))
-    with contents.beside() as folder:
+    work = MarkedWork(parts, _remark_pages(result, about, name))
+    with Contents.of(caller.database).beside() as folder:
         yield mark_work(work, folder), f"{safe_file_name(f'{result.task.row.title} {name}')}.pdf"
+
+
+def _part(
+    caller: Caller, part: WorkPart, row: FileRow | None, places: tuple[NumberedPlace, ...]
+) -> Part:
+    """Give a part as it goes on paper: a PDF, a picture, words, or that it is not shown."""
+    title = part.file_name or ("Link" if part.kind is PartKind.LINK else "Text")
+    if part.replaced_at is not None:
+        title += ", which was replaced"
+    if row is None:
+        return TextPart(title, part.text, places)
+    if row.kind is FileKind.PDF:
+        return PdfPart(str(Contents.of(caller.database).path(row.hash)), places)
+    if row.kind is FileKind.PICTURE:
+        path = ready_path(caller.database, row)
+        return PicturePart(title, str(path), _FORMS[row.media_type], places)
+    shown = shown_of(caller, row)
+    if shown.preparing:
+        raise BeingPrepared("This file is being prepared. Try again in a moment.")
+    notes = ". ".join(shown.notes)
+    if shown.html:
+        words = words_of_html(shown.html)
+        return TextPart(title, words.text, places, words.headings, notes)
+    if shown.rows:
+        return TextPart(title, "\n".join(" · ".join(row) for row in shown.rows), places, (), notes)
+    if shown.text:
+        return TextPart(title, shown.text, places, (), notes)
+    return TextPart(title, "", (), (), shown.problem or "This file is not shown on paper.")
+
+
+_FORMS = {"image/png": "png", "image/jpeg": "jpg", "image/webp": "webp"}
 
 
 def _when(result: Result, zone: ZoneInfo) -> str:
