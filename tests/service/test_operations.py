@@ -418,7 +418,7 @@ OPERATIONS: dict[str, Operation] = {
         setting_aside.count_evidence_again(c, PAPER, [s.students[1]]),
     ),
     "set aside at task": lambda c, s: setting_aside.set_aside_at_task(c, PAPER),
-    "below mastery": lambda c, s: again.below_mastery(c, PAPER),
+    "below mastery": lambda c, s: again.who_again(c, PAPER),
     "adjust total": lambda c, s: adjusting.adjust_total(
         c, s.task_id, s.students[0], Adjustments(by_hand=ByHand(300, "Spoken")), 0
     ),

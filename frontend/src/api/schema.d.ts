@@ -4037,7 +4037,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tasks/{task_id}/below-mastery": {
+    "/api/tasks/{task_id}/who-again": {
         parameters: {
             query?: never;
             header?: never;
@@ -4045,10 +4045,11 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Read Below Mastery
-         * @description Say of each outcome of a task who is below mastery on it.
+         * Read Who Again
+         * @description Say of each outcome of a task who is below mastery on it, and of whom nothing would be asked
+         *     again.
          */
-        get: operations["read_below_mastery"];
+        get: operations["read_who_again"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5178,8 +5179,8 @@ export interface components {
         /**
          * ArrivedFileOut
          * @description A file that has arrived (`entry` from 1: in an archive, 0: by itself), and whose it may be,
-         *     the likeliest first; `sure` where nothing speaks for anybody else, `by_identifier` where that says so. With a `problem` it cannot
-         *     be put in.
+         *     the likeliest first; `sure` where nothing speaks for anybody else, `by_identifier` where that
+         *     says so. With a `problem` it cannot be put in.
          */
         ArrivedFileOut: {
             /** Upload Id */
@@ -6813,7 +6814,7 @@ export interface components {
         FoundKind: "student" | "outcome" | "rubric" | "task";
         /**
          * FoundOut
-         * @description A thing that can be gone to; `also` is what else it is known by, as a student's identifier.
+         * @description A thing that can be gone to; `also` is what else it is known by: a student's identifier.
          */
         FoundOut: {
             kind: components["schemas"]["FoundKind"];
@@ -11250,6 +11251,17 @@ export interface components {
             needing: number;
         };
         /**
+         * WhoAgainOut
+         * @description Who could do a task again, outcome by outcome; of those in `all_met` every criterion was met,
+         *     so that nothing would be asked again.
+         */
+        WhoAgainOut: {
+            /** Below */
+            below: components["schemas"]["BelowMasteryOut"][];
+            /** All Met */
+            all_met: number[];
+        };
+        /**
          * WholeNoteOut
          * @description A note with all of its versions, the newest first.
          */
@@ -11790,6 +11802,7 @@ export type WallOut = components['schemas']['WallOut'];
 export type WallOutcomeOut = components['schemas']['WallOutcomeOut'];
 export type WallStrandOut = components['schemas']['WallStrandOut'];
 export type WallStudentOut = components['schemas']['WallStudentOut'];
+export type WhoAgainOut = components['schemas']['WhoAgainOut'];
 export type WholeNoteOut = components['schemas']['WholeNoteOut'];
 export type WishIn = components['schemas']['WishIn'];
 export type WishOut = components['schemas']['WishOut'];
@@ -17605,7 +17618,7 @@ export interface operations {
             "5XX": components["responses"]["NotNow"];
         };
     };
-    read_below_mastery: {
+    read_who_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -17622,7 +17635,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BelowMasteryOut"][];
+                    "application/json": components["schemas"]["WhoAgainOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];

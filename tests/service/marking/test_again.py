@@ -13,26 +13,31 @@ from hypothesis import strategies as st
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.evidence import AttemptsRule
+from jade_ladder.core.mastery import State
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.numbers import round_half_up
 from jade_ladder.core.total import Adjustments, ByHand
 from jade_ladder.service.changes.task_effects import task_effects
+from jade_ladder.service.classes import students
 from jade_ladder.service.evidence.evidence import Alignments, evidence_of
 from jade_ladder.service.marking import adjusting, again, desk, handing_back, saving
 from jade_ladder.service.marking.choices import NOTHING, Choice
 from jade_ladder.service.marking.history import go_back
+from jade_ladder.service.marking.pile import whole_pile
 from jade_ladder.service.marking.task_marks import totals_of_task
 from jade_ladder.service.mastery.wall import wall
 from jade_ladder.service.outcomes import methods
+from jade_ladder.service.overview.first_page import first_page
 from jade_ladder.service.reports.sheets import task_sheet
 from jade_ladder.service.shared.caller import Student, Teacher
+from jade_ladder.service.student import results
 from jade_ladder.service.student.results import own_result
 from jade_ladder.service.work import attempts, handing_in, tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.evidence.choices import finished_choices
 from jade_ladder.store.evidence.evidence import EvidenceRow, evidence, evidence_faults
 from jade_ladder.store.messages import messages as message_store
-from tests.builders import Small, at, small, undone
+from tests.builders import Small, at, school_day, small, undone
 
 # Of the scale 1, 2, 3, 4 with mastery at 3 (cut 2.75): criterion a is evidence of W1, b of both.
 
@@ -184,8 +189,67 @@ def test_who_may_have_another_attempt_is_said_by_name(made: Small) -> None:
     with pytest.raises(NotFound):
         desk.work_at_desk(made.caller, task, first, 3)
     # And who is below mastery, of those with a finished mark.
-    below = again.below_mastery(made.caller, task)
-    assert [(one.outcome.code, one.student_ids) for one in below] == [("W1", (first,)), ("W2", ())]
+    found = again.who_again(made.caller, task)
+    below = [(one.outcome.code, one.student_ids) for one in found.below]
+    assert (below, found.all_met) == ([("W1", (first,)), ("W2", ())], ())
+    made.mark(second, 3, 3)
+    assert again.who_again(made.caller, task).all_met == (second,)
+
+
+def test_what_reaches_mastery_is_read_at_the_attempts_own_time(made: Small) -> None:
+    """Handed in before a piece of 1 under latest, nothing of it decides any more."""
+    first = made.students[0]
+    methods.change_class_method(made.caller, made.class_id, 1, Method(MethodKind.LATEST))
+    made.mark(first, 4, 2, caller=at(made.caller, -9))
+    again.open_attempts(at(made.caller, -8), made.task_id, [first], "Again")
+    student = Student(made.caller.database, first, at(made.caller, -5).now)
+    handing_in.hand_in(student, made.task_id, "Leg two", 0)
+
+    def needed() -> list[tuple[str, int | None, bool]]:
+        work = desk.work_at_desk(made.caller, made.task_id, first, 2)
+        return [
+            (one.outcome.code, one.choice and one.choice.level, one.followed) for one in work.needs
+        ]
+
+    before = needed()
+    assert before == [("W2", 2, False)]
+    another = made.new_task("Another")
+    made.mark(first, 4, 1, task_id=another, caller=at(made.caller, -1))
+    assert needed() == [("W1", None, True), ("W2", None, True)]
+    # Chosen all the same, it leaves both as they are.
+    made.mark(first, 4, 4, caller=made.caller, attempt=2)
+    row = wall(made.caller, made.class_id)
+    place = [one.id for one in row.students].index(first)
+    assert [cell.mastery.state for cell in row.cells[place]] == [State.NOT_YET] * 2
+
+
+def test_who_asks_for_another_attempt_is_counted_where_work_waits(made: Small) -> None:
+    """The same number in the list, the pile, on the first page and the task's page, until it is
+    answered.
+    """
+    first, second = made.students
+    for student in (first, second):
+        made.mark(student, 2, 2)
+    handing_back.hand_back(made.caller, made.task_id, None, True)
+    for student in (first, second):
+        asking = Student(made.caller.database, student, made.caller.now)
+        results.ask_again(asking, made.task_id, 1, "I know it now")
+
+    def asked() -> list[int]:
+        lists = (
+            tasks.class_tasks(made.caller, made.class_id),
+            [one.line for one in whole_pile(made.caller).tasks],
+            first_page(made.caller).waiting,
+            [tasks.get_task(made.caller, made.task_id)],
+        )
+        return [sum(one.asking for one in lines) for lines in lists]
+
+    assert asked() == [2, 2, 2, 2]
+    assert tasks.to_mark_by_class(made.caller)[made.class_id] == 0, "it is no marking"
+    handing_back.answer_wish(made.caller, made.task_id, first, True, "Go on")
+    assert asked() == [1, 1, 1, 1]
+    students.set_left(made.caller, made.class_id, second, school_day(made.caller))
+    assert asked() == [0, 0, 0, 0]
 
 
 def test_its_student_reads_what_is_asked_again_and_hands_in(made: Small) -> None:

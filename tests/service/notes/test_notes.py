@@ -357,7 +357,7 @@ def test_an_attempt_whose_note_has_its_number_is_no_note(made: Small) -> None:
     assert attempt == note.row.id == 1
     set_evidence_aside(made.caller, made.task_id, [made.students[0]], "Noisy")
     assert value(made) == 200
-    again.below_mastery(made.caller, made.task_id)
+    again.who_again(made.caller, made.task_id)
     (tried, noted) = trail(made.caller, made.class_id, made.students[0], made.outcomes[0]).pieces
     assert (noted.aside, noted.counted) == (None, True)
     assert tried.aside is not None

@@ -18,6 +18,7 @@ from jade_ladder.service.marking import again
 from jade_ladder.service.mastery import judgements
 from jade_ladder.service.mastery.expectation import expect_again, lift_outcome
 from jade_ladder.service.mastery.judgements import Judged
+from jade_ladder.service.mastery.trail import trail
 from jade_ladder.service.mastery.wall import Wall, wall
 from jade_ladder.service.outcomes import methods, outcomes
 from jade_ladder.service.overview.all_classes import outcome_in_all_classes
@@ -128,6 +129,25 @@ def standing(seen: Wall, column: int) -> dict[int, tuple[bool, int | None]]:
         for student, row in zip(seen.students, seen.cells, strict=True)
         if row[column].expected and row[column].mastery.counts
     }
+
+
+def test_a_setting_that_is_not_used_is_no_other_method(caller: Teacher) -> None:
+    """There is a point of another method only where it, or the setting it uses, is another."""
+    made = small(at(caller, -40))
+    made.mark(made.students[0], 2, 2, caller=at(caller, -30))
+
+    def change(days: int, version: int, method: Method) -> list[str]:
+        since = school_day(at(caller, days))
+        methods.change_class_method(at(caller, days), made.class_id, version, method, since)
+        found = trail(caller, made.class_id, made.students[0], made.outcomes[0])
+        return [point.by.value for point in found.trail.points]
+
+    assert change(-20, 1, Method(MethodKind.LATEST)) == ["evidence", "method"]
+    assert change(-15, 2, Method(MethodKind.LATEST, 80, 7)) == ["evidence", "method"]
+    decaying = Method(MethodKind.DECAYING_AVERAGE, 80, 5)
+    assert change(-10, 3, decaying) == ["evidence", "method", "method"]
+    other = Method(MethodKind.DECAYING_AVERAGE, 80, 9)
+    assert change(-5, 4, other) == ["evidence", "method", "method"]
 
 
 def test_a_criterion_that_is_read_unevenly_is_named(caller: Teacher) -> None:

@@ -18,6 +18,8 @@ from jade_ladder.service.changes import revisions
 from jade_ladder.service.marking import again, desk, handing_back, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery.own_ladder import ladder_of_student, own_ladder
+from jade_ladder.service.mastery.student_page import student_page
+from jade_ladder.service.mastery.trail import trail
 from jade_ladder.service.mastery.wall import wall
 from jade_ladder.service.messages.messages import own_messages
 from jade_ladder.service.rubrics import rubrics
@@ -25,7 +27,7 @@ from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student import results
 from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import attempts, handing_in
-from tests.builders import Small, at, draft, small, undone
+from tests.builders import Small, at, draft, school_day, small, undone
 
 
 def student(made: Small, which: int = 0, days: float = 0) -> Student:
@@ -65,6 +67,26 @@ def test_what_a_hand_back_moved_is_kept_with_it(made: Small) -> None:
         (260, 180),
     ]
     assert second.seen.handed_in_at is None
+
+
+def test_teachers_are_told_what_their_student_sees_otherwise(made: Small) -> None:
+    """And the student is told nothing of what is not handed back."""
+    first = made.students[0]
+    made.mark(first, 4, 4, caller=at(made.caller, -9))
+    handing_back.hand_back(at(made.caller, -8), made.task_id, None, True)
+    page = student_page(made.caller, made.class_id, first)
+    assert page.seen == {}
+    another = made.new_task("Another")
+    made.mark(first, 1, 1, task_id=another)
+    (told, _) = student_page(made.caller, made.class_id, first).seen.values()
+    assert (told.mastery.value, told.teachers.value, told.slipped) == (400, 220, False)
+    there = trail(made.caller, made.class_id, first, made.outcomes[0])
+    assert there.seen == told
+    earlier = school_day(at(made.caller, -5))
+    assert trail(made.caller, made.class_id, first, made.outcomes[0], earlier).seen is None
+    assert len(ladder_of_student(made.caller, made.class_id, first).otherwise) == 2
+    handing_back.hand_back(made.caller, another, None, True)
+    assert student_page(made.caller, made.class_id, first).seen == {}
 
 
 def test_handed_back_six_times_at_once_it_is_handed_back_once(made: Small) -> None:

@@ -12,6 +12,8 @@ from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.marking import DeskState
 from jade_ladder.core.total import Adjustments
+from jade_ladder.formats.class_list import StudentLine
+from jade_ladder.service.classes import students
 from jade_ladder.service.marking import desk, handing_back
 from jade_ladder.service.marking.adjusting import adjust_total
 from jade_ladder.service.marking.pile import pile
@@ -24,7 +26,7 @@ from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import attempts, copying, handing_in, setting, tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.work.tasks import TaskKind
-from tests.builders import Small, at, second_class, small
+from tests.builders import Small, at, school_day, second_class, small
 
 
 @pytest.fixture
@@ -77,6 +79,36 @@ def test_a_draft_is_the_teachers_alone_and_nobody_is_missing(made: Small, due: d
     set_at = tasks.get_task(made.caller, made.task_id).row.set_at
     change(replace(made, caller=at(made.caller, 1)), due)
     assert tasks.get_task(made.caller, made.task_id).row.set_at == set_at, "it was set already"
+
+
+def test_nobody_owes_what_was_due_before_they_came(made: Small) -> None:
+    """On the task's page, in the list, at the desk and on their own page; unless they come back."""
+    late = at(made.caller, 5)
+    kai = students.add_student(late, made.class_id, StudentLine(1, "Kai", "Nord", "K"))
+
+    def said(number: int, days: float) -> list[str]:
+        teacher = at(made.caller, days)
+        view = tasks.get_task(teacher, made.task_id)
+        (line,) = tasks.class_tasks(teacher, made.class_id)
+        assert line.counts == view.counts
+        (task,) = student_page(teacher, made.class_id, number).tasks
+        mark = desk.work_at_desk(teacher, made.task_id, number).mark
+        there = next(one for one in view.students if one.row.student_id == number)
+        return [str(one) for one in (there.state, task.standing.state, mark.student.state)]
+
+    assert said(kai, 6) == ["not-yet"] * 3
+    assert said(made.students[0], 6) == ["missing"] * 3
+    # With a due time of their own they owe it.
+    own_due = at(made.caller, 7).now
+    setting.set_own_times(at(made.caller, 6), made.task_id, [kai], own_due, None)
+    assert said(kai, 8) == ["missing"] * 3
+    # Who was there when it was due owes it, also after being away.
+    first = made.students[0]
+    students.set_left(at(made.caller, 8), made.class_id, first, school_day(at(made.caller, 8)))
+    students.add_student(
+        at(made.caller, 10), made.class_id, StudentLine(1, "Aino", "Berg", "S1", "", "")
+    )
+    assert said(first, 11) == ["missing"] * 3
 
 
 def test_an_observed_draft_waits_for_nobody(made: Small) -> None:

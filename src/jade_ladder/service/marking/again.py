@@ -12,6 +12,7 @@ from datetime import datetime
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.mastery import State
 from jade_ladder.service.marking.met import MetCriteria
+from jade_ladder.service.marking.task_marks import TaskMarks
 from jade_ladder.service.mastery.wall import wall
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, day_and_time, in_utc, school_zone
@@ -107,16 +108,29 @@ class BelowMastery:
     student_ids: tuple[int, ...]
 
 
-def below_mastery(caller: Teacher, task_id: int) -> list[BelowMastery]:
-    """Say of each outcome of a task, as far as its class teaches it, who is below mastery on it."""
+@dataclass(frozen=True, slots=True)
+class WhoAgain:
+    """Who could do a task again: by outcome, and of whom every criterion was met, so that nothing
+    would be asked again.
+    """
+
+    below: tuple[BelowMastery, ...]
+    all_met: tuple[int, ...]
+
+
+def who_again(caller: Teacher, task_id: int) -> WhoAgain:
+    """Say of each outcome of a task, as far as its class teaches it, who is below mastery on it,
+    and of whom nothing would be asked again.
+    """
     with caller.reading() as db:
         row, _ = own_task(db, caller, task_id)
         criteria = criterion_store.criteria(db, row.revision_id, row.asked)
         about = {tie.outcome_id for stored in criteria for tie in stored.alignments}
         there = hand_back_store.handed_back(db, task_id, caller.now)
         finished = {one.student_id for one in there if one.finished_version is not None}
+        all_met = TaskMarks.load(db, row).with_all_met()
     seen = wall(caller, row.class_id)
-    return [
+    below = tuple(
         BelowMastery(
             outcome,
             tuple(
@@ -127,7 +141,8 @@ def below_mastery(caller: Teacher, task_id: int) -> list[BelowMastery]:
         )
         for column, outcome in enumerate(seen.outcomes)
         if outcome.id in about
-    ]
+    )
+    return WhoAgain(below, tuple(all_met))
 
 
 def withdraw_attempt(caller: Teacher, task_id: int, student_id: int) -> None:
@@ -168,7 +183,11 @@ class _Opening:
         told = [f"Another attempt at “{task.title}” is open.{due}", words]
         # What was met is the mark's to tell, once it is handed back.
         if carries and met and row.seen_version == row.finished_version:
-            told.append(f"Asked again: {', '.join(asked)}." if asked else "Nothing is asked again.")
+            told.append(
+                f"Asked again: {', '.join(asked)}."
+                if asked
+                else "Nothing is asked again: every criterion was met."
+            )
         said = " ".join(one for one in told if one)
         tell_of_attempt(db, caller, task, row.student_id, said)
         caller.log(db, "attempt-opened", row.attempt_id, None, {"due": due_at, "carries": carries})

@@ -119,6 +119,21 @@ class TaskMarks:
                 final = None if final_total is None else final_total.final
             yield MarkTotal(mark, choices, total, word, final)
 
+    def with_all_met(self) -> list[int]:
+        """List the students of whose newest attempt every criterion is met as it is finished, so
+        that another attempt would ask nothing again.
+        """
+        newest = {mark.student_id: mark for mark in self.marks}
+        return [
+            student_id
+            for student_id, mark in newest.items()
+            if (finished := self._finished.get(mark.id)) is not None
+            and all(
+                stored.id in finished and self._met.is_met(stored, finished[stored.id])
+                for stored in self.criteria
+            )
+        ]
+
 
 def over_attempts_of(marks: Iterable[MarkTotal], rule: AttemptsRule) -> dict[int, Hundredths]:
     """Give the task's total over their attempts, by student, of those who have several finished

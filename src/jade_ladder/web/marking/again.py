@@ -33,18 +33,33 @@ class BelowMasteryOut(BaseModel):
     student_ids: list[int]
 
 
-@router.get("/below-mastery")
-def read_below_mastery(task_id: int, caller: AsTeacher) -> list[BelowMasteryOut]:
-    """Say of each outcome of a task who is below mastery on it."""
-    return [
-        BelowMasteryOut(
-            id=one.outcome.id,
-            code=one.outcome.code,
-            title=one.outcome.title,
-            student_ids=list(one.student_ids),
-        )
-        for one in service.below_mastery(caller, task_id)
-    ]
+class WhoAgainOut(BaseModel):
+    """Who could do a task again, outcome by outcome; of those in `all_met` every criterion was met,
+    so that nothing would be asked again.
+    """
+
+    below: list[BelowMasteryOut]
+    all_met: list[int]
+
+
+@router.get("/who-again")
+def read_who_again(task_id: int, caller: AsTeacher) -> WhoAgainOut:
+    """Say of each outcome of a task who is below mastery on it, and of whom nothing would be asked
+    again.
+    """
+    found = service.who_again(caller, task_id)
+    return WhoAgainOut(
+        below=[
+            BelowMasteryOut(
+                id=one.outcome.id,
+                code=one.outcome.code,
+                title=one.outcome.title,
+                student_ids=list(one.student_ids),
+            )
+            for one in found.below
+        ],
+        all_met=list(found.all_met),
+    )
 
 
 @router.post("/attempts", status_code=201)

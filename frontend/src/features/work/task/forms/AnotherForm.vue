@@ -26,11 +26,27 @@ const words = ref('')
 const due = ref('')
 const carries = ref(true)
 const path = { params: { path: { task_id: props.task.id } } }
-const { data: outcomes } = useQuery({
+const { data: who } = useQuery({
   key: () => keys.belowMastery(props.task.id),
-  query: () => ask(api.GET('/api/tasks/{task_id}/below-mastery', path)),
+  query: () => ask(api.GET('/api/tasks/{task_id}/who-again', path)),
   staleTime: 0,
 })
+const outcomes = computed(() => who.value?.below)
+/** Those of the chosen of whom nothing would be asked again, and what their attempt could move. */
+const allMet = computed(() =>
+  carries.value
+    ? props.students.filter(
+        (one) =>
+          who.value?.all_met.includes(one.id) &&
+          !props.rows.some((row) => row.student_id === one.id && row.granted),
+      )
+    : [],
+)
+const movable = computed(() =>
+  (outcomes.value ?? [])
+    .filter((one) => allMet.value.some((student) => one.student_ids.includes(student.id)))
+    .map((one) => one.code || one.title),
+)
 const names = computed(() => props.students.map((one) => one.name))
 /** Those of the chosen for whom one is open already: nothing changes for them. */
 const opened = computed(
@@ -88,6 +104,14 @@ async function save() {
     <NCheckbox v-model:checked="carries">
       Carry over what was met, and ask only for the rest
     </NCheckbox>
+    <p v-if="allMet.length" class="small">
+      <b>Nothing is asked again of {{ allMet.map((one) => one.name).join(', ') }}:</b> every
+      criterion was met.
+      <template v-if="movable.length"
+        >Their attempt can move {{ movable.join(', ') }} only where you mark a criterion anew;
+        without carrying over, all of it is asked.</template
+      >
+    </p>
     <div class="row">
       <NButton type="primary" attr-type="submit" :disabled="busy || !count">{{
         count ? `Open it for ${several(count, 'student')}` : 'Open it'
