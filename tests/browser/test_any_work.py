@@ -143,7 +143,7 @@ def test_a_set_is_collected_from_an_archive_and_undone(
     )
     archive = {"name": "all.zip", "mimeType": "application/zip", "buffer": content}
     page.get_by_label("Choose files").set_input_files([archive])  # type: ignore[list-item]
-    status = page.get_by_text("4 files, 2 matched")
+    status = page.get_by_text("4 files: 2 matched")
     expect(status).to_contain_text("1 not matched")
     expect(page.get_by_role("row", name="Dema.txt")).to_contain_text("leads out of the archive")
     page.get_by_label("Student of essay.txt").select_option("Ilir Dema")

@@ -262,7 +262,7 @@ def test_a_teacher_prints_what_a_student_gets(demo_server: Server, open_page: Op
     expect(
         page.get_by_role("heading", name="Which path floods first?: Farida Nasser")
     ).to_be_visible()
-    expect(page.get_by_role("button", name="Print or save as PDF")).to_be_visible()
+    expect(page.get_by_role("button", name="Save as PDF with remarks")).to_be_visible()
     expect(page.locator("article.sheet a.passage-number").first).to_be_visible()
     page.emulate_media(media="print")
     expect(page.get_by_role("banner")).to_be_hidden()

@@ -228,7 +228,9 @@ def test_imagined_pieces_say_where_they_lead(demo_server: Server, open_page: Ope
     page = open_page(demo_server, GORAN_W1)
     trail = page.get_by_role("complementary", name="Evidence trail")
     trail.get_by_text("By another attempt at one of these tasks").click()
-    expect(trail.get_by_text("Bearing walk 2: Arrived (3) or better")).to_be_visible()
+    expect(
+        trail.get_by_text("Bearing walk 2: Arrived or better (3; the lowest value")
+    ).to_be_visible()
     trail.get_by_text("What if …").click()
     trail.get_by_label("Imagine a piece at").select_option(label="Arrived (3)")
     trail.get_by_label("From", exact=True).select_option(label="another attempt at Bearing walk 2")

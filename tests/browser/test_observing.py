@@ -56,16 +56,37 @@ def test_a_class_is_observed_while_the_network_is_cut_twice_and_the_page_reloade
     demo_server: Server, open_page: Open, violations: Callable[[Page], list[str]]
 ) -> None:
     page = open_page(demo_server, WALK, **PHONE)
-    expect(page.get_by_text("26 still to see")).to_be_visible()
+    # It was observed on an earlier day: that is what is shown, and who was never seen.
+    expect(foot(page)).to_contain_text("2 never seen")
+    juno = page.get_by_role("listitem").filter(has_text="Juno Abara")
+    expect(juno).to_contain_text("seen 3 November")
+    expect(level_of(page, "Juno Abara", "2,")).to_be_checked()
     expect(page.get_by_text("Kept in this browser")).to_be_visible()
     assert violations(page) == []
     tap(page, "Leif Aasen", "3,")
     expect(foot(page)).to_contain_text("All saved at")
-    expect(foot(page)).to_contain_text("25 still to see")
+    expect(foot(page)).to_contain_text("1 never seen")
+
+    # A second observation is asked for; undone, it leaves nothing behind.
+    before = observation(page)["students"][1]
+    level_of(page, "Juno Abara", "3,").tap()
+    page.get_by_role("dialog").get_by_role("button", name="Leave it as it was seen").tap()
+    expect(level_of(page, "Juno Abara", "2,")).to_be_checked()
+    level_of(page, "Juno Abara", "3,").tap()
+    page.get_by_role("dialog").get_by_role("button", name="Observe again").tap()
+    expect(level_of(page, "Juno Abara", "3,")).to_be_checked()
+    expect(foot(page)).to_contain_text("24 still to see today")
+    page.get_by_role("button", name="Undo").tap()
+    expect(foot(page)).to_contain_text("1 never seen")
+    expect(foot(page)).to_contain_text("All saved at")
+    expect(level_of(page, "Juno Abara", "2,")).to_be_checked()
+    assert observation(page)["students"][1] == before
 
     # The network goes: what is tapped waits, and is said to.
     page.context.set_offline(True)
-    tap(page, "Juno Abara", "2,")
+    level_of(page, "Juno Abara", "2,").tap()
+    page.get_by_role("dialog").get_by_role("button", name="Observe again").tap()
+    expect(level_of(page, "Juno Abara", "2,")).to_be_checked()
     tap(page, "Mirela Cosma", "1,")
     page.get_by_role("button", name="Undo").tap()
     tap(page, "Mirela Cosma", "4,")
@@ -144,7 +165,7 @@ def test_two_phones_that_choose_differently_decide_and_a_photograph_is_kept(
     demo_server: Server, open_page: Open
 ) -> None:
     page = open_page(demo_server, WALK, **PHONE)
-    expect(page.get_by_text("26 still to see")).to_be_visible()
+    expect(page.get_by_text("2 never seen")).to_be_visible()
     level = observation(page)["criteria"][0]["levels"][3]["id"]
     first = observation(page)["criteria"][0]["id"]
     other = {"key": "another-phone", "criterion_id": first, "choice": {"level_id": level}}

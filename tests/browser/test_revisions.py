@@ -85,7 +85,7 @@ def test_a_task_stays_to_the_last_digit_and_another_goes_as_was_told(
     page.get_by_text("With the 2 chosen tasks").click()
     expect(page.locator(".together li").filter(has_text="M2")).to_have_count(25)
     told = page.locator(".together li").all_inner_texts()
-    page.get_by_role("button", name="Apply revision 2: 2 tasks").click()
+    page.get_by_role("button", name="Apply revision 2 to 2 tasks").click()
     expect(page.get_by_text("2 tasks are marked by revision 2 now")).to_be_visible()
     expect(page.get_by_text("Map Room · Year 9, revision 2")).to_have_count(2)
     assert marks(page, stays) == before
@@ -99,9 +99,9 @@ def test_a_task_stays_to_the_last_digit_and_another_goes_as_was_told(
     assert sum(finished for *_, finished in marks(page, goes)) == 25
     page.goto(f"/classes/1/tasks/{stays}")
     page.get_by_role("link", name="see revision 2").click()
-    expect(page.get_by_role("button", name="Put on revision 2")).to_have_count(0)
+    expect(page.get_by_role("button", name="on revision 2")).to_have_count(0)
     page.get_by_role("checkbox", name=SCHOOLYARD).check()
-    page.get_by_role("button", name="Put on revision 2: 1 task").click()
+    page.get_by_role("button", name="Put 1 task on revision 2").click()
     expect(page.get_by_text("Map Room · Year 9, revision 2")).to_have_count(3)
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_text("1 task is marked as before")).to_be_visible()

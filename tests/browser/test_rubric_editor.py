@@ -98,7 +98,7 @@ def test_a_grid_from_a_spreadsheet_becomes_criteria(demo_server: Server, open_pa
     expect(first.get_by_label("Name of a level").first).to_have_value("Weak")
     expect(first.get_by_label("Points of Strong")).to_have_value("4")
     expect(first.get_by_label("Descriptor of Strong")).to_have_value("Ten")
-    expect(page.get_by_text("100% of 100%")).to_be_visible()
+    expect(page.get_by_text("The weights come to 100%.")).to_be_visible()
     expect(page.get_by_text("1 descriptor left blank")).to_be_visible()
     saved(page)
 
@@ -315,7 +315,7 @@ def test_odd_weights_points_and_outcomes_are_named_where_they_are(
     page.get_by_role("button", name="Finalise").click()
     expect(page.get_by_role("alert")).to_contain_text(f"Without a weight: {title}")
     side.get_by_role("button", name="All equal").click()
-    expect(side).to_contain_text("100% of 100%.")
+    expect(side).to_contain_text("The weights come to 100%.")
     expect(page.get_by_role("alert")).to_be_hidden()
     points = criteria(page).first.get_by_label("Points of")
     points.nth(0).fill("2,5")

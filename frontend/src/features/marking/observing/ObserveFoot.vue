@@ -36,8 +36,7 @@ const shownAt = computed(() =>
 const count = computed(() => {
   const left = props.it.left.value
   if (!left) return 'Everybody was seen'
-  const earlier = [...props.it.shown.value.values()].some((one) => one.earlier !== null)
-  if (!earlier) return `${left} still to see`
+  if (!props.it.someEarlier.value) return `${left} still to see`
   return props.it.again.value ? `${left} still to see today` : `${left} never seen`
 })
 const savedAt = ref('')

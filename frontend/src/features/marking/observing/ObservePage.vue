@@ -284,6 +284,7 @@ const more = computed(() => [
               :half-way="it.shownOn(one.student.id, criterion.id).half_way"
               :not-assessed="it.shownOn(one.student.id, criterion.id).not_assessed"
               :earlier="it.isQuiet(one.student.id) ? seenOn(one) : ''"
+              :never="it.neverSeen(one.student.id)"
               :carried="it.shown.value.get(one.student.id)!.carried.has(criterion.id)"
               :absent="it.shown.value.get(one.student.id)!.absent"
               :excused="!isThere(one)"

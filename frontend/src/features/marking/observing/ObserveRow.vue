@@ -18,6 +18,8 @@ const props = defineProps<{
   absent: boolean
   /** When they were seen, where that is what is shown: nothing is seen of them today. */
   earlier: string
+  /** They were never seen, where others were. */
+  never: boolean
   excused: boolean
   /** Something is said of them on this criterion. */
   said: boolean
@@ -52,6 +54,7 @@ defineEmits<{ choose: [choice: Choice]; read: [levelId: number]; open: [] }>()
         <small v-else-if="excused">excused</small>
         <small v-else-if="absent">absent</small>
         <small v-else-if="earlier">{{ earlier }}</small>
+        <small v-else-if="never" class="never">never seen</small>
         <small v-else-if="carried">carried over</small>
         <small v-else-if="notAssessed">not assessed</small>
         <small v-else-if="said">with a word</small></span
@@ -112,6 +115,10 @@ small {
   display: block;
   color: var(--ink-3);
   font-size: 12px;
+}
+small.never {
+  color: var(--ink-2);
+  font-weight: 650;
 }
 small.clay {
   color: var(--clay);

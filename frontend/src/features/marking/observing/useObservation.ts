@@ -15,6 +15,7 @@ import {
   shownOf,
   toSee,
   unmarked,
+  wasSeen,
   wasSeenEarlier,
   type Choice,
   type Shown,
@@ -88,6 +89,14 @@ export function useObservation(
   const isQuiet = (studentId: number) => {
     const one = shown.value.get(studentId)
     return !again.value && one !== undefined && wasSeenEarlier(one)
+  }
+  const someEarlier = computed(() => [...shown.value.values()].some((one) => one.earlier))
+  /** Where some were seen on an earlier day: who was seen neither then nor today. */
+  const neverSeen = (studentId: number) => {
+    const one = shown.value.get(studentId)
+    return (
+      someEarlier.value && !again.value && !!one && !one.earlier && !wasSeen(one) && !one.absent
+    )
   }
   const left = computed(() => toSee(found.value?.students ?? [], shown.value, again.value))
   /** How many marks are to be finished: those the server knows of, once all is sent. */
@@ -256,13 +265,17 @@ export function useObservation(
   function seeAgain() {
     const go = asking.value?.go
     asking.value = null
-    saidAgain.value = `${taskId} ${found.value?.day}`
+    sayAgain(`${taskId} ${found.value?.day}`)
+    go?.()
+  }
+
+  function sayAgain(what: string) {
+    saidAgain.value = what
     try {
-      localStorage.setItem(AGAIN, saidAgain.value)
+      localStorage.setItem(AGAIN, what)
     } catch {
       // It is asked again after a reload.
     }
-    go?.()
   }
 
   /** Tap a level for one or several; all of it is one press. Gives for how many. */
@@ -309,6 +322,8 @@ export function useObservation(
       else put(one.studentId, one.criterionId!, one.from, one.to as Choice, one.carried)
     }
     undo.value = undo.value.filter((one) => one.press !== press)
+    // Nobody is seen again any more: what was seen before is shown, and it is asked anew.
+    if (!isSeenAgain(shown.value)) sayAgain('')
     void keep()
     return undone.length
   }
@@ -352,6 +367,8 @@ export function useObservation(
     undoable,
     again,
     isQuiet,
+    neverSeen,
+    someEarlier,
     asking,
     seeAgain,
     load,

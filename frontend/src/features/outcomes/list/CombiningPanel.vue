@@ -14,9 +14,9 @@ import { useRefresh } from '@/shared/queries'
 const props = defineProps<{ klass: ClassOut; scales: ScaleOut[] }>()
 type Combining = ClassOut['combining']
 const WORDS = {
-  mean: 'their mean, by the weights of the alignments',
-  highest: 'the highest of them',
-  lowest: 'the lowest of them',
+  mean: 'Their mean, by the weights of the alignments',
+  highest: 'The highest of them',
+  lowest: 'The lowest of them',
 } satisfies Record<Combining, string>
 
 const refresh = useRefresh().outcomes
@@ -59,12 +59,12 @@ async function save() {
   const before = props.klass.combining
   const done = await send(() => put(chosen.value, props.klass.version))
   if (!done) return
-  say(`Several criteria now give ${WORDS[chosen.value]}`, {
+  say(`What several criteria give: ${WORDS[chosen.value].toLowerCase()}`, {
     work: async () => {
       await put(before, props.klass.version)
       await refresh()
     },
-    undone: `They give ${WORDS[before]} again`,
+    undone: `What they give again: ${WORDS[before].toLowerCase()}`,
   })
 }
 </script>
