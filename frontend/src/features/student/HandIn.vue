@@ -25,6 +25,7 @@ const { timeZone } = useSession()
 const task = computed(() => props.page.task)
 const path = { params: { path: { task_id: props.page.task.id } } }
 const writing = useWriting(props.page.task.id, props.page.draft)
+const AS_BEFORE = 'It is handed in as before'
 const { problem, busy, send } = useSending(async () => emit('changed'))
 const looking = ref(false)
 const receipt = ref<ReceiptOut | null>(null)
@@ -47,6 +48,11 @@ const below = computed(() =>
 const arriving = ref(false)
 const something = computed(() => words.value > 0 || props.page.put_in.length > 0)
 const newest = computed(() => props.page.receipts.find((one) => !one.taken_back_at))
+/** What was taken back last, and not replaced since. */
+const takenBack = computed(() => {
+  const last = props.page.receipts[0]
+  return last?.taken_back_at && last.attempt === task.value.attempt ? last : undefined
+})
 const when = (iso: string) => dayAndTime(iso, timeZone.value)
 
 async function look() {
@@ -87,20 +93,21 @@ async function takeBack() {
   receipt.value = null
   say(
     `Taken back: it is a draft again${task.value.due_at ? `, due ${when(task.value.due_at)}` : ''}`,
-    {
-      work: async () => {
-        await ask(
-          api.POST('/api/my/tasks/{task_id}/take-back/undo', {
-            ...path,
-            body: { receipt: taken! },
-          }),
-        )
-        writing.goOnFrom('', 0)
-        emit('changed')
-      },
-      undone: 'It is handed in as before',
-    },
+    { work: () => handInAsItWas(taken!), undone: AS_BEFORE },
   )
+}
+
+async function asItWas() {
+  if (await send(() => handInAsItWas(takenBack.value!.number))) say(AS_BEFORE)
+}
+
+async function handInAsItWas(taken: number) {
+  const body = { receipt: taken }
+  // What was written since stays as a draft.
+  await writing.save()
+  await ask(api.POST('/api/my/tasks/{task_id}/take-back/undo', { ...path, body }))
+  writing.goOnFrom('', 0)
+  emit('changed')
 }
 
 /** Write on what was handed in; it stays handed in until it is handed in again. */
@@ -192,6 +199,11 @@ async function begin() {
           and costs {{ task.late_percent }}% of the points</template
         >.
       </Notice>
+      <p v-if="takenBack" class="row wrap small gap">
+        Taken back {{ when(takenBack.taken_back_at!) }}. Until you hand in again, this can be
+        undone:
+        <NButton size="small" :disabled="busy" @click="asItWas">Hand it in as it was</NButton>
+      </p>
       <TextField
         v-model="writing.text.value"
         label="Write here"

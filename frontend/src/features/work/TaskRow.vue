@@ -4,7 +4,7 @@ import KindTag from '@/shared/KindTag.vue'
 import type { TaskLineOut } from '@/api/schema'
 import LinkButton from '@/design/controls/LinkButton.vue'
 import Tag from '@/design/controls/Tag.vue'
-import { dayAndTime, several } from '@/design/format'
+import { dayAndTime } from '@/design/format'
 import Progress from '@/design/telling/Progress.vue'
 import { useSession } from '@/shared/session'
 import { countWords } from '@/shared/states'
@@ -28,7 +28,6 @@ const { timeZone } = useSession()
         <KindTag :kind="task.kind" />
         <Tag v-if="task.practice">practice</Tag>
         <Tag v-if="task.category">{{ task.category }}</Tag>
-        <Tag v-if="task.asking" tone="clay">{{ several(task.asking, 'asks', 'ask') }} again</Tag>
         <Tag v-if="task.set_at === null" tone="clay">draft</Tag>
         <Tag v-else-if="Date.parse(task.set_at) > now()"
           >set {{ dayAndTime(task.set_at, timeZone) }}</Tag
