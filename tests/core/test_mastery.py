@@ -303,7 +303,9 @@ def test_another_attempt_replaces_where_a_new_piece_adds() -> None:
     rules = Rules(Method(MethodKind.MEAN), four_levels)
     attempts = [piece(400, 1, source=1), piece(100, 2, source=2)]
     now = gather(attempts, LATER, {})
-    assert next_new_piece(now, rules, half_steps=False) == NextPiece(3, False, 400, 324, True)
+    assert next_new_piece(now, rules, half_steps=False) == NextPiece(
+        3, False, 400, 324, or_better=False
+    )
     assert next_attempt(now, rules, 2, half_steps=True) == NextPiece(0, True, 150, 149, True)
 
 

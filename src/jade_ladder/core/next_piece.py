@@ -28,7 +28,7 @@ from jade_ladder.core.scale import Scale
 class NextPiece:
     """What reaches mastery: the lowest level (an index) or half-step up from it that does, with its
     value (None: no level does), the smallest value in hundredths that does (None: none does), and
-    whether everything better than that level does too.
+    whether there is something better than that level, and all of it does too.
     """
 
     level: int | None
@@ -157,8 +157,10 @@ def _lowest_that(pieces_with: Pieces, rules: Rules, half_steps: bool) -> NextPie
         return None if smallest is None else NextPiece(None, False, None, smallest, False)
     at = reached.index(True)
     level, half_way, value = steps[at]
+    better = reached[at + 1 :]
     rising = rules.method.kind is not MethodKind.MOST_FREQUENT
-    return NextPiece(level, half_way, value, smallest, or_better=rising or all(reached[at:]))
+    or_better = bool(better) and (rising or all(better))
+    return NextPiece(level, half_way, value, smallest, or_better)
 
 
 def _steps(scale: Scale, half_steps: bool) -> list[tuple[int, bool, Hundredths]]:

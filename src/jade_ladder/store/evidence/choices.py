@@ -46,26 +46,22 @@ def finished_choices(db: sqlite3.Connection, student_ids: Iterable[int]) -> list
 
 def outcomes_of_task(db: sqlite3.Connection, task_id: int) -> list[int]:
     """List the outcomes that anything which was ever chosen at a task is aligned to."""
-    rows = db.execute(
-        """SELECT DISTINCT l.outcome_id FROM task_student ts
-           JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
-           JOIN mark_choice c ON c.mark_id = m.id
-           JOIN alignment l ON l.criterion_id = c.criterion_id
-           WHERE ts.task_id = ? ORDER BY l.outcome_id""",
-        (task_id,),
-    )
-    return [number for (number,) in rows]
+    return _outcomes_of(db, "ts.task_id", task_id)
 
 
 def outcomes_of_class(db: sqlite3.Connection, class_id: int) -> list[int]:
     """List the outcomes that anything which was ever chosen at a task of a class is aligned to."""
+    return _outcomes_of(db, "t.class_id", class_id)
+
+
+def _outcomes_of(db: sqlite3.Connection, column: str, number: int) -> list[int]:
     rows = db.execute(
-        """SELECT DISTINCT l.outcome_id FROM task t JOIN task_student ts ON ts.task_id = t.id
-           JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
-           JOIN mark_choice c ON c.mark_id = m.id
-           JOIN alignment l ON l.criterion_id = c.criterion_id
-           WHERE t.class_id = ? ORDER BY l.outcome_id""",
-        (class_id,),
+        f"""SELECT DISTINCT l.outcome_id FROM task t JOIN task_student ts ON ts.task_id = t.id
+            JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
+            JOIN mark_choice c ON c.mark_id = m.id
+            JOIN alignment l ON l.criterion_id = c.criterion_id
+            WHERE {column} = ? ORDER BY l.outcome_id""",
+        (number,),
     )
     return [number for (number,) in rows]
 
