@@ -71,7 +71,9 @@ def hand_back(page: Page) -> None:
 
 
 def observed(page: Page) -> None:
-    """Tap a few levels, so that it is seen how a class fills."""
+    """Tap a few levels, so that it is seen how a class fills, of who was observed before anew."""
+    again = page.get_by_role("button", name="Observe again")
+    page.add_locator_handler(again, lambda button: button.tap())
     for row, level in ((0, 3), (1, 2), (3, 4), (4, 3), (6, 1)):
         page.locator(".student").nth(row).get_by_role("radio").nth(level - 1).tap()
     page.get_by_text("All saved at").wait_for()
