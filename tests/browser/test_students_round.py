@@ -107,6 +107,13 @@ def test_the_whole_round(demo_server: Server, open_page: Open, width: int) -> No
     page.get_by_role("button", name="Leave it as handed in").click()
     page.get_by_role("button", name="Take it back").click()
     expect(write).to_have_value("Leg one. Leg two, in fog. Leg three.")
+    # Undone later, from the page itself; what was written since stays.
+    page.reload()
+    page.get_by_role("button", name="Hand it in as it was").click()
+    expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
+    expect(page.get_by_text("Leg one. Leg two, in fog.", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Take it back").click()
+    expect(write).to_have_value("Leg one. Leg two, in fog. Leg three.")
     page.get_by_role("button", name="Hand in …").click()
     dialog.get_by_role("button", name="Hand in").click()
     expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
