@@ -45,7 +45,8 @@ usePageTitle(() => page.value && `What ${page.value.name} sees`)
     </div>
     <p class="print-only">{{ dayInWords(today(timeZone)) }}</p>
     <Notice class="gap no-print">
-      This is the ladder that {{ page?.name }} sees: it counts only what was handed back or shown to them.
+      This is the ladder that {{ page?.name }} sees: it counts only what was handed back or shown to
+      them.
     </Notice>
     <QueryState v-if="!data" :error="error" :pending="isPending" @again="refetch()" />
     <h2 v-if="data" class="visually-hidden">Outcomes</h2>
