@@ -9,7 +9,9 @@ FRONTEND := $(shell find frontend/src frontend/public -type f 2>/dev/null) front
 # What is compiled is kept: every server and every worker of the tests would do it anew.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo test setup dev check bench torture wheel screenshots format types clean
+MINUTES ?= 30
+
+.PHONY: demo test setup dev check bench torture walk wheel screenshots format types clean
 
 demo: setup
 	@PORT=$(PORT) DATA=$(DATA) $(BIN)/jade-ladder demo $(if $(AT),--at $(AT))
@@ -73,6 +75,10 @@ bench: setup .chromium
 
 torture: setup
 	@$(BIN)/python -m scripts.torture
+
+# The walk of the tests, for half an hour and with new seeds; what it finds is kept in .walk.
+walk: setup
+	@$(BIN)/python -m scripts.walk --minutes $(MINUTES) $(if $(SEED),--seed $(SEED)) $(if $(SCRIPT),--script $(SCRIPT))
 
 screenshots: setup .chromium
 	@$(BIN)/python scripts/screenshots.py

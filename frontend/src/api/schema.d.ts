@@ -6078,7 +6078,8 @@ export interface components {
         };
         /**
          * ComparisonOut
-         * @description A framework held against a class; of each kind the first few hundred are listed.
+         * @description A framework held against a class; of each kind the first few hundred are listed. What is
+         *     `kept` is a colleague's or the school's, and keeps its words.
          */
         ComparisonOut: {
             /** Title */
@@ -6093,6 +6094,8 @@ export interface components {
             joining: number;
             /** Changed */
             changed: number;
+            /** Kept */
+            kept: number;
             /** Same */
             same: number;
             /** Gone */
@@ -6103,6 +6106,8 @@ export interface components {
             joining_outcomes: components["schemas"]["FrameworkOutcomeOut"][];
             /** Changed Outcomes */
             changed_outcomes: components["schemas"]["ChangedOutcomeOut"][];
+            /** Kept Outcomes */
+            kept_outcomes: components["schemas"]["ChangedOutcomeOut"][];
             /** Gone Outcomes */
             gone_outcomes: components["schemas"]["FrameworkOutcomeOut"][];
             /** New Strands */

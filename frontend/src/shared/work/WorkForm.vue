@@ -69,13 +69,17 @@ const text = computed({
 const files = computed(() =>
   props.further ? [] : (there.value?.parts.filter((part) => part.kind !== 'text') ?? []),
 )
+/** What the student has handed in on screen stays as it is, and keeps its time. */
+const byStudent = computed(
+  () => !props.further && !props.entry && !!there.value?.parts.some((part) => part.by_student),
+)
 const handedIn = props.student.dating === 'handed-in' ? props.student.done_at : null
 /** A further attempt was not handed in when the one before was. */
 const known = props.entry ? props.entry.doneAt : props.further ? null : handedIn
 const before = localInput(known, timeZone.value)
 const doneAt = ref(before)
 /** A time that nobody changed is not sent: it keeps its seconds. */
-const time = () => (props.entry && doneAt.value === before ? null : doneAt.value || null)
+const time = () => (doneAt.value === before ? null : doneAt.value || null)
 const { problem, send } = useSending()
 /** What somebody else entered meanwhile. */
 const other = ref<string | null>(null)
@@ -142,7 +146,12 @@ async function save() {
 <template>
   <form v-opens class="work" novalidate @submit.prevent="save">
     <FormProblem :problem="problem" />
+    <p v-if="byStudent" class="quiet">
+      {{ student.name }} handed this in on screen: it stays as it is, and files or links are put
+      beside it.
+    </p>
     <TextField
+      v-else
       v-model="text"
       :label="entry ? 'What you saw' : `Work of ${student.name}`"
       :error="problem?.at('text')"
@@ -172,6 +181,7 @@ async function save() {
       <FilePick label="Add files" several @pick="(_, all) => uploads.add(all)" />
       <AddLink :add="addLink" />
       <DateField
+        v-if="!byStudent"
         v-model="doneAt"
         :label="entry ? 'Seen' : 'Handed in'"
         :hint="
@@ -184,7 +194,7 @@ async function save() {
       />
     </div>
     <div class="row">
-      <NButton type="primary" attr-type="submit" :disabled="uploads.busy.value">{{
+      <NButton v-if="!byStudent" type="primary" attr-type="submit" :disabled="uploads.busy.value">{{
         entry ? 'Save the entry' : 'Save the work'
       }}</NButton>
       <NButton quaternary @click="(forget(place), emit('cancel'))">{{

@@ -45,7 +45,7 @@ def revise(caller: Teacher, rubric_id: int, based_on: int) -> RubricView:
             criteria = criterion_store.criteria(db, row.revision_id)
             copies = [(stored.criterion, stored.alignments) for stored in criteria]
             criterion_store.replace_criteria(db, number, copies)
-        rubric_store.touch_rubric(db, rubric_id, caller.now)
+        rubric_store.count_version(db, rubric_id)
         return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 
@@ -57,7 +57,7 @@ def discard_revision(caller: Teacher, rubric_id: int, based_on: int) -> RubricVi
         if row.final_at is not None or row.number == 1:
             raise Refused("There is no revision being written")
         store.delete_revision(db, row.revision_id)
-        rubric_store.touch_rubric(db, rubric_id, caller.now)
+        rubric_store.count_version(db, rubric_id)
         return view_of(db, caller, own_rubric(db, caller, rubric_id))
 
 

@@ -131,7 +131,7 @@ def _write_outcomes(
             for one in comparison.new
         ],
     )
-    rewritten = [*comparison.joining, *comparison.changed]
+    rewritten = [one for one in (*comparison.joining, *comparison.changed) if one.rewritten]
     made["changed"] = [
         [
             one.was.id,

@@ -16,7 +16,7 @@ from jade_ladder.formats.case import (
     FrameworkRubric,
     FrameworkStrand,
 )
-from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.caller import Administrator, Teacher
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.exchange import frameworks as store
 from jade_ladder.store.exchange.frameworks import KnownOutcome
@@ -24,14 +24,15 @@ from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes import strands as strand_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
+from jade_ladder.store.outcomes.strands import StrandRow
 from jade_ladder.store.people import people as people_store
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import rubrics as rubric_store
 
 
 def class_framework(caller: Teacher, class_id: int) -> Framework:
-    """Give a class's outcomes, with their strands and scales, and the caller's rubrics that are
-    aligned to any of them.
+    """Give a class's outcomes, with their strands and scales, and the rubrics of the caller's and
+    of their classes that are aligned to any of them.
     """
     with caller.reading() as db:
         klass = own_class(db, caller, class_id)
@@ -42,14 +43,18 @@ def class_framework(caller: Teacher, class_id: int) -> Framework:
             if number in {row.scale_id for row in rows}
         }
         school = people_store.school(db)
-        strand_guids = {
-            number: guid for guid, number in store.own_guids(db, "strand", caller.person_id).items()
-        }
+        strands = _used_strands(db, caller, rows)
+        strand_guids = store.guids_of(db, "strand", [one.id for one in strands])
         return Framework(
             store.class_guid(db, class_id),
             klass.name,
             school.name if school else "",
-            tuple(_strands(db, caller, rows, strand_guids)),
+            tuple(
+                FrameworkStrand(
+                    strand_guids[one.id], one.title, strand_guids.get(one.parent_id or 0)
+                )
+                for one in strands
+            ),
             tuple(
                 FrameworkOutcome(
                     row.guid,
@@ -66,27 +71,22 @@ def class_framework(caller: Teacher, class_id: int) -> Framework:
         )
 
 
-def _strands(
-    db: sqlite3.Connection, caller: Teacher, rows: Iterable[OutcomeRow], guids: Mapping[int, str]
-) -> list[FrameworkStrand]:
+def _used_strands(
+    db: sqlite3.Connection, caller: Teacher, rows: Iterable[OutcomeRow]
+) -> list[StrandRow]:
     strands = strand_store.strands(db, caller.person_id)
     used = {row.strand_id for row in rows}
     used |= {strand.parent_id for strand in strands if strand.id in used}
-    return [
-        FrameworkStrand(guids[one.id], one.title, guids.get(one.parent_id or 0))
-        for one in strands
-        if one.id in used
-    ]
+    return [one for one in strands if one.id in used]
 
 
 def _rubrics(
     db: sqlite3.Connection, caller: Teacher, outcome_guids: Mapping[int, str]
 ) -> list[FrameworkRubric]:
-    guids = {
-        number: guid for guid, number in store.own_guids(db, "rubric", caller.person_id).items()
-    }
+    rubrics = sorted(rubric_store.rubrics(db, caller.person_id), key=lambda row: row.id)
+    guids = store.guids_of(db, "rubric", [one.id for one in rubrics])
     found = []
-    for rubric in sorted(rubric_store.rubrics(db, caller.person_id), key=lambda row: row.id):
+    for rubric in rubrics:
         criteria = [
             (
                 stored.criterion,
@@ -112,10 +112,13 @@ def _rubrics(
 
 @dataclass(frozen=True, slots=True)
 class ChangedOutcome:
-    """An outcome that is there with other words; `was` is as it stands now."""
+    """An outcome that is there with other words; `was` is as it stands now. One that is not the
+    caller's to change keeps its words: it is not `rewritten`.
+    """
 
     was: KnownOutcome
     now: FrameworkOutcome
+    rewritten: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,13 +126,15 @@ class FrameworkComparison:
     """A framework held against what a class teaches.
 
     `new` are not known; `joining` are known but not taught here; `changed` are taught with other
-    words; `same` stay as they are; `gone` came from the same document and are not in it any more.
+    words; `kept` would be, and are a colleague's or the school's: they keep their words; `same`
+    stay as they are; `gone` came from the same document and are not in it any more.
     """
 
     framework: Framework
     new: tuple[FrameworkOutcome, ...]
     joining: tuple[ChangedOutcome, ...]
     changed: tuple[ChangedOutcome, ...]
+    kept: tuple[ChangedOutcome, ...]
     same: int
     gone: tuple[KnownOutcome, ...]
     new_strands: tuple[FrameworkStrand, ...]
@@ -158,6 +163,7 @@ def compared(
     new: list[FrameworkOutcome] = []
     joining: list[ChangedOutcome] = []
     changed: list[ChangedOutcome] = []
+    kept: list[ChangedOutcome] = []
     met: set[int] = set()
     for outcome in framework.outcomes:
         found = by_guid.get(outcome.guid) or by_code.get(outcome.code.casefold())
@@ -165,11 +171,12 @@ def compared(
             new.append(outcome)
             continue
         met.add(found.id)
+        change = ChangedOutcome(found, outcome, _may_rewrite(caller, found))
         if not found.taught:
-            joining.append(ChangedOutcome(found, outcome))
+            joining.append(change)
         elif _differs(found, outcome, strand_ids):
-            changed.append(ChangedOutcome(found, outcome))
-    same = len(met) - len(joining) - len(changed)
+            (changed if change.rewritten else kept).append(change)
+    same = len(met) - len(joining) - len(changed) - len(kept)
     whole = framework.guid == store.class_guid(db, class_id)
     gone = [
         one
@@ -182,12 +189,19 @@ def compared(
         tuple(new),
         tuple(joining),
         tuple(changed),
+        tuple(kept),
         same,
         tuple(gone),
         tuple(strand for strand in framework.strands if strand.guid not in strand_ids),
         tuple(rubric for rubric in framework.rubrics if rubric.guid not in rubrics),
         strand_ids,
     )
+
+
+def _may_rewrite(caller: Teacher, outcome: KnownOutcome) -> bool:
+    if outcome.owner_id is None:
+        return isinstance(caller, Administrator)
+    return outcome.owner_id == caller.person_id
 
 
 def _known_strands(db: sqlite3.Connection, caller: Teacher, framework: Framework) -> dict[str, int]:

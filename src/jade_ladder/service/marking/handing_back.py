@@ -206,7 +206,7 @@ def take_back(caller: Teacher, task_id: int, student_ids: Sequence[int]) -> int:
 
 def answer_wish(caller: Teacher, task_id: int, student_id: int, granted: bool, answer: str) -> None:
     """Grant a student another attempt at a task, or decline it, with a word; also unasked. One that
-    is granted is open until it is handed in.
+    is granted is open until it is handed in. The same answer sent twice is one.
     """
     if len(answer) > LONGEST_ANSWER:
         raise Refused(f"At most {LONGEST_ANSWER:,} characters", "answer")
@@ -219,6 +219,8 @@ def answer_wish(caller: Teacher, task_id: int, student_id: int, granted: bool, a
         found = there.get(student_id)
         if found is None:
             raise NotFound(f"{person.name} has no marked attempt at this task")
+        if (found.granted, found.answer or "") == (granted, answer.strip()):
+            return
         if granted and found.seen_version is None:
             raise Refused(f"Hand the attempt of {person.name} back first", "granted")
         if granted:

@@ -5,7 +5,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from typing import Any, NamedTuple
 
@@ -51,7 +51,7 @@ def judge(
     since: date | None = None,
 ) -> int:
     """Set levels for students on outcomes with one reason, from a day on (today at first), until
-    they are lifted. Gives the number in the log by which it is undone.
+    they are lifted. Gives the number in the log by which it is undone. The same sent twice is one.
     """
     reason = needed(reason, "reason", "A reason", LONGEST_REASON)
     _check_all(levels)
@@ -62,6 +62,9 @@ def judge(
         _check_students(db, caller, klass, levels, outcomes)
         scales = scale_store.scales(db)
         seen = _seen_now(db, caller, class_id, [(one.student_id, one.outcome_id) for one in levels])
+        again = _judged_already(db, caller, class_id, levels, reason, day, seen)
+        if again is not None:
+            return again
         made: list[int] = []
         cut: list[list[Any]] = []
         for at, one in enumerate(levels):
@@ -86,6 +89,33 @@ def judge(
         before = {"cut": cut}
         after = {"made": made, "levels": [list(one) for one in levels], "reason": reason}
         return caller.log(db, _JUDGED, class_id, before, after)
+
+
+def _judged_already(
+    db: sqlite3.Connection,
+    caller: Teacher,
+    class_id: int,
+    levels: Sequence[Judged],
+    reason: str,
+    day: date,
+    seen: Mapping[tuple[int, int], Seen],
+) -> int | None:
+    """Give the number in the log of the same judgements, made last by the caller, where all of them
+    hold and were made by the evidence that there is now.
+    """
+    found = log.newest_entry(db, _JUDGED, class_id, caller.person_id)
+    if found is None:
+        return None
+    number, made = found
+    if (made["levels"], made["reason"]) != ([list(one) for one in levels], reason):
+        return None
+    for judgement_id, one in zip(made["made"], levels, strict=True):
+        row = store.judgement(db, judgement_id)
+        if row is None or (row.until, row.since) != (None, day):
+            return None
+        if row.seen != seen[one.student_id, one.outcome_id]:
+            return None
+    return number
 
 
 def undo_judging(caller: Teacher, class_id: int, number: int) -> None:

@@ -49,7 +49,7 @@ def delete_note_file(caller: Teacher, number: int, file_id: int) -> WholeNote:
         if file_id not in {one.id for one in store.note_files(db, [number])}:
             raise NotFound("There is no such recording or file of this note")
         store.delete_file(db, file_id)
-        caller.log(db, "note-file", file_id, number, None)
+        caller.log(db, "note-file", number, {"file": file_id}, None)
         return get_note(caller, number)
 
 

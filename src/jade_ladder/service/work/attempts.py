@@ -54,6 +54,8 @@ def enter_work(
         there = part_store.work_parts(db, attempt_id)
         texts = [part for part in there if part.kind is PartKind.TEXT]
         now = texts[0].text if texts else ""
+        if texts and texts[0].by_student and text.strip() != now.strip():
+            raise Refused("The student has handed this in: it stays as it is", "text")
         if replaces is not None and now.strip() not in (replaces.strip(), text.strip()):
             raise Stale(
                 "Another text was entered meanwhile. Yours is kept here: look at the other one, "
@@ -65,6 +67,8 @@ def enter_work(
                 raise Refused("There is nothing in it yet", "text")
             for part in texts:
                 part_store.delete_part(db, part.id, caller.now)
+            return
+        if texts and texts[0].by_student:
             return
         name = None if file_name is None else safe_file_name(file_name)
         part_store.set_work(db, attempt_id, text, name, caller.now, caller.person_id)
@@ -80,8 +84,8 @@ def attempt_for_work(
     number: int | None = None,
 ) -> int:
     """Give the attempt that work is entered for, the newest or the first, dated by when it was
-    handed in where that is said; of other evidence, the entry of that number. Part of a
-    transaction.
+    handed in where that is said (on screen: as it was); of other evidence, the entry of that
+    number. Part of a transaction.
     """
     if task.set_at is None:
         raise Refused("This task is a draft: set it before work is put in")
@@ -93,7 +97,7 @@ def attempt_for_work(
     if attempt is None or attempt.opened:
         dating = Dating.UNDECIDED if when is None else Dating.HANDED_IN
         return store.add_attempt(db, record, when or caller.now, dating)
-    if when is not None:
+    if when is not None and not store.was_handed_in(db, attempt.id):
         store.date_attempt(db, attempt.id, when, Dating.HANDED_IN)
         renew_evidence_of_attempts(db, [attempt.id])
     return attempt.id

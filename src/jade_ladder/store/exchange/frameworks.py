@@ -15,11 +15,12 @@ from jade_ladder.store.shared.rows import fetch, fetch_number
 
 @dataclass(frozen=True, slots=True)
 class KnownOutcome:
-    """An outcome that a teacher may change, or whose code a class has; `taught` says whether the
-    class teaches it now.
+    """An outcome of a teacher, of the school, or in a class; `taught` says whether the class
+    teaches it now. The school's has no owner.
     """
 
     id: int
+    owner_id: int | None
     guid: str
     code: str
     title: str
@@ -32,15 +33,17 @@ class KnownOutcome:
 
 
 def known_outcomes(db: sqlite3.Connection, person_id: int, class_id: int) -> list[KnownOutcome]:
-    """List the outcomes of a teacher and of the school, and how a class stands to them."""
+    """List the outcomes of a teacher, of the school, and whosever are in a class, and how the class
+    stands to them.
+    """
     return fetch(
         db,
         KnownOutcome,
-        """SELECT o.id, o.guid, o.code, o.title, o.description, o.strand_id, o.framework, o.version,
-                  co.class_id IS NOT NULL,
+        """SELECT o.id, o.owner_id, o.guid, o.code, o.title, o.description, o.strand_id, o.framework,
+                  o.version, co.class_id IS NOT NULL,
                   co.class_id IS NOT NULL AND co.active_until IS NULL
            FROM outcome o LEFT JOIN class_outcome co ON co.outcome_id = o.id AND co.class_id = ?2
-           WHERE o.owner_id = ?1 OR o.owner_id IS NULL ORDER BY o.id""",
+           WHERE o.owner_id = ?1 OR o.owner_id IS NULL OR co.class_id IS NOT NULL ORDER BY o.id""",
         (person_id, class_id),
     )
 
@@ -62,6 +65,15 @@ def own_guids(db: sqlite3.Connection, table: str, owner_id: int) -> dict[str, in
         "rubric": "SELECT guid, id FROM rubric WHERE owner_id = ?1",
     }[table]
     return dict(db.execute(sql, (owner_id,)).fetchall())
+
+
+def guids_of(db: sqlite3.Connection, table: str, numbers: Iterable[int]) -> dict[int, str]:
+    """Give the identifiers of some strands or rubrics, whosever they are."""
+    sql = {
+        "strand": "SELECT id, guid FROM strand WHERE id IN (SELECT value FROM json_each(?))",
+        "rubric": "SELECT id, guid FROM rubric WHERE id IN (SELECT value FROM json_each(?))",
+    }[table]
+    return dict(db.execute(sql, (json.dumps(sorted(numbers)),)).fetchall())
 
 
 def class_guid(db: sqlite3.Connection, class_id: int) -> str:

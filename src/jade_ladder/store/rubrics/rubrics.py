@@ -110,6 +110,11 @@ def touch_rubric(
     )
 
 
+def count_version(db: sqlite3.Connection, rubric_id: int) -> None:
+    """Count a rubric's version up, where nothing of what stands in it is another."""
+    db.execute("UPDATE rubric SET version = version + 1 WHERE id = ?", (rubric_id,))
+
+
 def points_shown(db: sqlite3.Connection, revision_id: int) -> bool:
     """Whether students see the points of a revision."""
     return bool(fetch_number(db, "SELECT points_shown FROM revision WHERE id = ?", (revision_id,)))

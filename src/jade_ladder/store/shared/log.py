@@ -44,6 +44,18 @@ def entry(
     return row[0], _value(row[1]), _value(row[2])
 
 
+def newest_entry(
+    db: sqlite3.Connection, subject: str, subject_id: int, person_id: int
+) -> tuple[int, Any] | None:
+    """Give the number and what stood after of the newest entry that a person made of a subject."""
+    row = db.execute(
+        "SELECT id, after FROM log WHERE subject = ? AND subject_id = ? AND person_id = ? "
+        "ORDER BY id DESC LIMIT 1",
+        (subject, subject_id, person_id),
+    ).fetchone()
+    return None if row is None else (row[0], _value(row[1]))
+
+
 def after_of(db: sqlite3.Connection, subject: str, subject_id: int) -> Any:
     """Give what stood after the newest entry of a subject, whosever it is; None without one."""
     row = db.execute(
@@ -98,7 +110,9 @@ class LogRow:
 def page(
     db: sqlite3.Connection, most: int, before: int | None = None, subject: str = ""
 ) -> list[LogRow]:
-    """List entries, the newest first, before one and of one kind of subject, or all."""
+    """List entries, the newest first, before one and of one kind of subject, or all; of a change in
+    a class, the class stands behind a stroke of its subject.
+    """
     return fetch(
         db,
         LogRow,
@@ -106,25 +120,43 @@ def page(
                   CASE
                     WHEN l.subject IN ('account', 'account-ended', 'account-restored',
                                        'administrator', 'own-account', 'password',
-                                       'password-link', 'membership')
+                                       'password-link', 'membership', 'slip', 'slip-granted')
                       THEN (SELECT given_name || ' ' || family_name FROM person
                             WHERE id = l.subject_id)
-                    WHEN l.subject IN ('class-method', 'class-list', 'class-teacher',
-                                       'class-responsible', 'class-set-aside', 'framework',
-                                       'sample-class', 'judgement', 'judgement-undone')
+                    WHEN l.subject IN ('class-list-undone', 'framework-taken-back')
+                      THEN (SELECT c.name FROM log u JOIN school_class c ON c.id = u.subject_id
+                            WHERE u.id = l.subject_id)
+                    WHEN l.subject LIKE 'class%'
+                      OR l.subject IN ('framework', 'sample-class', 'judgement', 'judgement-undone',
+                                       'combining', 'strand-roll-up')
                       THEN (SELECT name FROM school_class WHERE id = l.subject_id)
-                    WHEN l.subject LIKE 'outcome%'
+                    WHEN l.subject LIKE 'judgement%'
+                      THEN (SELECT p.given_name || ' ' || p.family_name || ', ' || o.code
+                            FROM judgement j JOIN person p ON p.id = j.student_id
+                            JOIN outcome o ON o.id = j.outcome_id WHERE j.id = l.subject_id)
+                    WHEN l.subject LIKE 'note%'
+                      THEN (SELECT p.given_name || ' ' || p.family_name || ', ' || o.code
+                            FROM note n JOIN person p ON p.id = n.student_id
+                            JOIN outcome o ON o.id = n.outcome_id WHERE n.id = l.subject_id)
+                    WHEN l.subject LIKE 'outcome%' OR l.subject = 'not-expected'
                       THEN (SELECT code FROM outcome WHERE id = l.subject_id)
                     WHEN l.subject LIKE 'scale%'
                       THEN (SELECT name FROM scale WHERE id = l.subject_id)
                     WHEN l.subject LIKE 'rubric%'
                       THEN (SELECT title FROM rubric WHERE id = l.subject_id)
-                    WHEN l.subject LIKE 'task%'
+                    WHEN l.subject LIKE 'task%' OR l.subject IN ('own-times', 'evidence-set-aside')
                       THEN (SELECT title FROM task WHERE id = l.subject_id)
+                    WHEN l.subject LIKE 'attempt%' OR l.subject = 'wish'
+                      THEN (SELECT p.given_name || ' ' || p.family_name || ', ' || t.title
+                            FROM attempt a JOIN task_student ts ON ts.id = a.task_student_id
+                            JOIN person p ON p.id = ts.student_id JOIN task t ON t.id = ts.task_id
+                            WHERE a.id = l.subject_id)
+                    WHEN l.subject IN ('thin', 'language') THEN (SELECT name FROM school)
                   END,
                   l.before, l.after
            FROM log l LEFT JOIN person p ON p.id = l.person_id
-           WHERE (:before IS NULL OR l.id < :before) AND (:subject = '' OR l.subject = :subject)
+           WHERE (:before IS NULL OR l.id < :before)
+             AND (:subject IN ('', l.subject) OR l.subject LIKE :subject || '/%')
            ORDER BY l.id DESC LIMIT :most""",
         {"before": before, "subject": subject, "most": most},
     )

@@ -90,6 +90,18 @@ def entries(db: sqlite3.Connection, task_id: int) -> list[EntryRow]:
     )
 
 
+def was_handed_in(db: sqlite3.Connection, attempt_id: int) -> bool:
+    """Whether its student has handed an attempt in on screen."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM attempt a JOIN hand_in h ON h.task_student_id = a.task_student_id
+             AND h.attempt_number = a.number AND h.taken_back_at IS NULL
+           WHERE a.id = ? LIMIT 1""",
+        (attempt_id,),
+    )
+    return found is not None
+
+
 def is_marked(db: sqlite3.Connection, attempt_id: int) -> bool:
     """Whether marking of an attempt was begun."""
     found = fetch_number(

@@ -51,7 +51,9 @@ class ChangedOutcomeOut(FrameworkOutcomeOut):
 
 
 class ComparisonOut(BaseModel):
-    """A framework held against a class; of each kind the first few hundred are listed."""
+    """A framework held against a class; of each kind the first few hundred are listed. What is
+    `kept` is a colleague's or the school's, and keeps its words.
+    """
 
     title: str
     creator: str
@@ -59,11 +61,13 @@ class ComparisonOut(BaseModel):
     new: int
     joining: int
     changed: int
+    kept: int
     same: int
     gone: int
     new_outcomes: list[FrameworkOutcomeOut]
     joining_outcomes: list[FrameworkOutcomeOut]
     changed_outcomes: list[ChangedOutcomeOut]
+    kept_outcomes: list[ChangedOutcomeOut]
     gone_outcomes: list[FrameworkOutcomeOut]
     new_strands: list[str]
     new_rubrics: list[str]
@@ -78,6 +82,7 @@ class ComparisonOut(BaseModel):
             new=len(found.new),
             joining=len(found.joining),
             changed=len(found.changed),
+            kept=len(found.kept),
             same=found.same,
             gone=len(found.gone),
             new_outcomes=[FrameworkOutcomeOut.of(one) for one in found.new[:MOST_SHOWN]],
@@ -87,6 +92,7 @@ class ComparisonOut(BaseModel):
             changed_outcomes=[
                 ChangedOutcomeOut.of_change(one) for one in found.changed[:MOST_SHOWN]
             ],
+            kept_outcomes=[ChangedOutcomeOut.of_change(one) for one in found.kept[:MOST_SHOWN]],
             gone_outcomes=[
                 FrameworkOutcomeOut(code=one.code, title=one.title)
                 for one in found.gone[:MOST_SHOWN]

@@ -60,6 +60,7 @@ function groups(one: ComparisonOut) {
     list('new', one.new, one.new_outcomes),
     list('known, and taught here from now on', one.joining, one.joining_outcomes),
     list('changed', one.changed, one.changed_outcomes),
+    list('kept as a colleague or the school has them', one.kept, one.kept_outcomes),
     list('gone from the document', one.gone, one.gone_outcomes),
   ].filter((group) => group.count)
 }
