@@ -12,7 +12,15 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, rule
 
 from tests.walk.asking import School
 from tests.walk.school import START
-from tests.walk.trying import PREVIEWS, UNDO, NotSo, try_next_piece, try_preview, try_undo
+from tests.walk.trying import (
+    PREVIEWS,
+    UNDO,
+    NotSo,
+    try_another_attempt,
+    try_next_piece,
+    try_preview,
+    try_undo,
+)
 from tests.walk.truths import TRUTHS
 from tests.walk.walking import (
     Met,
@@ -104,7 +112,8 @@ class SchoolWalk(RuleBasedStateMachine):
                 operation = walker.pick(sorted(PREVIEWS))
                 self._tried("a_preview_says_what_happens", lambda: try_preview(walker, operation))
             case 3:
-                self._tried("what_would_reach_mastery_does", lambda: try_next_piece(walker))
+                imagined = walker.pick([try_another_attempt, try_next_piece])
+                self._tried("what_would_reach_mastery_does", lambda: imagined(walker))
             case _:
                 name = walker.pick(sorted(TRUTHS))
                 self._told(lambda: self.walk.check([name]))

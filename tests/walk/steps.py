@@ -85,6 +85,8 @@ def _refused(call: Call, answer: Answer, changed: bool) -> None:
         for error in problem["errors"]:
             _hold(bool(error["message"]), f"{name}: {call.operation} says nothing: {said}")
             field, fields = error["field"].split(".")[0], _fields(call.operation)
+            if field.startswith("line "):
+                continue
             # What takes no field names the part of the page that it is about.
             _hold(
                 not field or not fields or field in fields | _OF_THE_PAGE,

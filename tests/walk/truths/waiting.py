@@ -51,6 +51,17 @@ def what_waits_is_one_number(pages: Pages) -> None:
                 students=len(waits),
             )
             _leads_to_something(pages, who, task)
+            gone = {one["id"] for one in task["where"] if one["left_on"] is not None}
+            wishes = [
+                row
+                for row in pages.see(who, f"/tasks/{task_id}/handing-back")
+                if row["wish"] is not None and row["granted"] is None
+            ]
+            agree(
+                f"who asks for another attempt at task {task_id}",
+                pile=asking[task_id],
+                rows=sum(row["student_id"] not in gone for row in wishes),
+            )
 
 
 def _leads_to_something(pages: Pages, who: int, task: dict[str, Any]) -> None:

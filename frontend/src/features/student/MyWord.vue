@@ -37,7 +37,7 @@ const canAsk = computed(
     !props.result.wish &&
     task.value.present &&
     task.value.kind !== 'other-evidence' &&
-    props.result.attempt === props.result.attempts[0],
+    props.result.attempt === task.value.attempt,
 )
 /** The attempt that was opened after this one is still to be handed in. */
 const open = computed(() => task.value.granted && task.value.attempt === props.result.attempt + 1)

@@ -59,7 +59,7 @@ def carried_after(db: sqlite3.Connection, attempt_id: int) -> list[str]:
 def withdraw(db: sqlite3.Connection, attempt_id: int) -> None:
     """Close the attempt that was opened after one; a student's wish for it stays, unanswered."""
     db.execute("DELETE FROM carried_choice WHERE attempt_id = ?", (attempt_id,))
-    db.execute("DELETE FROM wish WHERE attempt_id = ? AND words = ''", (attempt_id,))
+    db.execute("DELETE FROM wish WHERE attempt_id = ? AND asked = 0", (attempt_id,))
     db.execute(
         """UPDATE wish SET granted = NULL, answer = NULL, answered_at = NULL, answered_by = NULL,
                            due_at = NULL

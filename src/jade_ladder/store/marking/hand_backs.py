@@ -270,8 +270,8 @@ def answer_wish(
     """
     db.execute(
         """INSERT INTO wish (attempt_id, words, made_at, granted, answer, answered_at, answered_by,
-                             due_at)
-           VALUES (?1, '', ?4, ?2, ?3, ?4, ?5, ?6)
+                             due_at, asked)
+           VALUES (?1, '', ?4, ?2, ?3, ?4, ?5, ?6, 0)
            ON CONFLICT (attempt_id) DO UPDATE SET granted = excluded.granted,
              answer = excluded.answer, answered_at = excluded.answered_at,
              answered_by = excluded.answered_by, due_at = excluded.due_at""",

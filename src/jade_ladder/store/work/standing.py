@@ -79,14 +79,22 @@ def there_when_due(due: str, class_id: str, person: str) -> str:
         AND d.since <= day AND (d.until IS NULL OR d.until > day)))"""
 
 
+# How many criteria a mark begins with, where it is not begun: what is carried over into the attempt.
+_CARRIED = """(SELECT count(*) FROM attempt b JOIN carried_choice c ON c.attempt_id = b.id
+                  JOIN criterion k ON k.revision_id = t.revision_id AND k.key = c.criterion_key
+                    AND k.bonus = 0
+                  JOIN criterion_level l ON l.criterion_id = k.id AND l.key = c.level_key
+                  WHERE b.task_student_id = ts.id AND b.number = a.number - 1
+                    AND (t.asked IS NULL OR k.key IN (SELECT value FROM json_each(t.asked))))"""
 # Where the student p stands: ts is their record at the task, a the attempt at hand, m its mark.
 _STANDING = f"""p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id, a.number,
                coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
                (SELECT count(*) FROM work_part WHERE attempt_id = a.id), m.id, m.version,
                m.finished_version,
-               (SELECT count(*) FROM mark_choice c JOIN criterion k ON k.id = c.criterion_id
-                WHERE c.mark_id = m.id AND c.until_version IS NULL AND k.bonus = 0
-                  AND (c.level_id IS NOT NULL OR c.not_assessed = 1)),
+               CASE WHEN m.id IS NULL THEN {_CARRIED} ELSE
+                 (SELECT count(*) FROM mark_choice c JOIN criterion k ON k.id = c.criterion_id
+                  WHERE c.mark_id = m.id AND c.until_version IS NULL AND k.bonus = 0
+                    AND (c.level_id IS NOT NULL OR c.not_assessed = 1)) END,
                (SELECT l.until FROM membership l
                 WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
                 ORDER BY l.id DESC LIMIT 1),
@@ -109,7 +117,8 @@ def task_students(
     """List where each student stands that a task is for: those in the class on the day, and any
     with an attempt.
 
-    `chosen` counts the criteria that count (no bonus) with a choice in the newest version.
+    `chosen` counts the criteria that count (no bonus) with a choice in the newest version, or,
+    where the mark is not begun, those that are carried over into it.
     """
     return fetch(
         db,

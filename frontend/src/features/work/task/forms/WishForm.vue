@@ -15,6 +15,8 @@ const props = defineProps<{ taskId: number; row: HandingBackOut }>()
 const emit = defineEmits<{ done: [] }>()
 const { problem, busy, send } = useSending(useRefresh().tasks)
 const answer = ref(props.row.answer ?? '')
+/** Whether they ask, with words or without. */
+const asks = props.row.wish !== null && props.row.granted === null
 
 async function save(granted: boolean) {
   const done = await send(() =>
@@ -37,8 +39,9 @@ async function save(granted: boolean) {
 
 <template>
   <form v-opens class="opened" novalidate @submit.prevent="save(true)">
-    <p v-if="row.wish">
-      <b>{{ row.name }} asks for another attempt:</b> “{{ row.wish }}”
+    <p v-if="asks">
+      <b>{{ row.name }} asks for another attempt{{ row.wish ? ':' : '' }}</b>
+      <template v-if="row.wish"> “{{ row.wish }}”</template>
     </p>
     <p v-else>
       <b>Another attempt for {{ row.name }}</b>
@@ -53,7 +56,7 @@ async function save(granted: boolean) {
     />
     <div class="row">
       <NButton type="primary" attr-type="submit" :disabled="busy">Open another attempt</NButton>
-      <NButton v-if="row.wish" :disabled="busy" @click="save(false)">Not for now</NButton>
+      <NButton v-if="asks" :disabled="busy" @click="save(false)">Not for now</NButton>
       <NButton quaternary @click="emit('done')">Cancel</NButton>
     </div>
   </form>

@@ -26,7 +26,7 @@ const seen = computed(() => props.back && seenWords(props.back, timeZone.value))
     <span v-if="back.granted" class="small quiet"> · another attempt is open</span>
     <p v-if="back.next_word" class="small" dir="auto">“{{ back.next_word }}”</p>
     <NButton
-      v-if="back.wish && back.granted === null"
+      v-if="back.wish !== null && back.granted === null"
       class="link clay"
       text
       size="small"
