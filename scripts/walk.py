@@ -21,13 +21,13 @@ from hypothesis import HealthCheck, Phase, Verbosity, seed, settings
 from hypothesis.stateful import run_state_machine_as_test
 from pwdlib import PasswordHash
 from pwdlib.hashers.argon2 import Argon2Hasher
-
-from jade_ladder.service.people import passwords
 from tests.walk.machine import SchoolWalk
 from tests.walk.school import make_school
 from tests.walk.steps import READS
 from tests.walk.walking import Met, Untrue, read_script, walk_again
 from tests.walk.ways import OPERATIONS
+
+from jade_ladder.service.people import passwords
 
 WALKS_AT_ONCE, STEPS, LOOKS = 4, 40, 14
 
@@ -82,7 +82,8 @@ def _walk(template: Path, minutes: float, first: int, found: Path) -> int:
                     deadline=None,
                     phases=[Phase.generate],
                     suppress_health_check=list(HealthCheck),
-                    report_multiple_bugs=False,verbosity=Verbosity.quiet,
+                    report_multiple_bugs=False,
+                    verbosity=Verbosity.quiet,
                     print_blob=False,
                 ),
             )

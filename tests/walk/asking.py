@@ -10,7 +10,6 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import datetime
-from functools import cache
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlencode
@@ -116,22 +115,34 @@ class _Loop:
         self.jobs.put_nowait((work, done))
         return self.loop.run_until_complete(done)
 
+    def close(self) -> None:
+        """Let its threads end."""
+        self.task.cancel()
+        self.loop.run_until_complete(asyncio.gather(self.task, return_exceptions=True))
+        self.loop.close()
 
-@cache
-def _loop() -> _Loop:
-    return _Loop()
 
-
+_loops: list[_Loop] = []
 _kept: list[FastAPI] = []
 _time: list[datetime] = []
 
 
+def _loop() -> _Loop:
+    return _loops[-1]
+
+
 @contextmanager
 def one_clock() -> Iterator[None]:
-    """Let the application have the time that the last school asked was set to; it stands still."""
+    """Let the application have the time that the last school asked was set to; it stands still.
+    What is asked in it is asked in one loop, which ends with it.
+    """
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(clock, "now", lambda: _time[0])
-        yield
+        _loops.append(_Loop())
+        try:
+            yield
+        finally:
+            _loops.pop().close()
 
 
 def _application(database: Database) -> FastAPI:
@@ -253,7 +264,8 @@ class School:
         app = _application(self.database)
         if app.state.settings.database is not self.database:
             put_to_work(app, Settings(self.database))
-        if not hasattr(app.state, "admission"):
+        if app.state.__dict__.get("walked_in") is not _loop():
+            app.state.walked_in = _loop()
             await _begin(app)
         path, _, query = call.path.partition("?")
         sent, media = call.body()

@@ -12,6 +12,7 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, rule
 
 from tests.walk.asking import School
 from tests.walk.school import START
+from tests.walk.truths import TRUTHS
 from tests.walk.trying import (
     PREVIEWS,
     UNDO,
@@ -21,7 +22,6 @@ from tests.walk.trying import (
     try_preview,
     try_undo,
 )
-from tests.walk.truths import TRUTHS
 from tests.walk.walking import (
     Met,
     Untrue,

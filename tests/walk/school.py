@@ -92,10 +92,10 @@ def _teach(made: _Made) -> None:
     )
     outcomes.set_schools_outcome(made.teacher(MEI), chart, w1, True)
     outcomes.teach_outcomes(made.teacher(OLA), tide, [w1])
-    tides = outcomes.add_outcome(made.teacher(OLA), tide, OutcomeWords("T1", "I can wait", "", None))
-    methods.change_outcome_method(
-        made.teacher(MEI), chart, w2, Method(MethodKind.LATEST), 2
+    tides = outcomes.add_outcome(
+        made.teacher(OLA), tide, OutcomeWords("T1", "I can wait", "", None)
     )
+    methods.change_outcome_method(made.teacher(MEI), chart, w2, Method(MethodKind.LATEST), 2)
     names = (("Aino", "Berg"), ("Kai", "Nord"), ("Uma", "Reef"), ("Zoe", "Anders"))
     lines = [
         StudentLine(1, given, family, f"S{number}", f"{given}@tern.example")
@@ -120,11 +120,11 @@ def _teach(made: _Made) -> None:
     waiting = final_rubric(made.teacher(OLA), [draft("wait", [tides, w1], half_way=True)], "Tides")
     due = START + timedelta(days=1, hours=3)
     words = TaskWords("Route", "Plan it.", TaskKind.HANDED_IN, rubric, due, None, False)
-    route = tasks.make_task(
-        made.teacher(MEI), chart, replace(words, late_per_day=10, late_most=50)
-    )
+    route = tasks.make_task(made.teacher(MEI), chart, replace(words, late_per_day=10, late_most=50))
     earlier = START - timedelta(days=6)
-    sketch = tasks.make_task(made.teacher(MEI), chart, replace(words, title="Sketch", due_at=earlier))
+    sketch = tasks.make_task(
+        made.teacher(MEI), chart, replace(words, title="Sketch", due_at=earlier)
+    )
     walk = tasks.make_task(
         made.teacher(OLA),
         chart,
@@ -163,11 +163,8 @@ def _teach(made: _Made) -> None:
 
 
 def _mark(made: _Made, task: int, student: int, places: tuple[int | None, ...]) -> None:
-    for stored, place in zip(
-        desk.desk(made.teacher(MEI), task).criteria, places, strict=True
-    ):
+    for stored, place in zip(desk.desk(made.teacher(MEI), task).criteria, places, strict=True):
         if place is not None:
             choice = Choice(stored.level_ids[place - 1])
             saving.choose(made.teacher(MEI), task, student, stored.id, choice, 10_000)
     saving.finish(made.teacher(MEI), task, student)
-

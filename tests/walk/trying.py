@@ -380,10 +380,11 @@ def try_preview(walker: Walker, operation: str) -> str:
         (one["class_id"], one["student"], one["code"]): (_seen(one["before"]), _seen(one["after"]))
         for one in _changes(said.json())
     }
+    # With another number of levels it is the level's name that would be another.
     happened = {
         place: (before[place], after[place])
         for place in before
-        if place in after and before[place][1:3] != after[place][1:3]
+        if place in after and _is_other(before[place], after[place])
     }
     wrong = [
         f"{place}: told {told.get(place)}, happened {happened.get(place)}"
@@ -396,6 +397,15 @@ def try_preview(walker: Walker, operation: str) -> str:
 _Cell = tuple[Any, ...]
 
 
+def _is_other(before: _Cell, after: _Cell) -> bool:
+    """Whether level or state is another: a level by its place, or, with another number of levels,
+    by its name.
+    """
+    (count, place, name), (new_count, new_place, new_name) = before[3], after[3]
+    same = place == new_place if count == new_count else name == new_name
+    return before[4] != after[4] or not same
+
+
 def _agrees(
     told: tuple[_Cell, _Cell] | None,
     happened: tuple[_Cell, _Cell] | None,
@@ -403,7 +413,7 @@ def _agrees(
     after: _Cell | None,
 ) -> bool:
     """Judged cells are left out: previews speak of what is calculated."""
-    if before is None or after is None or before[3] or after[3]:
+    if before is None or after is None or before[5] or after[5]:
         return True
     if told is None:
         return happened is None
@@ -427,7 +437,9 @@ def _changes(said: Any) -> list[dict[str, Any]]:
 
 
 def _walls(school: School, who: int) -> dict[tuple[int, str, str], _Cell]:
-    """What stands on the walls of somebody's classes: value, level, state, and whether judged."""
+    """What stands on the walls of somebody's classes: value, level, state, the level as it is
+    told apart (by its name where scales differ), state, and whether judged.
+    """
     pages = Pages(school)
     found = {}
     for klass in pages.see(who, "/classes"):
@@ -435,10 +447,15 @@ def _walls(school: School, who: int) -> dict[tuple[int, str, str], _Cell]:
         names = {one["id"]: one["name"] for one in wall["students"]}
         codes = {one["id"]: one["code"] for one in wall["outcomes"]}
         judged = {(one["student_id"], one["outcome_id"]) for one in wall["judged"]}
+        levels = {one["id"]: [level["name"] for level in one["levels"]] for one in wall["scales"]}
+        names_of = {one["id"]: levels[one["scale_id"]] for one in wall["outcomes"]}
         for (student, outcome), cell in cells(wall).items():
             if cell["expected"]:
                 place = klass["id"], names[student], codes[outcome]
-                found[place] = (*_seen(cell), (student, outcome) in judged)
+                name = None if cell["level"] is None else names_of[outcome][cell["level"]]
+                level = (len(names_of[outcome]), cell["level"], name)
+                seen = _seen(cell)
+                found[place] = (*seen, level, cell["state"], (student, outcome) in judged)
     return found
 
 
@@ -480,9 +497,7 @@ def _with_note(
     with school.copy() as copy:
         body = {"level": level, "half_way": half_way}
         place = f"/classes/{class_id}/mastery/{student}/{outcome}"
-        imagined = copy.send(
-            Call(who, "imagine", "POST", f"{place}/imagine", {"pieces": [body]})
-        )
+        imagined = copy.send(Call(who, "imagine", "POST", f"{place}/imagine", {"pieces": [body]}))
         note = {"key": "imagined-note", "student_ids": [student], "outcome_id": outcome, **body}
         answer = copy.send(Call(who, "write_notes", "POST", f"/classes/{class_id}/notes", note))
         if not answer.done:

@@ -25,7 +25,7 @@ class Closed(StrEnum):
 @dataclass(frozen=True, slots=True)
 class Standing:
     """Where a student stands with handing in at a task: whether there is work in the newest
-    attempt, whether marking of it was begun, and whether another attempt was granted. A further
+    attempt, whether they handed it in themselves, whether marking of it was begun, and whether another attempt was granted. A further
     attempt has its own due time, or none, and never closes. With `observed`, nothing is handed in
     at all: the teacher enters what they saw.
     """
@@ -36,6 +36,7 @@ class Standing:
     due_at: datetime | None
     closes_at: datetime | None
     has_work: bool
+    by_student: bool
     marked: bool
     granted: bool
 
@@ -64,9 +65,11 @@ def why_closed(standing: Standing, now: datetime) -> Closed | None:
 
 
 def can_take_back(standing: Standing, now: datetime) -> bool:
-    """Whether what was handed in can be taken back: until it is due, or marking was begun."""
+    """Whether what was handed in can be taken back: until it is due, or marking was begun. What a
+    teacher entered is not the student's to take back.
+    """
     return (
-        standing.has_work
+        standing.by_student
         and not standing.marked
         and standing.present
         and (standing.due_at is None or now <= standing.due_at)

@@ -152,6 +152,7 @@ OPEN = Standing(
     due_at=datetime(2026, 11, 27, 16),
     closes_at=datetime(2026, 11, 28, 16),
     has_work=False,
+    by_student=False,
     marked=False,
     granted=False,
 )
@@ -182,11 +183,13 @@ def test_when_nothing_can_be_handed_in(
 
 
 def test_what_can_be_taken_back() -> None:
-    there = replace(OPEN, has_work=True)
+    there = replace(OPEN, has_work=True, by_student=True)
     assert can_take_back(there, datetime(2026, 11, 27, 16))
     assert not can_take_back(there, datetime(2026, 11, 27, 16) + SECOND)
     assert not can_take_back(replace(there, marked=True), datetime(2026, 11, 27, 10))
     assert not can_take_back(OPEN, datetime(2026, 11, 27, 10))
+    # What a teacher entered is not theirs to take back.
+    assert not can_take_back(replace(there, by_student=False), datetime(2026, 11, 27, 10))
 
 
 @pytest.mark.parametrize(

@@ -20,9 +20,7 @@ def cells(wall: dict[str, Any]) -> dict[tuple[int, int], Cell]:
     columns = ("state", "value", "level", "pieces", "direction", "slipped", "expected")
     width = len(wall["outcomes"])
     return {
-        (student["id"], outcome["id"]): {
-            name: wall[name][row * width + column] for name in columns
-        }
+        (student["id"], outcome["id"]): {name: wall[name][row * width + column] for name in columns}
         for row, student in enumerate(wall["students"])
         for column, outcome in enumerate(wall["outcomes"])
     }
@@ -109,7 +107,9 @@ def _trail_within(trail: dict[str, Any]) -> None:
         counted,
     )
     times = [piece["at"] for piece in trail["pieces"]]
-    assert times == sorted(times, reverse=True), f"pieces are not in the order of their times: {times}"
+    assert times == sorted(times, reverse=True), (
+        f"pieces are not in the order of their times: {times}"
+    )
     chosen = next((one for one in trail["methods"] if one["chosen"]), None)
     if chosen is not None and counted and not trail["methods_before"]:
         agree(
@@ -128,9 +128,7 @@ def _of_an_outcome(
     column: int,
     outcome: dict[str, Any],
 ) -> None:
-    expected = [
-        one for key, one in there.items() if key[1] == outcome["id"] and one["expected"]
-    ]
+    expected = [one for key, one in there.items() if key[1] == outcome["id"] and one["expected"]]
     enough = [one for one in expected if one["state"] in ("mastered", "not-yet")]
     levels = len(next(one for one in wall["scales"] if one["id"] == outcome["scale_id"])["levels"])
     counts = {
@@ -240,9 +238,7 @@ def paper_and_files_say_what_the_screen_says(pages: Pages) -> None:
             )
 
 
-def _same_text(
-    rows: list[list[str]], name: str, column: int, shown: dict[str, Any]
-) -> bool:
+def _same_text(rows: list[list[str]], name: str, column: int, shown: dict[str, Any]) -> bool:
     """Whether a row of the CSV file has what stands on paper, whatever signs it adds."""
     return any(
         row
@@ -277,9 +273,7 @@ def the_sheet_of_a_student_is_their_page(pages: Pages) -> None:
                 if outcome["expected"]:
                     want = _printed({**mastery, "expected": True})
                     assert want in row[3]["text"], (member["name"], want, row)
-                    agree(
-                        "pieces on the sheet", sheet=row[5]["text"], page=str(mastery["pieces"])
-                    )
+                    agree("pieces on the sheet", sheet=row[5]["text"], page=str(mastery["pieces"]))
                     if mastery["state"] == "no-evidence":
                         assert row[3]["text"] == "", row
 
@@ -310,9 +304,7 @@ def _table(files: dict[str, list[dict[str, str]]], name: str) -> list[dict[str, 
 def _exported_cells(wall: dict[str, Any], files: dict[str, list[dict[str, str]]]) -> None:
     there = cells(wall)
     rows = _table(files, "Mastery")
-    places = [
-        (student, outcome) for student in wall["students"] for outcome in wall["outcomes"]
-    ]
+    places = [(student, outcome) for student in wall["students"] for outcome in wall["outcomes"]]
     agree("cells in the files", wall=len(places), files=len(rows))
     for (student, outcome), row in zip(places, rows, strict=True):
         cell = there[student["id"], outcome["id"]]

@@ -15,7 +15,13 @@ _LOG_PAGE = Path(__file__).parents[3] / "frontend/src/features/people/SchoolLog.
 
 
 # What can be deleted has no name any more.
-_GO = {"sample-class", "sample-class-deleted", "attempt-opened", "attempt-withdrawn", "attempt-time"}
+_GO = {
+    "sample-class",
+    "sample-class-deleted",
+    "attempt-opened",
+    "attempt-withdrawn",
+    "attempt-time",
+}
 _GO |= {"own-times", "scale", "class-list-undone", "wish", "rubric-wording", "task-revision"}
 
 

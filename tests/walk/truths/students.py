@@ -95,9 +95,9 @@ def what_stands_on_a_page_is_of_what_it_is_about(pages: Pages) -> None:
             if result["handed_in_at"] is not None:
                 assert result["handed_in_at"] <= result["handed_back_at"], result
             assert result["read_at"] is None or result["read_at"] >= result["handed_back_at"]
-            assert all(
-                (one["carried_from"] or 0) < attempt for one in result["choices"]
-            ), result["choices"]
+            assert all((one["carried_from"] or 0) < attempt for one in result["choices"]), result[
+                "choices"
+            ]
 
 
 def _newest_handed_in(line: dict[str, Any]) -> int:

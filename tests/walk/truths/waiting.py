@@ -161,16 +161,21 @@ def _was_there(pages: Pages, class_id: int, student_id: int, day: date) -> bool:
 
 
 def _of_a_task(
-    pages: Pages,
-    task: dict[str, Any], members: dict[int, dict[str, Any]], present: set[int]
+    pages: Pages, task: dict[str, Any], members: dict[int, dict[str, Any]], present: set[int]
 ) -> None:
     for one in task["where"]:
         member = members[one["id"]]
         assert (one["left_on"] is None) == (one["id"] in present), (task["id"], one, member)
         given = task["student_ids"] is None or one["id"] in task["student_ids"]
-        assert given or one["has_work"] or one["finished"] or one["state"] not in (
-            "missing",
-            "waiting",
+        assert (
+            given
+            or one["has_work"]
+            or one["finished"]
+            or one["state"]
+            not in (
+                "missing",
+                "waiting",
+            )
         ), f"task {task['id']} was not given to {one['name']}: {one['state']}"
         if one["state"] != "missing":
             continue

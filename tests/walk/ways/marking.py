@@ -238,9 +238,7 @@ def change_note(w: Walker) -> Plan:
 @way()
 def withdraw_note(w: Walker) -> Plan:
     who, number, version, _ = _note(w)
-    return Plan(
-        who, {"withdrawn": w.chance(60), "version": version}, numbers={"note_id": number}
-    )
+    return Plan(who, {"withdrawn": w.chance(60), "version": version}, numbers={"note_id": number})
 
 
 @way()

@@ -6,9 +6,7 @@ from typing import Any
 
 from tests.walk.ways.walker import NothingThere, Plan, Walker, way
 
-_IS_DRAFT = (
-    "EXISTS (SELECT 1 FROM revision v WHERE v.rubric_id = rubric.id AND v.final_at IS NULL)"
-)
+_IS_DRAFT = "EXISTS (SELECT 1 FROM revision v WHERE v.rubric_id = rubric.id AND v.final_at IS NULL)"
 
 
 @way("set_tags")
@@ -82,8 +80,8 @@ def _new_criterion(w: Walker, outcome: int) -> dict[str, Any]:
     ]
     tie = {"outcome_id": outcome, "weight": 1, "cells": [None] * len(levels)}
     return {
-        **{"key": key, "title": "Criterion new", "kind": "levels", "weight": None},
-        **{"bonus": False, "half_way": w.chance(50), "remarks": True, "any_order": False},
+        "key": key, "title": "Criterion new", "kind": "levels", "weight": None,
+        "bonus": False, "half_way": w.chance(50), "remarks": True, "any_order": False,
         "levels": levels,
         "alignments": [tie],
     }

@@ -133,7 +133,9 @@ class Walker:
 
     def any_teacher(self) -> int:
         return int(
-            self.one("SELECT id FROM person WHERE may_teach = 1 AND ended_at IS NULL ORDER BY id DESC")
+            self.one(
+                "SELECT id FROM person WHERE may_teach = 1 AND ended_at IS NULL ORDER BY id DESC"
+            )
         )
 
     def administrator(self) -> int:

@@ -102,6 +102,7 @@ def _seen(row: OwnTaskRow, now: datetime, zone: ZoneInfo) -> OwnTask:
         row.due_at,
         row.closes_at,
         row.has_work,
+        row.by_student,
         row.marked,
         bool(row.granted),
     )

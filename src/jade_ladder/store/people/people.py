@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Iterable
+from contextlib import suppress
 from dataclasses import dataclass
 
 from jade_ladder.core.names import Named
@@ -136,13 +137,17 @@ def add_people(
 
 
 def forget_people(db: sqlite3.Connection, people: Iterable[int]) -> None:
-    """Delete those of some people who do not teach and are nowhere a member any more."""
-    db.execute(
-        """DELETE FROM person WHERE id IN (SELECT value FROM json_each(?)) AND may_teach = 0
-           AND NOT EXISTS (SELECT 1 FROM membership m WHERE m.person_id = person.id)
-           AND NOT EXISTS (SELECT 1 FROM task_student t WHERE t.student_id = person.id)""",
-        (json.dumps(list(people)),),
-    )
+    """Delete those of some people who do not teach, are nowhere a member any more, and have nothing
+    that is kept: work, notes, judgements, a file on its way.
+    """
+    for number in people:
+        # Whatever refers to somebody keeps them, what is to come too.
+        with suppress(sqlite3.IntegrityError):
+            db.execute(
+                """DELETE FROM person WHERE id = ? AND may_teach = 0
+                   AND NOT EXISTS (SELECT 1 FROM membership m WHERE m.person_id = person.id)""",
+                (number,),
+            )
 
 
 def change_person(

@@ -19,8 +19,8 @@ class OwnTaskRow:
     other kinds of tasks is no work of theirs, and is seen with what is handed back. `due_at` and
     `closes_at` are those of the attempt that is open or was handed in last: where that is `further`
     (not the first), its own due time, if it has one, and no closing time; `first_due_at` is that
-    of the first. Of the newest attempt: its number, when it was handed in, whether its mark was
-    begun, and whether another was asked for and granted; of what was handed back and is visible:
+    of the first. Of the newest attempt: its number, when it was handed in, whether there is work
+    and its student handed it in on screen (`by_student`), whether its mark was begun, and whether another was asked for and granted; of what was handed back and is visible:
     the attempt it is of, since when, and when it was read.
     """
 
@@ -44,6 +44,7 @@ class OwnTaskRow:
     number: int | None
     handed_in_at: datetime | None
     has_work: bool
+    by_student: bool
     marked: bool
     wished: bool
     granted: bool | None
@@ -82,6 +83,8 @@ SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind,
        a.id, a.number,
        CASE a.dating WHEN 'handed-in' THEN a.done_at END,
        t.kind = 'handed-in' AND EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id),
+       EXISTS (SELECT 1 FROM hand_in o WHERE o.task_student_id = ts.id
+                 AND o.attempt_number = a.number AND o.taken_back_at IS NULL),
        EXISTS (SELECT 1 FROM mark m
                WHERE m.attempt_id = a.id AND m.role = 'teacher' AND m.version > 0),
        w.id IS NOT NULL, w.granted, w.answer, b.number, hb.visible_at, hb.read_at,
@@ -104,6 +107,7 @@ LEFT JOIN attempt b ON b.id = bm.attempt_id
 WHERE EXISTS (SELECT 1 FROM membership l
               WHERE l.class_id = k.id AND l.person_id = :student AND l.role = 'student')
   AND (a.id IS NOT NULL
+       OR EXISTS (SELECT 1 FROM hand_in o WHERE o.task_student_id = ts.id)
        OR t.set_at <= :now AND (t.for_all = 1 OR coalesce(ts.chosen, 0) = 1))"""
 
 
