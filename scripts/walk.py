@@ -1,6 +1,6 @@
-"""A long walk: the school of tests/walk, with new seeds, for half an hour or as long as is said. What
-it finds untrue is printed as a script of calls, shrunk, and kept in a folder, where a script can be
-run again from.
+"""A long walk: the school of tests/walk, with new seeds, for half an hour or as long as is said.
+What it finds untrue is printed as a script of calls, shrunk, and kept in a folder, from where a
+script can be run again.
 
     make walk                        half an hour, from a seed that is another each time
     make walk MINUTES=60 SEED=3      so long, from this seed on

@@ -26,8 +26,8 @@ ANOTHER_EACH_TIME = frozenset(
     {
         *("make_class", "make_rubric", "make_task", "copy_task", "copy_rubric", "copy_for_class"),
         *("copy_class", "make_sample_class", "copy_outcomes", "send_reminder", "make_slips"),
-        *("make_link", "add_own_link", "add_work_link", "adjust_total", "sign_in", "sign_out"),
-        *("join", "enter_work", "import_framework", "add_colleagues"),
+        *("make_link", "add_own_link", "add_work_link", "sign_in", "sign_out"),
+        *("join", "enter_work", "add_colleagues"),
     }
 )
 """What makes another one each time that it is asked for, and is not sent again by itself."""

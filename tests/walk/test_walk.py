@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from pathlib import Path
 from typing import ClassVar
 
@@ -25,8 +24,8 @@ SCRIPTS = sorted((Path(__file__).parent / "scripts").glob("*.jsonl"))
 
 
 @pytest.fixture(scope="module")
-def template(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Path]:
-    yield make_school(tmp_path_factory.mktemp("walk") / "school")
+def template(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return make_school(tmp_path_factory.mktemp("walk") / "school")
 
 
 def test_every_operation_of_the_api_can_be_walked() -> None:

@@ -82,7 +82,7 @@ class Untrue(AssertionError):
 
 @dataclass(slots=True)
 class Met:
-    """What was met in walks: steps, operations that were done, and pairs that followed each other."""
+    """What was met in walks: steps, operations, and pairs that followed each other."""
 
     steps: int = 0
     done: Counter[str] = field(default_factory=Counter)
@@ -139,7 +139,7 @@ class Walk:
             try:
                 TRUTHS[name](pages)
             except Exception as error:
-                raise Untrue(f"{name}: {error}") from error
+                raise Untrue(f"{name}: {str(error) or repr(error)}") from error
 
     def look_at_what_was_handed_back(self) -> None:
         """What students saw once, they see."""
@@ -286,7 +286,7 @@ def read_script(text: str) -> tuple[str, list[dict[str, Any]]]:
 def walk_again(
     template: Path, folder: Path, script: Sequence[dict[str, Any]], only: str = ""
 ) -> None:
-    """Do the calls of a script, and hold everything at its end, or only one truth; raises Untrue."""
+    """Do the calls of a script, and hold all at its end, or only one truth; raises Untrue."""
     steps = only not in TRUTHS and only != HANDED_BACK
     with the_same_each_time():
         school = School.copied(template, folder, START)

@@ -25,9 +25,9 @@ class Closed(StrEnum):
 @dataclass(frozen=True, slots=True)
 class Standing:
     """Where a student stands with handing in at a task: whether there is work in the newest
-    attempt, whether they handed it in themselves, whether marking of it was begun, and whether another attempt was granted. A further
-    attempt has its own due time, or none, and never closes. With `observed`, nothing is handed in
-    at all: the teacher enters what they saw.
+    attempt, whether they handed it in themselves, whether marking of it was begun, and whether
+    another attempt was granted. A further attempt has its own due time, or none, and never closes.
+    With `observed`, nothing is handed in at all: the teacher enters what they saw.
     """
 
     observed: bool

@@ -13,6 +13,7 @@ from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkStran
 from jade_ladder.formats.case_in import read_framework
 from jade_ladder.formats.case_out import write_framework
 from jade_ladder.service.classes import classes
+from jade_ladder.service.classes import teachers as class_teachers
 from jade_ladder.service.exchange import framework_import, frameworks
 from jade_ladder.service.mastery import wall as mastery
 from jade_ladder.service.outcomes import outcomes, strands
@@ -187,3 +188,27 @@ def test_a_rubric_comes_as_a_draft_that_can_be_made_final(caller: Teacher) -> No
     new = max(rubrics.rubrics(caller), key=lambda row: row.id)
     assert new.final_at is None
     assert rubrics.make_final(caller, new.id, new.version).missing == ()
+
+
+def test_what_a_colleague_or_the_school_has_in_a_shared_class_is_known_and_keeps_its_words(
+    caller: Teacher, other_teacher: Teacher
+) -> None:
+    made = small(caller)
+    strand_id = strands.add_strand(caller, "Finding the way")
+    outcomes.place_outcome(caller, made.class_id, made.outcomes[1], strand_id, None)
+    outcomes.set_schools_outcome(caller, made.class_id, made.outcomes[0], True)
+    class_teachers.add_class_teacher(caller, made.class_id, other_teacher.person_id)
+    # A colleague's rubric and strand are in what they export, by the same identifiers.
+    sent = written_and_read(other_teacher, made.class_id)
+    own = written_and_read(caller, made.class_id)
+    assert (sent.strands, sent.outcomes, sent.rubrics) == (own.strands, own.outcomes, own.rubrics)
+    before = outcomes.outcomes_of_class(caller, made.class_id).outcomes
+    other_words = tuple(replace(one, title=f"{one.title} well") for one in sent.outcomes)
+    changed = replace(sent, outcomes=other_words, rubrics=())
+    found = frameworks.compare_framework(other_teacher, made.class_id, changed)
+    assert (len(found.new), len(found.changed), len(found.kept), found.same) == (0, 0, 2, 0)
+    framework_import.import_framework(other_teacher, made.class_id, changed)
+    assert outcomes.outcomes_of_class(caller, made.class_id).outcomes == before
+    # Whose they are changes them.
+    found = frameworks.compare_framework(caller, made.class_id, changed)
+    assert (len(found.new), len(found.changed), len(found.kept)) == (0, 2, 0)

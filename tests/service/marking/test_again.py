@@ -170,6 +170,19 @@ def test_an_attempt_opened_by_mistake_is_withdrawn_and_nothing_changed(made: Sma
         again.withdraw_attempt(made.caller, made.task_id, student)
 
 
+def test_a_wish_without_words_stays_when_an_attempt_is_withdrawn(made: Small) -> None:
+    student = made.students[0]
+    made.mark(student, 4, 2)
+    handing_back.hand_back(made.caller, made.task_id, [student], True)
+    results.ask_again(Student(made.caller.database, student, made.caller.now), made.task_id, 1, "")
+    before = handing_back.handing_back(made.caller, made.task_id)
+    open_it(made)
+    again.withdraw_attempt(made.caller, made.task_id, student)
+    assert handing_back.handing_back(made.caller, made.task_id) == before
+    (line,) = tasks.class_tasks(made.caller, made.class_id)
+    assert line.asking == 1
+
+
 def test_who_may_have_another_attempt_is_said_by_name(made: Small) -> None:
     task, (first, second) = made.task_id, made.students
     with pytest.raises(Refused, match=r"^The mark of Aino Berg is not finished yet$"):

@@ -12,7 +12,7 @@ Seen = dict[str, Any]
 
 @dataclass(slots=True)
 class Kept:
-    """What students saw of what was handed back, by student, task and attempt, and when that was."""
+    """What students saw of what was handed back, by student, task and attempt, and when it was."""
 
     seen: dict[tuple[int, int, int], tuple[str, Seen]] = field(default_factory=dict)
 

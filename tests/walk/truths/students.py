@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from tests.walk.asking import Answer, Call, School
@@ -146,6 +146,25 @@ def what_a_student_is_offered_is_what_happens(pages: Pages) -> None:
                 after = copy.get(student, f"/my/tasks/{line['id']}")
                 assert after["draft"] is not None or after["put_in"], after
                 assert not after["task"]["can_take_back"] or line["attempt"] > 1, after
+        if name in ("hand in", "take back") and line["present"]:
+            _until_when(pages, student, line, name, call)
+
+
+def _until_when(pages: Pages, student: int, line: dict[str, Any], name: str, call: Call) -> None:
+    """What can be done until a time can be done at that moment, and not the next."""
+    until = line["due_at"] if name == "take back" else line["closes_at"]
+    if until is None or (name == "hand in" and line["has_work"]):
+        return
+    moment = datetime.fromisoformat(until)
+    if moment < pages.school.now or moment - pages.school.now > timedelta(days=10):
+        return
+    for late, expected in ((timedelta(), True), (timedelta(microseconds=1), False)):
+        with pages.school.copy() as copy:
+            copy.now = moment + late
+            answer = copy.send(call)
+            assert answer.done == expected, (
+                f"{name} until {until}, at {copy.now}: {call.written()}, {answer.content!r}"
+            )
 
 
 def _words(answer: Answer) -> str:

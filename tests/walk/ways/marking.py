@@ -67,7 +67,8 @@ def remark_on_passage(w: Walker) -> Plan:
     task, klass, student, number, part, text = w.one(
         "SELECT t.id, t.class_id, ts.student_id, a.number, p.id, p.text FROM work_part p "
         "JOIN attempt a ON a.id = p.attempt_id JOIN task_student ts ON ts.id = a.task_student_id "
-        "JOIN task t ON t.id = ts.task_id WHERE p.kind = 'text' AND length(p.text) > 3 ORDER BY p.id"
+        "JOIN task t ON t.id = ts.task_id WHERE p.kind = 'text' AND length(p.text) > 3 "
+        "ORDER BY p.id"
     )
     at = w.place_of(task, klass, student, number)
     criterion, _, _ = w.criterion(at.revision_id)

@@ -80,8 +80,14 @@ def _new_criterion(w: Walker, outcome: int) -> dict[str, Any]:
     ]
     tie = {"outcome_id": outcome, "weight": 1, "cells": [None] * len(levels)}
     return {
-        "key": key, "title": "Criterion new", "kind": "levels", "weight": None,
-        "bonus": False, "half_way": w.chance(50), "remarks": True, "any_order": False,
+        "key": key,
+        "title": "Criterion new",
+        "kind": "levels",
+        "weight": None,
+        "bonus": False,
+        "half_way": w.chance(50),
+        "remarks": True,
+        "any_order": False,
         "levels": levels,
         "alignments": [tie],
     }

@@ -167,7 +167,8 @@ def put_own_part_back(w: Walker) -> Plan:
 def handed_back(w: Walker, more: str = "1") -> tuple[int, int, int]:
     """A student, a task and an attempt that was handed back to them."""
     found = w.one(
-        "SELECT ts.student_id, ts.task_id, a.number FROM hand_back h JOIN mark m ON m.id = h.mark_id "
+        "SELECT ts.student_id, ts.task_id, a.number FROM hand_back h "
+        "JOIN mark m ON m.id = h.mark_id "
         "JOIN attempt a ON a.id = m.attempt_id JOIN task_student ts ON ts.id = a.task_student_id "
         f"WHERE h.taken_back_at IS NULL AND {more} ORDER BY h.id DESC"
     )

@@ -186,8 +186,9 @@ class Walker:
         """An attempt that has a mark (m) for which something more holds."""
         task_id, class_id, student_id, number = self.one(
             "SELECT t.id, t.class_id, ts.student_id, a.number FROM mark m "
-            "JOIN attempt a ON a.id = m.attempt_id JOIN task_student ts ON ts.id = a.task_student_id "
-            f"JOIN task t ON t.id = ts.task_id WHERE m.role = 'teacher' AND {more} ORDER BY m.id DESC"
+            "JOIN attempt a ON a.id = m.attempt_id "
+            "JOIN task_student ts ON ts.id = a.task_student_id JOIN task t ON t.id = ts.task_id "
+            f"WHERE m.role = 'teacher' AND {more} ORDER BY m.id DESC"
         )
         return self.place_of(task_id, class_id, student_id, number)
 
@@ -212,7 +213,8 @@ class Walker:
     def criterion(self, revision_id: int, more: str = "1") -> tuple[int, bool, list[int]]:
         """A criterion of a revision, whether it allows half-way, and its levels."""
         found = self.one(
-            f"SELECT id, half_way FROM criterion WHERE revision_id = ? AND {more} ORDER BY position",
+            "SELECT id, half_way FROM criterion "
+            f"WHERE revision_id = ? AND {more} ORDER BY position",
             revision_id,
         )
         return found[0], bool(found[1]), self.levels(found[0])

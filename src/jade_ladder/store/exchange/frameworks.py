@@ -39,8 +39,8 @@ def known_outcomes(db: sqlite3.Connection, person_id: int, class_id: int) -> lis
     return fetch(
         db,
         KnownOutcome,
-        """SELECT o.id, o.owner_id, o.guid, o.code, o.title, o.description, o.strand_id, o.framework,
-                  o.version, co.class_id IS NOT NULL,
+        """SELECT o.id, o.owner_id, o.guid, o.code, o.title, o.description, o.strand_id,
+                  o.framework, o.version, co.class_id IS NOT NULL,
                   co.class_id IS NOT NULL AND co.active_until IS NULL
            FROM outcome o LEFT JOIN class_outcome co ON co.outcome_id = o.id AND co.class_id = ?2
            WHERE o.owner_id = ?1 OR o.owner_id IS NULL OR co.class_id IS NOT NULL ORDER BY o.id""",

@@ -20,8 +20,9 @@ class OwnTaskRow:
     `closes_at` are those of the attempt that is open or was handed in last: where that is `further`
     (not the first), its own due time, if it has one, and no closing time; `first_due_at` is that
     of the first. Of the newest attempt: its number, when it was handed in, whether there is work
-    and its student handed it in on screen (`by_student`), whether its mark was begun, and whether another was asked for and granted; of what was handed back and is visible:
-    the attempt it is of, since when, and when it was read.
+    and its student handed it in on screen (`by_student`), whether its mark was begun, and whether
+    another was asked for and granted; of what was handed back and is visible: the attempt it is
+    of, since when, and when it was read.
     """
 
     id: int

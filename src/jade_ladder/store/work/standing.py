@@ -79,7 +79,7 @@ def there_when_due(due: str, class_id: str, person: str) -> str:
         AND d.since <= day AND (d.until IS NULL OR d.until > day)))"""
 
 
-# How many criteria a mark begins with, where it is not begun: what is carried over into the attempt.
+# How many criteria a mark that is not begun will begin with: what is carried over into the attempt.
 _CARRIED = """(SELECT count(*) FROM attempt b JOIN carried_choice c ON c.attempt_id = b.id
                   JOIN criterion k ON k.revision_id = t.revision_id AND k.key = c.criterion_key
                     AND k.bonus = 0
