@@ -23,8 +23,9 @@ from pwdlib import PasswordHash
 from pwdlib.hashers.argon2 import Argon2Hasher
 from tests.walk.machine import SchoolWalk
 from tests.walk.school import make_school
+from tests.walk.script import read_script, walk_again
 from tests.walk.steps import READS
-from tests.walk.walking import Met, Untrue, read_script, walk_again
+from tests.walk.walking import Met, Untrue
 from tests.walk.ways import OPERATIONS
 
 from jade_ladder.service.people import passwords

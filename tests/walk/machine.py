@@ -12,6 +12,7 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, rule
 
 from tests.walk.asking import School
 from tests.walk.school import START
+from tests.walk.script import shrunk, walk_again, write_script
 from tests.walk.truths import TRUTHS
 from tests.walk.trying import (
     PREVIEWS,
@@ -22,17 +23,7 @@ from tests.walk.trying import (
     try_preview,
     try_undo,
 )
-from tests.walk.walking import (
-    Met,
-    Untrue,
-    Walk,
-    let_time_pass,
-    shrunk,
-    step,
-    the_same_each_time,
-    walk_again,
-    write_script,
-)
+from tests.walk.walking import Met, Untrue, Walk, let_time_pass, step, the_same_each_time
 from tests.walk.ways import NothingThere, Walker
 
 _folders = itertools.count()

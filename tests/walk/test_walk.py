@@ -12,10 +12,11 @@ from hypothesis.stateful import run_state_machine_as_test
 
 from tests.walk.machine import SchoolWalk
 from tests.walk.school import make_school
+from tests.walk.script import read_script, walk_again
 from tests.walk.steps import ANOTHER_EACH_TIME, READS, STEP_TRUTHS
 from tests.walk.truths import TRUTHS
 from tests.walk.trying import PREVIEWS, TRIED, UNDO
-from tests.walk.walking import HANDED_BACK, SELDOM, SLOW, Met, read_script, walk_again
+from tests.walk.walking import HANDED_BACK, SELDOM, SLOW, Met
 from tests.walk.ways import OPERATIONS, WAYS
 
 ROOT = Path(__file__).parents[2]

@@ -1,26 +1,21 @@
-"""A walk: calls one after the other, some of the truths after each, all of them at the end, and a
-script of the calls by which it can be walked again.
-"""
+"""A walk: calls one after the other, some of the truths after each, and all of them at the end."""
 
 from __future__ import annotations
 
-import json
 import random
 import re
 import secrets
 import uuid
 from collections import Counter
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
-from pathlib import Path
 from typing import Any
 
 import pytest
 
 from tests.walk.asking import Answer, Call, School, one_clock
-from tests.walk.school import START
 from tests.walk.steps import Before, StepUntrue, held_by_a_step
 from tests.walk.truths import TRUTHS, Pages
 from tests.walk.truths.handed_back import Kept
@@ -266,57 +261,3 @@ def the_same_each_time() -> Iterator[None]:
         patch.setattr(secrets, "choice", chance.choice)
         patch.setattr(uuid, "uuid4", lambda: uuid.UUID(int=chance.getrandbits(128), version=4))
         yield
-
-
-# Scripts.
-
-
-def write_script(script: Sequence[dict[str, Any]], untrue: str) -> str:
-    """Write a script: what is untrue after it, and a line for each call."""
-    first = json.dumps({"untrue": untrue}, ensure_ascii=False)
-    return "\n".join((first, *(json.dumps(line, ensure_ascii=False) for line in script))) + "\n"
-
-
-def read_script(text: str) -> tuple[str, list[dict[str, Any]]]:
-    """Read a script."""
-    first, *lines = (json.loads(line) for line in text.splitlines() if line.strip())
-    return first["untrue"], lines
-
-
-def walk_again(
-    template: Path, folder: Path, script: Sequence[dict[str, Any]], only: str = ""
-) -> None:
-    """Do the calls of a script, and hold all at its end, or only one truth; raises Untrue."""
-    steps = only not in TRUTHS and only != HANDED_BACK
-    with the_same_each_time():
-        school = School.copied(template, folder, START)
-        walk = Walk(school)
-        try:
-            for line in script:
-                school.now = datetime.fromisoformat(line["at"])
-                if only in ("", HANDED_BACK):
-                    walk.look_at_what_was_handed_back()
-                walk.do(Call.read({name: line[name] for name in line if name != "at"}), held=steps)
-            if only in ("", HANDED_BACK):
-                walk.look_at_what_was_handed_back()
-            walk.check([name for name in TRUTHS if only in ("", name)])
-        finally:
-            school.close()
-
-
-def shrunk(
-    script: list[dict[str, Any]], fails: Callable[[Sequence[dict[str, Any]]], bool]
-) -> list[dict[str, Any]]:
-    """A script that fails the same way and has no call that could be left out."""
-    size = max(1, len(script) // 2)
-    while True:
-        at = 0
-        while at < len(script):
-            fewer = script[:at] + script[at + size :]
-            if fewer != script and fails(fewer):
-                script = fewer
-            else:
-                at += size
-        if size == 1:
-            return script
-        size = max(1, size // 2)

@@ -9,7 +9,7 @@ from typing import Any, TypedDict
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkRubric
-from jade_ladder.service.exchange.frameworks import FrameworkComparison, compared
+from jade_ladder.service.exchange.frameworks import FrameworkComparison, compared, own_copy
 from jade_ladder.service.outcomes.scales import owner_of_new
 from jade_ladder.service.outcomes.strands import put_in_order
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft, checked_drafts
@@ -183,7 +183,8 @@ def _add_rubric(
     db: sqlite3.Connection, caller: Teacher, rubric: FrameworkRubric, numbers: dict[str, int]
 ) -> int:
     """Add a rubric as a draft."""
-    guid = None if store.taken_guids(db, "rubric", [rubric.guid]) else rubric.guid
+    taken = store.taken_guids(db, "rubric", [rubric.guid])
+    guid = own_copy(caller.person_id, rubric.guid) if taken else rubric.guid
     number = rubric_store.add_rubric(db, caller.person_id, rubric.title, caller.now, guid)
     drafts = [
         CriterionDraft(

@@ -5,6 +5,7 @@ there; an import can be undone.
 from __future__ import annotations
 
 import sqlite3
+import uuid
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
@@ -193,9 +194,20 @@ def compared(
         same,
         tuple(gone),
         tuple(strand for strand in framework.strands if strand.guid not in strand_ids),
-        tuple(rubric for rubric in framework.rubrics if rubric.guid not in rubrics),
+        tuple(
+            rubric
+            for rubric in framework.rubrics
+            if rubric.guid not in rubrics and own_copy(caller.person_id, rubric.guid) not in rubrics
+        ),
         strand_ids,
     )
+
+
+def own_copy(person_id: int, guid: str) -> str:
+    """Give the identifier of somebody's copy of a rubric whose own is taken by somebody else's:
+    the same each time, so that it is known when the rubric is imported again.
+    """
+    return str(uuid.uuid5(uuid.NAMESPACE_OID, f"{person_id} {guid}"))
 
 
 def _may_rewrite(caller: Teacher, outcome: KnownOutcome) -> bool:

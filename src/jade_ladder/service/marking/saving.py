@@ -12,6 +12,7 @@ from jade_ladder.service.marking.bank_filling import bank_remark
 from jade_ladder.service.marking.choices import Choice, choice_of, unmarked_criteria
 from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.guards import check_begun
 from jade_ladder.service.work.attempts import first_time
 from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
 from jade_ladder.store.marking import marks as store
@@ -151,6 +152,7 @@ def begin(marking: Marking, choosing: bool = True) -> int:
         done_at, dating = first_time(caller, place.kind, due_at, place.before, choosing)
         attempt_id = place.attempt_id
         if attempt_id is None:
+            check_begun(db, caller, place.class_id)
             record = place.task_student_id
             if record is None:
                 record = task_store.task_student(db, place.task_id, place.student_id)

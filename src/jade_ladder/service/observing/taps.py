@@ -22,7 +22,7 @@ from jade_ladder.service.marking.state import Marking, MarkState, carried_choice
 from jade_ladder.service.observing.days import attempt_on
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import in_utc, school_zone, start_of
-from jade_ladder.service.shared.guards import own_student, own_task
+from jade_ladder.service.shared.guards import check_begun, own_student, own_task
 from jade_ladder.store.marking import again as again_store
 from jade_ladder.store.observing import observing as store
 from jade_ladder.store.observing.observing import AttemptTime
@@ -212,6 +212,7 @@ class _Taking:
         db, caller, student_id = before.db, before.caller, before.place.student_id
         last = self.there[-1] if self.there else None
         if number > len(self.there):
+            check_begun(db, caller, task.class_id)
             if last is not None and last.next_opened_at is None:
                 carry_into_next(db, caller, task, student_id, last.id)
             record = task_store.task_student(db, task.id, student_id)

@@ -6,6 +6,7 @@ import sqlite3
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.days import today
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
@@ -29,6 +30,16 @@ def check_open(db: sqlite3.Connection, klass: ClassRow) -> None:
     if klass.set_aside_at is not None and is_writing(db):
         raise Refused(
             f"{klass.name} is set aside and can only be looked at: take it up again to change it"
+        )
+
+
+def check_begun(db: sqlite3.Connection, caller: Teacher, class_id: int) -> None:
+    """Refuse to begin work of a class that has not begun: nobody is in it yet."""
+    klass = class_store.any_class(db, class_id)
+    if klass is not None and today(db, caller) < klass.first_day:
+        raise Refused(
+            f"{klass.name} begins on {klass.first_day.isoformat()}: nothing is marked or entered "
+            "before"
         )
 
 

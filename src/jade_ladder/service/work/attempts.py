@@ -12,7 +12,7 @@ from jade_ladder.core.marking import time_on_paper
 from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, in_utc, school_zone, time_of_evidence
-from jade_ladder.service.shared.guards import own_student, own_task
+from jade_ladder.service.shared.guards import check_begun, own_student, own_task
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
 from jade_ladder.store.work import attempts as store
@@ -92,9 +92,11 @@ def attempt_for_work(
     when = None if done_at is None else _past_time(db, caller, klass, done_at)
     record = task_store.task_student(db, task.id, student_id)
     if task.kind is TaskKind.OTHER_EVIDENCE:
+        check_begun(db, caller, klass.id)
         return _entry(db, caller, record, when, number)
     attempt = store.newest_attempt(db, record)
     if attempt is None or attempt.opened:
+        check_begun(db, caller, klass.id)
         dating = Dating.UNDECIDED if when is None else Dating.HANDED_IN
         return store.add_attempt(db, record, when or caller.now, dating)
     if when is not None and not store.was_handed_in(db, attempt.id):
