@@ -198,7 +198,7 @@ async function save() {
         entry ? 'Save the entry' : 'Save the work'
       }}</NButton>
       <NButton quaternary @click="(forget(place), emit('cancel'))">{{
-        added ? 'Close' : 'Cancel'
+        added || byStudent ? 'Close' : 'Cancel'
       }}</NButton>
     </div>
   </form>

@@ -120,7 +120,7 @@ function rowItems(student: StudentAtTaskOut) {
   const next = entriesOf(student.id).length + 1
   const enter = {
     'handed-in': [
-      { text: student.has_work ? 'Replace the work' : 'Enter work', act: () => open('work') },
+      { text: student.has_work ? 'Change the work' : 'Enter work', act: () => open('work') },
     ],
     observed: [],
     'other-evidence': [{ text: 'New entry', act: () => router.push(atDesk(student, next)) }],
