@@ -198,10 +198,14 @@ def test_what_a_colleague_or_the_school_has_in_a_shared_class_is_known_and_keeps
     outcomes.place_outcome(caller, made.class_id, made.outcomes[1], strand_id, None)
     outcomes.set_schools_outcome(caller, made.class_id, made.outcomes[0], True)
     class_teachers.add_class_teacher(caller, made.class_id, other_teacher.person_id)
-    # A colleague's rubric and strand are in what they export, by the same identifiers.
+    # A colleague's rubric and strand are in what they export, by the same identifiers; a copy of
+    # the rubric is made once.
     sent = written_and_read(other_teacher, made.class_id)
     own = written_and_read(caller, made.class_id)
     assert (sent.strands, sent.outcomes, sent.rubrics) == (own.strands, own.outcomes, own.rubrics)
+    assert len(frameworks.compare_framework(other_teacher, made.class_id, sent).new_rubrics) == 1
+    framework_import.import_framework(other_teacher, made.class_id, sent)
+    assert frameworks.compare_framework(other_teacher, made.class_id, sent).new_rubrics == ()
     before = outcomes.outcomes_of_class(caller, made.class_id).outcomes
     other_words = tuple(replace(one, title=f"{one.title} well") for one in sent.outcomes)
     changed = replace(sent, outcomes=other_words, rubrics=())

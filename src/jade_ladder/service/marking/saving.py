@@ -45,8 +45,10 @@ def choose(
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         stored = criterion_of(marking, criterion_id)
         check_choice(stored, choice)
-        mark_id = begin(marking)
         standing = marking.standing.choices.get(criterion_id)
+        if _begins_nothing(marking, choice_of(standing) == choice):
+            return marking.state()
+        mark_id = begin(marking)
         if choice_of(standing) != choice:
             if standing and standing.since_version > based_on and not _was_carried(standing):
                 raise Stale(
@@ -71,13 +73,20 @@ def remark(
     with caller.transaction() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         stored = None if criterion_id is None else criterion_of(marking, criterion_id)
-        mark_id = begin(marking, choosing=False)
         standing = marking.standing.remarks.get(criterion_id)
+        if _begins_nothing(marking, not standing and not text):
+            return marking.state()
+        mark_id = begin(marking, choosing=False)
         if (standing.text if standing else "") != text:
             if standing and standing.since_version > based_on:
                 raise Stale("This remark was changed in another tab", marking.place.version or 0)
             put_remark(marking, mark_id, stored, text)
         return marking.state()
+
+
+def _begins_nothing(marking: Marking, same: bool) -> bool:
+    """Whether nothing is said where nothing stands: that begins no attempt and no mark."""
+    return same and marking.place.mark_id is None
 
 
 def finish(caller: Teacher, task_id: int, student_id: int, attempt: int = 1) -> MarkState:

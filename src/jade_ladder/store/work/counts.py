@@ -89,7 +89,7 @@ def task_groups(
                       a.id IS NOT NULL AS has_attempt,
                       EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id) AS has_work,
                       EXISTS (SELECT 1 FROM absence WHERE task_student_id = ts.id) AS absent,
-                      a.id IS NOT NULL OR {_THERE} AS there_when_due,
+                      coalesce(m.version, 0) > 0 OR {_THERE} AS there_when_due,
                       min(coalesce(m.version, 0), 1) AS version,
                       CASE WHEN m.finished_version = m.version THEN min(m.version, 1)
                            WHEN m.finished_version IS NOT NULL THEN -1
