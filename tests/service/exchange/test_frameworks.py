@@ -216,3 +216,16 @@ def test_what_a_colleague_or_the_school_has_in_a_shared_class_is_known_and_keeps
     # Whose they are changes them.
     found = frameworks.compare_framework(caller, made.class_id, changed)
     assert (len(found.new), len(found.changed), len(found.kept)) == (0, 2, 0)
+
+
+def test_what_an_import_brought_back_is_retired_again_from_its_own_day(caller: Teacher) -> None:
+    made = small(at(caller, -10))
+    sent = written_and_read(caller, made.class_id)
+    outcomes.retire_outcome(at(caller, -5), made.class_id, made.outcomes[0], True)
+    before = outcomes.outcomes_of_class(caller, made.class_id).outcomes
+    entry = framework_import.import_framework(caller, made.class_id, sent)
+    assert outcomes.outcomes_of_class(caller, made.class_id).outcomes != before
+    framework_import.undo_framework_import(caller, made.class_id, entry)
+    assert [
+        one.active_until for one in outcomes.outcomes_of_class(caller, made.class_id).outcomes
+    ] == [one.active_until for one in before]

@@ -33,7 +33,7 @@ class _Made(TypedDict):
 
     outcomes: list[int]
     joined: list[int]
-    brought_back: list[int]
+    brought_back: list[Any]
     changed: list[list[Any]]
     retired: list[int]
     strands: list[int]
@@ -159,7 +159,9 @@ def _write_outcomes(
         ],
     )
     made["joined"] = [one.was.id for one in comparison.joining if not one.was.in_class]
-    made["brought_back"] = [one.was.id for one in comparison.joining if one.was.in_class]
+    made["brought_back"] = [
+        [one.was.id, one.was.retired_on] for one in comparison.joining if one.was.in_class
+    ]
     first = min(klass.first_day, today(db, caller))
     taught = [*made["outcomes"], *(one.was.id for one in comparison.joining)]
     store.teach_outcomes(db, klass.id, taught, first)
@@ -227,7 +229,10 @@ def undo_framework_import(caller: Teacher, class_id: int, entry: int) -> UndoneI
         kept = store.aligned_outcomes(db, made["outcomes"])
         free = [number for number in made["outcomes"] if number not in kept]
         store.forget_outcomes(db, class_id, [*free, *made["joined"]])
-        store.stop_teaching(db, class_id, made["brought_back"], today(db, caller))
+        # Imports of before say only which.
+        day = today(db, caller)
+        were = [one if isinstance(one, list) else (one, day) for one in made["brought_back"]]
+        store.retire_again(db, class_id, [(number, since) for number, since in were])
         store.delete_outcomes(db, store.unused_outcomes(db, free))
         kept_words = _put_words_back(db, caller, class_id, made["changed"])
         store.teach_outcomes(db, class_id, made["retired"], today(db, caller))

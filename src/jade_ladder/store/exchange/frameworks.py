@@ -30,6 +30,7 @@ class KnownOutcome:
     version: int
     in_class: bool
     taught: bool
+    retired_on: date | None
 
 
 def known_outcomes(db: sqlite3.Connection, person_id: int, class_id: int) -> list[KnownOutcome]:
@@ -41,7 +42,7 @@ def known_outcomes(db: sqlite3.Connection, person_id: int, class_id: int) -> lis
         KnownOutcome,
         """SELECT o.id, o.owner_id, o.guid, o.code, o.title, o.description, o.strand_id,
                   o.framework, o.version, co.class_id IS NOT NULL,
-                  co.class_id IS NOT NULL AND co.active_until IS NULL
+                  co.class_id IS NOT NULL AND co.active_until IS NULL, co.active_until
            FROM outcome o LEFT JOIN class_outcome co ON co.outcome_id = o.id AND co.class_id = ?2
            WHERE o.owner_id = ?1 OR o.owner_id IS NULL OR co.class_id IS NOT NULL ORDER BY o.id""",
         (person_id, class_id),
@@ -124,6 +125,16 @@ def change_outcomes(db: sqlite3.Connection, rows: Iterable[tuple[object, ...]]) 
                               version = version + 1
            WHERE id = ?""",
         rows,
+    )
+
+
+def retire_again(
+    db: sqlite3.Connection, class_id: int, were: Iterable[tuple[int, date | str]]
+) -> None:
+    """Let outcomes of a class be retired again, each from the day on which it was."""
+    db.executemany(
+        "UPDATE class_outcome SET active_until = ? WHERE class_id = ? AND outcome_id = ?",
+        [(day, class_id, outcome_id) for outcome_id, day in were],
     )
 
 
