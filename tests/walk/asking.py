@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import json
+import random
 import shutil
 import sqlite3
 from collections.abc import Iterator
@@ -122,6 +123,8 @@ class _Loop:
         self.loop.close()
 
 
+chance = random.Random(0)
+"""What is random in a walk: keys, links and codes."""
 _loops: list[_Loop] = []
 _kept: list[FastAPI] = []
 _time: list[datetime] = []
@@ -245,7 +248,11 @@ class School:
         if who not in self.tokens:
             if not self.rows("SELECT 1 FROM person WHERE id = ?", who):
                 return False
+            before = chance.getstate()
+            last = self.rows("SELECT coalesce(max(id), 0) FROM session")[0]
+            chance.seed(f"session {last} of {who}")
             self.tokens[who] = sessions.begin_session(self.database, who, self.now)
+            chance.setstate(before)
         return True
 
     def get(self, who: int, path: str, **query: object) -> Any:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import random
 import re
 import secrets
 import uuid
@@ -15,7 +14,7 @@ from typing import Any
 
 import pytest
 
-from tests.walk.asking import Answer, Call, School, one_clock
+from tests.walk.asking import Answer, Call, School, chance, one_clock
 from tests.walk.steps import Before, StepUntrue, held_by_a_step
 from tests.walk.truths import TRUTHS, Pages
 from tests.walk.truths.handed_back import Kept
@@ -67,7 +66,6 @@ FOLLOWS: dict[str, tuple[str, ...]] = {
     "lift_outcome": ("expect_again",),
 }
 HANDED_BACK = "what_was_handed_back_stays"
-_chance = random.Random(0)
 _CODES = re.compile(rb'"(?:code|token)":"([^"]+)"')
 
 
@@ -99,7 +97,7 @@ class Walk:
     def do(self, call: Call, held: bool = True) -> Answer:
         """Do one call, now, and hold what is true of every step."""
         line = {"at": self.school.now.isoformat(), **call.written()}
-        _chance.seed(f"{line} {self.script.count(line)}")
+        chance.seed(f"{line} {self.script.count(line)}")
         self.script.append(line)
         before = Before.of(self.school, call)
         try:
@@ -255,7 +253,7 @@ def _past_what_is_due(walker: Walker) -> None:
 @contextmanager
 def the_same_each_time() -> Iterator[None]:
     """One clock, and what is random said by the call, so that the codes in a script are right."""
-    chance = _chance
+    chance.seed("a walk")
     with one_clock(), pytest.MonkeyPatch.context() as patch:
         patch.setattr(secrets, "token_urlsafe", lambda size=32: f"{chance.getrandbits(8 * size):x}")
         patch.setattr(secrets, "choice", chance.choice)
