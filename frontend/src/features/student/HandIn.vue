@@ -47,7 +47,10 @@ const below = computed(() =>
 /** Files that have not arrived yet. */
 const arriving = ref(false)
 const something = computed(() => words.value > 0 || props.page.put_in.length > 0)
-const newest = computed(() => props.page.receipts.find((one) => !one.taken_back_at))
+/** The receipt of this attempt; what a teacher entered has none. */
+const newest = computed(() =>
+  props.page.receipts.find((one) => !one.taken_back_at && one.attempt === task.value.attempt),
+)
 /** What was taken back last, and not replaced since. */
 const takenBack = computed(() => {
   const last = props.page.receipts[0]
@@ -146,6 +149,7 @@ async function begin() {
             .join(' · ')
         }}
       </p>
+      <p v-else class="small quiet">Your teacher entered this.</p>
       <details v-if="newest" class="small quiet receipt">
         <summary>Receipt</summary>
         Number {{ newest.number }}.
@@ -157,9 +161,13 @@ async function begin() {
         </p>
       </details>
       <WorkParts class="gap-above" :parts="page.handed_in" own />
-      <p v-if="task.can_take_back" class="row wrap">
-        <NButton :disabled="busy" @click="begin">Change it, and hand in again</NButton>
-        <NButton quaternary :disabled="busy" @click="takeBack">Take it back</NButton>
+      <p v-if="!task.closed || task.can_take_back" class="row wrap">
+        <NButton v-if="!task.closed" :disabled="busy" @click="begin"
+          >Change it, and hand in again</NButton
+        >
+        <NButton v-if="task.can_take_back" quaternary :disabled="busy" @click="takeBack"
+          >Take it back</NButton
+        >
       </p>
       <p v-else class="quiet small">{{ task.why }}</p>
     </template>
