@@ -14,15 +14,7 @@ from tests.walk.asking import School
 from tests.walk.school import START
 from tests.walk.script import shrunk, walk_again, write_script
 from tests.walk.truths import TRUTHS
-from tests.walk.trying import (
-    PREVIEWS,
-    UNDO,
-    NotSo,
-    try_another_attempt,
-    try_next_piece,
-    try_preview,
-    try_undo,
-)
+from tests.walk.trying import TRIALS
 from tests.walk.walking import Met, Untrue, Walk, let_time_pass, step, the_same_each_time
 from tests.walk.ways import NothingThere, Walker
 
@@ -96,32 +88,21 @@ class SchoolWalk(RuleBasedStateMachine):
         match walker.dice.number(0, 4):
             case 0:
                 self._told(lambda: self.walk.look_at_what_was_handed_back())
-            case 1:
-                operation = walker.pick(sorted(UNDO))
-                self._tried("undo_leaves_all_as_before", lambda: try_undo(walker, operation))
-            case 2:
-                operation = walker.pick(sorted(PREVIEWS))
-                self._tried("a_preview_says_what_happens", lambda: try_preview(walker, operation))
-            case 3:
-                imagined = walker.pick([try_another_attempt, try_next_piece])
-                self._tried("what_would_reach_mastery_does", lambda: imagined(walker))
+            case 1 | 2 | 3:
+                kind = walker.pick(sorted(TRIALS))
+                self._told(lambda: self._try(walker, kind))
             case _:
                 name = walker.pick(sorted(TRUTHS))
                 self._told(lambda: self.walk.check([name]))
 
-    def _tried(self, name: str, tried: Any) -> None:
-        def hold() -> None:
-            self.met.checked[name] += 1
-            try:
-                found = tried()
-            except NothingThere:
-                return
-            except NotSo as error:
-                found = str(error)
-            if found:
-                raise Untrue(f"{name}: {found}")
-
-        self._told(hold)
+    def _try(self, walker: Walker, kind: str) -> None:
+        """Try something with a call that is drawn; what is untrue of it ends the script."""
+        try:
+            call = TRIALS[kind].drawn(walker)
+        except NothingThere:
+            return
+        self.met.checked[TRIALS[kind].truth] += 1
+        self.walk.try_(kind, call)
 
     def _told(self, does: Any) -> None:
         """Do it; what is untrue is told with a script, as short as it can be."""
@@ -133,9 +114,7 @@ class SchoolWalk(RuleBasedStateMachine):
             raise AssertionError(f"{error}\n{write_script(script, str(error))}") from error
 
     def _shortest(self, told: str) -> list[dict[str, Any]]:
-        """The shortest script that is known after which the same is untrue. What was tried is not
-        in a script: it is told as it was found.
-        """
+        """The shortest script that is known after which the same is untrue."""
         script = self.walk.script
         name = told.split(":")[0]
 

@@ -11,7 +11,11 @@ from typing import Any
 from tests.walk.asking import Call, School
 from tests.walk.school import START
 from tests.walk.truths import TRUTHS
+from tests.walk.trying import TRIED
 from tests.walk.walking import HANDED_BACK, Walk, the_same_each_time
+
+_ABOUT = ("at", "tried")
+"""What stands in a line beside its call."""
 
 
 def write_script(script: Sequence[dict[str, Any]], untrue: str) -> str:
@@ -30,7 +34,7 @@ def walk_again(
     template: Path, folder: Path, script: Sequence[dict[str, Any]], only: str = ""
 ) -> None:
     """Do the calls of a script, and hold all at its end, or only one truth; raises Untrue."""
-    steps = only not in TRUTHS and only != HANDED_BACK
+    steps = only not in {*TRUTHS, *TRIED, HANDED_BACK}
     with the_same_each_time():
         school = School.copied(template, folder, START)
         walk = Walk(school)
@@ -39,7 +43,11 @@ def walk_again(
                 school.now = datetime.fromisoformat(line["at"])
                 if only in ("", HANDED_BACK):
                     walk.look_at_what_was_handed_back()
-                walk.do(Call.read({name: line[name] for name in line if name != "at"}), held=steps)
+                call = Call.read({name: line[name] for name in line if name not in _ABOUT})
+                if "tried" in line:
+                    walk.try_(line["tried"], call)
+                else:
+                    walk.do(call, held=steps)
             if only in ("", HANDED_BACK):
                 walk.look_at_what_was_handed_back()
             walk.check([name for name in TRUTHS if only in ("", name)])

@@ -18,6 +18,7 @@ from tests.walk.asking import Answer, Call, School, chance, one_clock
 from tests.walk.steps import Before, StepUntrue, held_by_a_step
 from tests.walk.truths import TRUTHS, Pages
 from tests.walk.truths.handed_back import Kept
+from tests.walk.trying import tried
 from tests.walk.ways import OPERATIONS, WAYS, NothingThere, Walker, call_of
 from tests.walk.ways.walker import ZONE, Dice
 
@@ -119,6 +120,14 @@ class Walk:
         else:
             self.met.refused[call.operation] += 1
         return answer
+
+    def try_(self, kind: str, call: Call) -> None:
+        """Try something with a call, on a copy; only what is untrue stands in the script."""
+        found = tried(self.school, kind, call)
+        if found:
+            at = self.school.now.isoformat()
+            self.script.append({"at": at, "tried": kind, **call.written()})
+            raise Untrue(found)
 
     def tick(self, seconds: int) -> None:
         """A little time passes, or none: what two people do at once has one time."""

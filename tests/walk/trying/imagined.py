@@ -12,11 +12,23 @@ class NotSo(AssertionError):
     """What was tried did not come out as it should."""
 
 
-def try_next_piece(walker: Walker) -> str:
-    """Write the note that is said to reach mastery, and the one a step below it."""
-    school = walker.school
+def some_trail(walker: Walker) -> Call:
+    """Draw a student and an outcome."""
     who, class_id, student, outcome = walker.cell()
-    trail = school.get(who, f"/classes/{class_id}/mastery/{student}/{outcome}")
+    return Call(who, "read_trail", "GET", f"/classes/{class_id}/mastery/{student}/{outcome}")
+
+
+def _numbers(call: Call) -> tuple[int, int, int]:
+    """The class, the student and the outcome that a call is about."""
+    parts = call.path.split("/")
+    return int(parts[2]), int(parts[4]), int(parts[5])
+
+
+def try_next_piece(school: School, call: Call) -> str:
+    """Write the note that is said to reach mastery, and the one a step below it."""
+    who = call.who
+    class_id, student, outcome = _numbers(call)
+    trail = school.get(who, call.path)
     if trail is None or trail["next_piece"] is None or trail["judgement"]:
         raise NothingThere
     said = trail["next_piece"]
@@ -60,12 +72,11 @@ def _with_note(
         return None if after["value"] is None else float(after["value"])
 
 
-def try_another_attempt(walker: Walker) -> str:
-    """Open another attempt at a task, and mark it at the level that is imagined."""
-    school = walker.school
-    who, class_id, student, outcome = walker.cell()
-    at = f"/classes/{class_id}/mastery/{student}/{outcome}"
-    trail = school.get(who, at)
+def some_attempt_imagined(walker: Walker) -> Call:
+    """Draw another attempt at a task that there is evidence from, at a level."""
+    drawn = some_trail(walker)
+    class_id, _, _ = _numbers(drawn)
+    trail = walker.school.get(drawn.who, drawn.path)
     if trail is None or trail["not_expected"]:
         raise NothingThere
     tasks = [
@@ -75,10 +86,22 @@ def try_another_attempt(walker: Walker) -> str:
     ]
     task = walker.pick(sorted(set(tasks)))
     level = walker.dice.number(0, len(trail["scale"]["levels"]) - 1)
-    value = trail["scale"]["levels"][level]["value"]
     body = {"pieces": [{"level": level, "half_way": False, "task_id": task}]}
+    return Call(drawn.who, "imagine", "POST", f"{drawn.path}/imagine", body)
+
+
+def try_another_attempt(school: School, call: Call) -> str:
+    """Open another attempt at a task, and mark it at the level that is imagined."""
+    who, at = call.who, call.path.removesuffix("/imagine")
+    _, student, outcome = _numbers(call)
+    trail = school.get(who, at)
+    piece = call.json["pieces"][0]
+    if trail is None or piece["level"] >= len(trail["scale"]["levels"]):
+        raise NothingThere
+    task, level = piece["task_id"], piece["level"]
+    value = trail["scale"]["levels"][level]["value"]
     with school.copy() as copy:
-        imagined = copy.send(Call(who, "imagine", "POST", f"{at}/imagine", body))
+        imagined = copy.send(call)
         if not imagined.done:
             raise NothingThere
         _do_again(copy, who, task, student, outcome, float(value))

@@ -59,10 +59,15 @@ PREVIEWS: dict[str, Preview] = {
 """How it is asked beforehand what an operation would do to whose levels."""
 
 
-def try_preview(walker: Walker, operation: str) -> str:
+def something_previewed(walker: Walker) -> Call:
+    """Draw something that has a preview."""
+    operation = walker.pick(sorted(PREVIEWS))
+    return call_of(operation, WAYS[operation](walker))
+
+
+def try_preview(school: School, call: Call) -> str:
     """Ask what something would do, and do it on a copy. Gives what came otherwise, or nothing."""
-    call = call_of(operation, WAYS[operation](walker))
-    preview = PREVIEWS[operation]
+    preview = PREVIEWS[call.operation]
     body = preview.body(call)
     asked = Call(
         call.who,
@@ -71,7 +76,7 @@ def try_preview(walker: Walker, operation: str) -> str:
         preview.path(call),
         body,
     )
-    with walker.school.copy() as copy:
+    with school.copy() as copy:
         before = _walls(copy, call.who)
         said = copy.send(asked)
         if not copy.send(call).done:

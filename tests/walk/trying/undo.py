@@ -215,15 +215,20 @@ UNDO: dict[str, Callable[[Done], Call]] = {
 """How what was done is undone, as the interface offers it."""
 
 
-def try_undo(walker: Walker, operation: str) -> str:
+def something_undone(walker: Walker) -> Call:
+    """Draw something that can be undone."""
+    operation = walker.pick(sorted(UNDO))
+    return call_of(operation, WAYS[operation](walker))
+
+
+def try_undo(school: School, call: Call) -> str:
     """Do something on a copy and undo it. Gives what was not as before, or nothing."""
-    call = call_of(operation, WAYS[operation](walker))
-    with walker.school.copy() as copy:
+    with school.copy() as copy:
         before = everybodys_pages(copy)
         answer = copy.send(call)
         if not answer.done:
             raise NothingThere
-        undo = UNDO[operation](Done(copy, call, answer, before))
+        undo = UNDO[call.operation](Done(copy, call, answer, before))
         undone = copy.send(undo)
         if not undone.done:
             return f"{call.written()} cannot be undone by {undo.written()}: {undone.content!r}"
