@@ -221,7 +221,11 @@ OPENED: dict[str, tuple[str, Callable[[Page], None], str]] = {
     "files": ("/classes/1/outcomes", menu(OUTCOMES_MENU, "Files"), "section.opened"),
     "a menu": ("/classes/1/outcomes", press(OUTCOMES_MENU), "[role=menu]:popover-open"),
     "task": ("/classes/1/tasks", key("a"), "[aria-label='New task']"),
-    "work": ("/classes/1/tasks/8", menu("More on Mirela Cosma", "Replace"), "main form.work"),
+    "work": (
+        "/classes/1/tasks/8",
+        menu("More on Mirela Cosma", "Change the work"),
+        "main form.work",
+    ),
     "excuse": ("/classes/1/tasks/6", menu("More on Ilir", "Excuse"), "[aria-label^=Excuse]"),
     "message": (
         "/classes/1/tasks/8",

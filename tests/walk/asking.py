@@ -7,7 +7,9 @@ import json
 import random
 import shutil
 import sqlite3
+import threading
 from collections.abc import Iterator
+from concurrent.futures import Future
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import datetime
@@ -94,33 +96,43 @@ class Answer:
 
 
 class _Loop:
-    """One event loop in this thread, with one task that everything is asked in: the threads that
-    the application works in belong to it, and are kept.
+    """One event loop in a thread of its own, since a browser's may run in this one, with one task
+    that everything is asked in: the threads that the application works in belong to it, and are
+    kept.
     """
 
     def __init__(self) -> None:
         self.loop = asyncio.new_event_loop()
-        self.jobs: asyncio.Queue[Any] = asyncio.Queue()
-        self.task = self.loop.create_task(self._serve())
+        self.jobs: asyncio.Queue[tuple[Any, Future[Any]]] = asyncio.Queue()
+        self.thread = threading.Thread(target=self._run, name="walk", daemon=True)
+        self.thread.start()
+
+    def _run(self) -> None:
+        asyncio.set_event_loop(self.loop)
+        self.loop.run_until_complete(self._serve())
+        self.loop.close()
 
     async def _serve(self) -> None:
         while True:
             work, done = await self.jobs.get()
+            if work is None:
+                done.set_result(None)
+                return
             try:
                 done.set_result(await work)
             except Exception as error:
                 done.set_exception(error)
 
     def do(self, work: Any) -> Any:
-        done = self.loop.create_future()
-        self.jobs.put_nowait((work, done))
-        return self.loop.run_until_complete(done)
+        """Await something there, and give what it comes to."""
+        done: Future[Any] = Future()
+        self.loop.call_soon_threadsafe(self.jobs.put_nowait, (work, done))
+        return done.result()
 
     def close(self) -> None:
         """Let its threads end."""
-        self.task.cancel()
-        self.loop.run_until_complete(asyncio.gather(self.task, return_exceptions=True))
-        self.loop.close()
+        self.do(None)
+        self.thread.join()
 
 
 chance = random.Random(0)
