@@ -93,10 +93,12 @@ class Walk:
     met: Met = field(default_factory=Met)
     script: list[dict[str, Any]] = field(default_factory=list)
     last: str = ""
+    at: tuple[int, datetime] | None = None
     kept: Kept = field(default_factory=Kept)
 
     def do(self, call: Call, held: bool = True) -> Answer:
         """Do one call, now, and hold what is true of every step."""
+        self._one_after_the_other(call.who)
         line = {"at": self.school.now.isoformat(), **call.written()}
         chance.seed(f"{line} {self.script.count(line)}")
         self.script.append(line)
@@ -123,11 +125,18 @@ class Walk:
 
     def try_(self, kind: str, call: Call) -> None:
         """Try something with a call, on a copy; only what is untrue stands in the script."""
+        self._one_after_the_other(call.who)
         found = tried(self.school, kind, call)
         if found:
             at = self.school.now.isoformat()
             self.script.append({"at": at, "tried": kind, **call.written()})
             raise Untrue(found)
+
+    def _one_after_the_other(self, who: int) -> None:
+        """What one person does is done one after the other, however quickly."""
+        if self.at == (who, self.school.now):
+            self.school.now += timedelta(microseconds=1)
+        self.at = who, self.school.now
 
     def tick(self, seconds: int) -> None:
         """A little time passes, or none: what two people do at once has one time."""

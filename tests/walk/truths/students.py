@@ -121,6 +121,37 @@ def the_teacher_knows_what_was_handed_back(pages: Pages) -> None:
 
 
 @truth
+def remarks_on_passages_are_numbered_alike(pages: Pages) -> None:
+    """From 1, in the order of the work, at the desk and on the page of what was handed back."""
+    for who, _, task in pages.tasks():
+        for row in pages.see(who, f"/tasks/{task['id']}/handing-back"):
+            at = f"/tasks/{task['id']}/students/{row['student_id']}/attempts/{row['attempt']}"
+            desk = pages.see(who, at)
+            _numbered(desk["passages"], desk["parts"])
+            path = f"/my/tasks/{task['id']}/results/{row['attempt']}"
+            result = pages.may_see(row["student_id"], path)
+            if result is None:
+                continue
+            _numbered(result["passages"], result["work"])
+            if not row["changed"] and row["coming_at"] is None:
+                agree(f"passages at {at}", desk=desk["passages"], result=result["passages"])
+
+
+def _numbered(passages: list[dict[str, Any]], work: list[dict[str, Any]]) -> None:
+    agree(
+        "numbers of passages",
+        these=[one["number"] for one in passages],
+        should_be=list(range(1, len(passages) + 1)),
+    )
+    order = [one["id"] for one in work]
+    places = [
+        (order.index(one["part_id"]), (one["place"]["span"] or {"start": 0})["start"])
+        for one in passages
+    ]
+    assert places == sorted(places), places
+
+
+@truth
 def what_a_student_is_offered_is_what_happens(pages: Pages) -> None:
     """Handing in, replacing, taking back, beginning, asking: each tried on a copy."""
     with pages.school.copy() as copy:

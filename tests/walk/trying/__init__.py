@@ -11,6 +11,7 @@ from tests.walk.trying.imagined import (
     try_another_attempt,
     try_next_piece,
 )
+from tests.walk.trying.needs import some_further_attempt, try_needs
 from tests.walk.trying.previews import PREVIEWS, something_previewed, try_preview
 from tests.walk.trying.undo import UNDO, something_undone, try_undo
 from tests.walk.ways import NothingThere, Walker
@@ -32,6 +33,7 @@ TRIALS = {
     "preview": Trial("a_preview_says_what_happens", something_previewed, try_preview),
     "next piece": Trial(_REACHES, some_trail, try_next_piece),
     "another attempt": Trial(_REACHES, some_attempt_imagined, try_another_attempt),
+    "needs": Trial(_REACHES, some_further_attempt, try_needs),
 }
 """What is tried, by its name in a script."""
 TRIED = tuple(sorted({trial.truth for trial in TRIALS.values()}))

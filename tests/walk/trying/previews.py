@@ -1,4 +1,4 @@
-"""That a preview names whose level is another one afterwards, and nobody else."""
+"""That a preview names whose level or total is another one afterwards, and nobody else."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from typing import Any
 from tests.walk.asking import Call, School
 from tests.walk.truths.mastery import cells
 from tests.walk.truths.pages import Pages
+from tests.walk.trying.totals import TaskSeen, said_of, tasks_of, totals_otherwise
 from tests.walk.ways import WAYS, NothingThere, Walker, call_of
 
 
@@ -79,11 +80,19 @@ def try_preview(school: School, call: Call) -> str:
     with school.copy() as copy:
         before = _walls(copy, call.who)
         said = copy.send(asked)
+        tasks = {one: TaskSeen.of(copy, call.who, one) for one in tasks_of(call)}
         if not copy.send(call).done:
             raise NothingThere
         if not said.done:
             return f"{call.written()} is done, and its preview refused: {said.content!r}"
         after = _walls(copy, call.who)
+        wrong = [
+            told
+            for one, was in tasks.items()
+            for told in totals_otherwise(
+                said_of(said.json(), one), was, TaskSeen.of(copy, call.who, one)
+            )
+        ]
     told = {
         (one["class_id"], one["student"], one["code"]): (_seen(one["before"]), _seen(one["after"]))
         for one in _changes(said.json())
@@ -94,7 +103,7 @@ def try_preview(school: School, call: Call) -> str:
         for place in before
         if place in after and _is_other(before[place], after[place])
     }
-    wrong = [
+    wrong += [
         f"{place}: told {told.get(place)}, happened {happened.get(place)}"
         for place in (*told, *(place for place in happened if place not in told))
         if not _agrees(told.get(place), happened.get(place), before.get(place), after.get(place))

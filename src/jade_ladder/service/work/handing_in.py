@@ -290,13 +290,18 @@ def undo_taking_back(caller: Student, task_id: int, receipt: int) -> Receipt:
 
 
 def _is_still(db: sqlite3.Connection, caller: Student, task_id: int, newest: HandInRow) -> bool:
-    """Whether a draft is still what was taken back."""
+    """Whether a draft is still what became one by taking it back; one that was there before stays."""
     (made,) = _with_parts(db, [receipt_of(newest)])
     written = store.draft(db, caller.person_id, task_id)
     put_in = part_store.draft_parts(db, caller.person_id, task_id)
-    return (written is None or written.text == newest.text) and [
-        (one.file_name or one.text, one.sent_hash or "") for one in put_in
-    ] == [(one.name, one.sent_hash) for one in made.parts]
+    became = written is None or (
+        written.text == newest.text
+        and newest.taken_back_at is not None
+        and written.saved_at >= newest.taken_back_at
+    )
+    return became and [(one.file_name or one.text, one.sent_hash or "") for one in put_in] == [
+        (one.name, one.sent_hash) for one in made.parts
+    ]
 
 
 def _text_of(db: sqlite3.Connection, attempt_id: int | None) -> str:
