@@ -5,9 +5,11 @@ from __future__ import annotations
 import asyncio
 import json
 import random
+import secrets
 import shutil
 import sqlite3
 import threading
+import uuid
 from collections.abc import Iterator
 from concurrent.futures import Future
 from contextlib import contextmanager
@@ -158,6 +160,17 @@ def one_clock() -> Iterator[None]:
             yield
         finally:
             _loops.pop().close()
+
+
+@contextmanager
+def the_same_each_time() -> Iterator[None]:
+    """One clock, and what is random said by the call, so that the codes in a script are right."""
+    chance.seed("a walk")
+    with one_clock(), pytest.MonkeyPatch.context() as patch:
+        patch.setattr(secrets, "token_urlsafe", lambda size=32: f"{chance.getrandbits(8 * size):x}")
+        patch.setattr(secrets, "choice", chance.choice)
+        patch.setattr(uuid, "uuid4", lambda: uuid.UUID(int=chance.getrandbits(128), version=4))
+        yield
 
 
 def _application(database: Database) -> FastAPI:

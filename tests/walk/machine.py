@@ -10,12 +10,12 @@ from typing import Any
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, rule
 
-from tests.walk.asking import School
+from tests.walk.asking import School, the_same_each_time
 from tests.walk.school import START
 from tests.walk.script import shrunk, walk_again, write_script
 from tests.walk.truths import TRUTHS
 from tests.walk.trying import TRIALS
-from tests.walk.walking import Met, Untrue, Walk, let_time_pass, step, the_same_each_time
+from tests.walk.walking import Met, Untrue, Walk, let_time_pass, step
 from tests.walk.ways import NothingThere, Walker
 
 _folders = itertools.count()

@@ -30,7 +30,7 @@ from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import draft, final_rubric
-from tests.walk.asking import FILE
+from tests.walk.asking import FILE, the_same_each_time
 
 START = datetime(2027, 3, 30, 20, 0, tzinfo=UTC)
 """Wednesday, 31 March 2027, 9 in the morning at the school; its clocks are put back on 4 April."""
@@ -65,6 +65,12 @@ class _Made:
 def make_school(folder: Path) -> Path:
     """Make the school in a folder, at the time at which walks begin; gives the folder."""
     folder.mkdir(parents=True)
+    with the_same_each_time():
+        _make(folder)
+    return folder
+
+
+def _make(folder: Path) -> None:
     database = Database(folder / FILE)
     teacher = NewTeacher("Ilse", "Varga", "ilse@tern.example", PASSWORD)
     assert make_first_teacher(database, "Tern Island School", "Pacific/Auckland", teacher) == 1
@@ -73,7 +79,6 @@ def make_school(folder: Path) -> Path:
     made = _Made(database, START - timedelta(days=30))
     _teach(made)
     database.close()
-    return folder
 
 
 def _teach(made: _Made) -> None:

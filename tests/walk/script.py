@@ -8,11 +8,11 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from tests.walk.asking import Call, School
+from tests.walk.asking import Call, School, the_same_each_time
 from tests.walk.school import START
 from tests.walk.truths import TRUTHS
 from tests.walk.trying import TRIED
-from tests.walk.walking import HANDED_BACK, Walk, the_same_each_time
+from tests.walk.walking import HANDED_BACK, Walk
 
 _ABOUT = ("at", "tried")
 """What stands in a line beside its call."""

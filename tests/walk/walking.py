@@ -3,18 +3,13 @@
 from __future__ import annotations
 
 import re
-import secrets
-import uuid
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from typing import Any
 
-import pytest
-
-from tests.walk.asking import Answer, Call, School, chance, one_clock
+from tests.walk.asking import Answer, Call, School, chance
 from tests.walk.steps import Before, StepUntrue, held_by_a_step
 from tests.walk.truths import TRUTHS, Pages
 from tests.walk.truths.handed_back import Kept
@@ -266,14 +261,3 @@ def _past_what_is_due(walker: Walker) -> None:
     if moments:
         to = datetime.fromisoformat(walker.pick(moments))
         school.now = to + timedelta(microseconds=walker.pick([1, 0]))
-
-
-@contextmanager
-def the_same_each_time() -> Iterator[None]:
-    """One clock, and what is random said by the call, so that the codes in a script are right."""
-    chance.seed("a walk")
-    with one_clock(), pytest.MonkeyPatch.context() as patch:
-        patch.setattr(secrets, "token_urlsafe", lambda size=32: f"{chance.getrandbits(8 * size):x}")
-        patch.setattr(secrets, "choice", chance.choice)
-        patch.setattr(uuid, "uuid4", lambda: uuid.UUID(int=chance.getrandbits(128), version=4))
-        yield

@@ -146,6 +146,39 @@ def test_an_outcome_typed_before_is_known_by_its_code_and_keeps_its_evidence(
     assert wall.cells[1][0].mastery.value == 300
 
 
+def test_a_framework_gives_no_class_a_code_twice(caller: Teacher) -> None:
+    made = small(caller)
+    now = framework_of(made, caller)
+    first, second = now.outcomes
+
+    def codes() -> list[str]:
+        return [row.code for row in outcomes.outcomes_of_class(caller, made.class_id).outcomes]
+
+    # Two may change codes with each other, and again when that is undone.
+    swapped = replace(now, outcomes=(replace(first, code="W2"), replace(second, code="W1")))
+    entry = framework_import.import_framework(caller, made.class_id, swapped)
+    assert codes() == ["W2", "W1"]
+    assert framework_import.undo_framework_import(caller, made.class_id, entry).outcomes_kept == 0
+    assert codes() == ["W1", "W2"]
+    # One may not take the code of another that stays, here or where both are taught.
+    taking = replace(now, outcomes=(replace(first, code="w2"),))
+    with pytest.raises(Refused, match="W2 is the code of “I can W2” already") as refused:
+        frameworks.compare_framework(caller, made.class_id, taking)
+    assert refused.value.field == "file"
+    other = second_class(caller, made)
+    outcomes.teach_outcomes(caller, other, [made.outcomes[0]])
+    outcomes.add_outcome(caller, other, OutcomeWords("R1", "Mine", "", None))
+    taking = replace(now, outcomes=(replace(first, code="R1"), second))
+    with pytest.raises(Refused, match="R1 is the code of “Mine” already, in"):
+        framework_import.import_framework(caller, made.class_id, taking)
+    # A code that was taken since stays with who has it.
+    renamed = replace(now, outcomes=(replace(first, code="N1"), second))
+    entry = framework_import.import_framework(caller, made.class_id, renamed)
+    outcomes.add_outcome(caller, made.class_id, OutcomeWords("W1", "Another", "", None))
+    assert framework_import.undo_framework_import(caller, made.class_id, entry).outcomes_kept == 1
+    assert codes() == ["N1", "W2", "W1"]
+
+
 def test_what_was_used_since_is_kept_when_a_framework_is_taken_back(caller: Teacher) -> None:
     made = small(caller)
     sent = framework_of(made, caller, guid="elsewhere")

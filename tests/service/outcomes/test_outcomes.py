@@ -253,11 +253,11 @@ def test_what_is_thin_is_one_setting_of_the_school(caller: Administrator) -> Non
     # An outcome's own minimum is another thing: it says what is counted, not what is thin.
     methods.change_outcome_method(caller, made.class_id, made.outcomes[0], None, 5)
     for thin, students in ((2, 0), (3, 0), (4, 1), (20, 1)):
-        school.set_thin(caller, thin)
+        school.change_school(caller, thin)
         found = coverage.coverage(at(caller, 1), made.class_id)
         assert found.thin_below == thin
         assert [one.thin for one in found.outcomes] == [students] * 2
     for thin in (1, 21):
         with pytest.raises(Refused, match="from 2 to 20") as refused:
-            school.set_thin(caller, thin)
+            school.change_school(caller, thin)
         assert refused.value.field == "thin"

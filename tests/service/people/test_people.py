@@ -111,5 +111,5 @@ def test_names_are_sorted_without_marks_and_capitals_where_no_language_is_at_han
 @pytest.mark.parametrize("language", ["", "Swedish", "sv_SE", "sv-" + "x" * 9, "s"])
 def test_what_is_no_language_is_refused(caller: Administrator, language: str) -> None:
     with pytest.raises(Refused, match="not the code of a language") as refused:
-        school.set_language(caller, language)
+        school.change_school(caller, language=language)
     assert refused.value.field == "language"

@@ -168,6 +168,16 @@ def _middle(outcome: dict[str, Any]) -> tuple[Any, Any]:
 
 
 @truth
+def an_outcome_is_known_by_its_code(pages: Pages) -> None:
+    """In a class no two outcomes have the same code, whatever the size of its letters."""
+    for who, klass in pages.classes():
+        outcomes = pages.see(who, f"/classes/{klass['id']}/outcomes")["outcomes"]
+        codes = [one["code"].casefold() for one in outcomes]
+        twice = sorted({code for code in codes if codes.count(code) > 1})
+        assert not twice, f"in class {klass['id']}: {twice}"
+
+
+@truth
 def each_day_of_the_term_is_that_days_wall(pages: Pages) -> None:
     for who, klass in pages.classes():
         at = f"/classes/{klass['id']}"

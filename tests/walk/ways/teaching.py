@@ -136,7 +136,9 @@ def delete_strand(w: Walker) -> Plan:
 @way()
 def add_outcome(w: Walker) -> Plan:
     who, klass, _ = _class(w)
-    body = {"code": w.key("X"), "title": "I can steer", "description": "", "strand_id": None}
+    codes = w.school.rows("SELECT code FROM outcome ORDER BY id")
+    code = w.pick([w.key("X"), w.pick(codes)])
+    body = {"code": code, "title": "I can steer", "description": "", "strand_id": None}
     return Plan(who, body, numbers={"class_id": klass})
 
 
@@ -225,7 +227,7 @@ def change_outcome(w: Walker) -> Plan:
         rules["scale_id"] = scale
     body = {
         **rules,
-        "code": code,
+        "code": w.pick([code, code, *w.school.rows("SELECT code FROM outcome ORDER BY id")]),
         "title": w.pick([title, "I can find my way"]),
         "description": description,
         "strand_id": strand,

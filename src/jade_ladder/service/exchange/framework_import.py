@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, TypedDict
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.case import Framework, FrameworkOutcome, FrameworkRubric
-from jade_ladder.service.exchange.frameworks import FrameworkComparison, compared, own_copy
+from jade_ladder.service.exchange.frameworks import FrameworkComparison, compared, matches, own_copy
+from jade_ladder.service.outcomes.codes import check_codes
 from jade_ladder.service.outcomes.scales import owner_of_new
 from jade_ladder.service.outcomes.strands import put_in_order
 from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft, checked_drafts
@@ -169,16 +170,10 @@ def _write_outcomes(
 
 
 def _numbers(
-    db: sqlite3.Connection, caller: Teacher, class_id: int, outcomes: Iterable[FrameworkOutcome]
+    db: sqlite3.Connection, caller: Teacher, class_id: int, outcomes: Sequence[FrameworkOutcome]
 ) -> dict[str, int]:
     known = store.known_outcomes(db, caller.person_id, class_id)
-    by_guid = {one.guid: one.id for one in known}
-    by_code = {one.code.casefold(): one.id for one in known if one.taught}
-    return {
-        one.guid: by_guid.get(one.guid) or by_code[one.code.casefold()]
-        for one in outcomes
-        if one.guid in by_guid or one.code.casefold() in by_code
-    }
+    return {guid: one.id for guid, one in matches(known, outcomes).items()}
 
 
 def _add_rubric(
@@ -263,12 +258,36 @@ def _remove_rubrics(db: sqlite3.Connection, caller: Teacher, rubric_ids: Iterabl
 def _put_words_back(
     db: sqlite3.Connection, caller: Teacher, class_id: int, changed: list[list[Any]]
 ) -> int:
-    """Give outcomes their words again, where nobody changed them since; gives how many not."""
+    """Give outcomes their words again, where nobody changed them since or has taken their code;
+    gives how many not.
+    """
     versions = {one.id: one.version for one in store.known_outcomes(db, caller.person_id, class_id)}
+    codes = {
+        number: str(code)
+        for number, code, *_, version in changed
+        if versions.get(number) == version
+    }
+    # Two that have changed codes with each other are free together, and not one by one.
+    if not _are_free(db, caller, class_id, codes):
+        codes = {
+            number: code
+            for number, code in codes.items()
+            if _are_free(db, caller, class_id, {number: code})
+        }
     rows = [
         (code, title, description, strand_id, framework, number)
-        for number, code, title, description, strand_id, framework, version in changed
-        if versions.get(number) == version
+        for number, code, title, description, strand_id, framework, _ in changed
+        if number in codes
     ]
     store.change_outcomes(db, rows)
     return len(changed) - len(rows)
+
+
+def _are_free(
+    db: sqlite3.Connection, caller: Teacher, class_id: int, codes: Mapping[int, str]
+) -> bool:
+    try:
+        check_codes(db, caller, class_id, codes)
+    except Refused:
+        return False
+    return True

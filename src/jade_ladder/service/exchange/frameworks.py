@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import sqlite3
 import uuid
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from jade_ladder.core.alignment import Cell
@@ -17,6 +17,7 @@ from jade_ladder.formats.case import (
     FrameworkRubric,
     FrameworkStrand,
 )
+from jade_ladder.service.outcomes.codes import check_codes
 from jade_ladder.service.shared.caller import Administrator, Teacher
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.exchange import frameworks as store
@@ -146,7 +147,8 @@ class FrameworkComparison:
 def compare_framework(caller: Teacher, class_id: int, framework: Framework) -> FrameworkComparison:
     """Say what importing a framework into a class would do; nothing is changed.
 
-    An outcome is known by its identifier, or by its code in the class.
+    An outcome is known by its identifier, or by its code in the class: first what is there.
+    Refused where the class would then have a code twice.
     """
     with caller.reading() as db:
         own_class(db, caller, class_id)
@@ -158,25 +160,27 @@ def compared(
 ) -> FrameworkComparison:
     """Hold a framework against what is there. Part of a transaction."""
     known = store.known_outcomes(db, caller.person_id, class_id)
-    by_guid = {one.guid: one for one in known}
-    by_code = {one.code.casefold(): one for one in known if one.in_class}
+    there = matches(known, framework.outcomes)
     strand_ids = _known_strands(db, caller, framework)
     new: list[FrameworkOutcome] = []
     joining: list[ChangedOutcome] = []
     changed: list[ChangedOutcome] = []
     kept: list[ChangedOutcome] = []
-    met: set[int] = set()
+    met = {found.id for found in there.values()}
     for outcome in framework.outcomes:
-        found = by_guid.get(outcome.guid) or by_code.get(outcome.code.casefold())
-        if found is None or found.id in met:
+        found = there.get(outcome.guid)
+        if found is None:
             new.append(outcome)
             continue
-        met.add(found.id)
         change = ChangedOutcome(found, outcome, _may_rewrite(caller, found))
         if not found.taught:
             joining.append(change)
         elif _differs(found, outcome, strand_ids):
             (changed if change.rewritten else kept).append(change)
+    after = {
+        one.was.id: one.now.code if one.rewritten else one.was.code for one in (*joining, *changed)
+    }
+    check_codes(db, caller, class_id, after, [one.code for one in new], "file")
     same = len(met) - len(joining) - len(changed) - len(kept)
     whole = framework.guid == store.class_guid(db, class_id)
     gone = [
@@ -201,6 +205,26 @@ def compared(
         ),
         strand_ids,
     )
+
+
+def matches(
+    known: Sequence[KnownOutcome], outcomes: Sequence[FrameworkOutcome]
+) -> dict[str, KnownOutcome]:
+    """Give what the outcomes of a framework are, by their identifiers there: outcomes of the class
+    with the same identifier, or with the same code, and then what is known elsewhere.
+    """
+    here = {one.guid: one for one in known if one.in_class}
+    found = {one.guid: here[one.guid] for one in outcomes if one.guid in here}
+    met = {one.id for one in found.values()}
+    by_code = {one.code.casefold(): one for one in here.values() if one.id not in met}
+    elsewhere = {one.guid: one for one in known if not one.in_class}
+    for outcome in outcomes:
+        if outcome.guid in found:
+            continue
+        match = by_code.pop(outcome.code.casefold(), None) or elsewhere.get(outcome.guid)
+        if match is not None:
+            found[outcome.guid] = match
+    return found
 
 
 def own_copy(person_id: int, guid: str) -> str:

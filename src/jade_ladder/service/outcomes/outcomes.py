@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import sqlite3
-import uuid
 from dataclasses import dataclass, replace
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.formats.outcome_list import check_outcome
+from jade_ladder.service.outcomes.codes import check_codes
 from jade_ladder.service.outcomes.strands import own_strand
 from jade_ladder.service.shared.caller import Administrator, Teacher
 from jade_ladder.service.shared.days import today
@@ -18,6 +18,7 @@ from jade_ladder.store.outcomes import outcomes as store
 from jade_ladder.store.outcomes import strands as strand_store
 from jade_ladder.store.outcomes.outcomes import OutcomeElsewhere, OutcomeRow, OwnOutcome
 from jade_ladder.store.outcomes.strands import StrandRow
+from jade_ladder.store.shared.rows import new_guid
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,7 +76,7 @@ def _add(
 ) -> int:
     number = store.add_outcome(
         db,
-        str(uuid.uuid4()),
+        new_guid(),
         caller.person_id,
         words.strand_id,
         scale_id or klass.scale_id,
@@ -145,9 +146,10 @@ def _check_words(
         raise Refused(problem, field)
     if words.strand_id is not None:
         own_strand(db, caller, words.strand_id, "strand_id")
-    for other in store.class_outcomes(db, class_id):
-        if other.id != outcome_id and other.code.casefold() == words.code.strip().casefold():
-            raise Refused(f"{other.code} is the code of “{other.title}” already", "code")
+    if outcome_id is None:
+        check_codes(db, caller, class_id, {}, [words.code])
+    else:
+        check_codes(db, caller, class_id, {outcome_id: words.code})
 
 
 def retire_outcome(caller: Teacher, class_id: int, outcome_id: int, retired: bool) -> None:

@@ -10,23 +10,25 @@ from jade_ladder.service.shared.caller import Administrator
 from jade_ladder.store.people import people as store
 
 
-def set_thin(caller: Administrator, thin: int) -> None:
-    """Say from how many different sources evidence is no longer thin, in every class."""
-    if not THIN_LEAST <= thin <= THIN_MOST:
+def change_school(
+    caller: Administrator, thin: int | None = None, language: str | None = None
+) -> None:
+    """Say from how many different sources evidence is no longer thin, in every class, and by which
+    language's rules names are sorted, as a BCP 47 tag ("sv", "pt-BR"); None stays as it is. Raises
+    Refused for either, and then changes neither.
+    """
+    if thin is not None and not THIN_LEAST <= thin <= THIN_MOST:
         raise Refused(f"Choose a number from {THIN_LEAST} to {THIN_MOST}", "thin")
+    if language is not None:
+        check_language(language)
     with caller.transaction() as db:
         school = store.school(db)
-        if school is not None and school.thin != thin:
+        if school is None:
+            return
+        if thin is not None and school.thin != thin:
             store.set_thin(db, thin)
             caller.log(db, "thin", 1, school.thin, thin)
-
-
-def set_language(caller: Administrator, language: str) -> None:
-    """Say by which language's rules names are sorted, as a BCP 47 tag ("sv", "pt-BR")."""
-    check_language(language)
-    with caller.transaction() as db:
-        school = store.school(db)
-        if school is not None and school.language != language:
+        if language is not None and school.language != language:
             store.set_language(db, language)
             caller.log(db, "language", 1, school.language, language)
 

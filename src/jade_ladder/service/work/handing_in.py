@@ -290,7 +290,7 @@ def undo_taking_back(caller: Student, task_id: int, receipt: int) -> Receipt:
 
 
 def _is_still(db: sqlite3.Connection, caller: Student, task_id: int, newest: HandInRow) -> bool:
-    """Whether a draft is still what became one by taking it back; one that was there before stays."""
+    """Whether a draft is what became one by taking it back; one that was there before stays."""
     (made,) = _with_parts(db, [receipt_of(newest)])
     written = store.draft(db, caller.person_id, task_id)
     put_in = part_store.draft_parts(db, caller.person_id, task_id)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+import uuid
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import fields
 from datetime import date, datetime
@@ -10,7 +11,6 @@ from enum import Enum
 from functools import cache
 from types import NoneType
 from typing import Any, TypeVar, cast, get_args, get_type_hints
-from uuid import uuid4
 
 Record = TypeVar("Record")
 Parameters = Sequence[object] | dict[str, object]
@@ -54,7 +54,7 @@ def insert(db: sqlite3.Connection, sql: str, parameters: Parameters) -> int:
 
 def new_guid() -> str:
     """Make a lasting identifier: a UUID, as files that are exchanged want it."""
-    return str(uuid4())
+    return str(uuid.uuid4())
 
 
 @cache

@@ -24,7 +24,4 @@ class SchoolIn(BaseModel):
 @router.put("", status_code=204)
 def change_school(body: SchoolIn, caller: AsAdministrator) -> None:
     """Change what holds for the whole school."""
-    if body.thin is not None:
-        service.set_thin(caller, body.thin)
-    if body.language is not None:
-        service.set_language(caller, body.language)
+    service.change_school(caller, body.thin, body.language)
