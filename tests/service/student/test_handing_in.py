@@ -341,6 +341,11 @@ def test_what_is_being_marked_stays_as_it_is(made: Small) -> None:
         with pytest.raises(Refused, match="has begun to mark this"):
             change()
     assert desk.work_at_desk(made.caller, made.task_id, made.students[0]).parts[0].text == "Leg one"
+    handing_back.hand_back(made.caller, made.task_id, [made.students[0]], False)
+    with pytest.raises(Refused, match=r"and handed back. You can ask for another attempt$"):
+        handing_in.hand_in(student, made.task_id, "Better", 0)
+    results.ask_again(student, made.task_id, 1, "I practised")
+    assert task_page(student, made.task_id).task.why == "This is marked, and handed back"
 
 
 def test_the_excused_the_gone_and_the_observed_hand_nothing_in(made: Small) -> None:

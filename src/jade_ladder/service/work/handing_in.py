@@ -107,11 +107,20 @@ def _seen(row: OwnTaskRow, now: datetime, zone: ZoneInfo) -> OwnTask:
         bool(row.granted),
     )
     closed = why_closed(standing, now)
-    why = "" if closed is None else _WHY[closed]
     number = 2 if row.further else 1
     late = late_rule(row.late_per_day, row.late_most, row.due_at, number, zone)
     percent = 0 if late is None or closed is not None else late.percent(now)
-    return OwnTask(row, closed, why, can_take_back(standing, now), percent)
+    return OwnTask(row, closed, _why(closed, row), can_take_back(standing, now), percent)
+
+
+def _why(closed: Closed | None, row: OwnTaskRow) -> str:
+    if closed is None:
+        return ""
+    if closed is not Closed.MARKED or row.number is None or row.back_number != row.number:
+        return _WHY[closed]
+    return "This is marked, and handed back" + (
+        "" if row.wished else ". You can ask for another attempt"
+    )
 
 
 def open_task(caller: Student, task_id: int) -> None:

@@ -50,6 +50,15 @@ const undo = () =>
     file.value = null
   })
 
+const counts = (one: ComparisonOut) =>
+  [
+    `${one.new + one.joining} new here`,
+    `${one.changed} changed`,
+    ...(one.kept ? [`${one.kept} kept`] : []),
+    `${one.same} the same`,
+    `${one.gone} gone`,
+  ].join(', ')
+
 function groups(one: ComparisonOut) {
   const list = (
     title: string,
@@ -93,8 +102,7 @@ function groups(one: ComparisonOut) {
     <template v-if="found">
       <p>
         <b>{{ found.title }}</b><template v-if="found.creator"> by {{ found.creator }}</template
-        >: {{ found.new + found.joining }} new here, {{ found.changed }} changed,
-        {{ found.same }} the same, {{ found.gone }} gone.
+        >: {{ counts(found) }}.
       </p>
       <p v-for="note in found.notes" :key="note" class="small clay">{{ note }}.</p>
       <details v-for="group in groups(found)" :key="group.title" :open="group.count < 8">
