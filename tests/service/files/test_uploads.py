@@ -97,9 +97,9 @@ def test_a_file_arrives_in_pieces_and_is_resumed_where_it_was(caller: Teacher) -
     [
         ("short", "a.txt", 1, "key"),
         ("a/../../key", "a.txt", 1, "key"),
-        (KEY, "a.txt", 0, "file"),
-        (KEY, "a.txt", uploads.LARGEST_FILE + 1, "file"),
-        (KEY, "a.ZIP", uploads.LARGEST_ARCHIVE + 1, "file"),
+        (KEY, "a.txt", 0, "size"),
+        (KEY, "a.txt", uploads.LARGEST_FILE + 1, "size"),
+        (KEY, "a.ZIP", uploads.LARGEST_ARCHIVE + 1, "size"),
     ],
 )
 def test_what_cannot_be_sent_is_refused_before_it_is(

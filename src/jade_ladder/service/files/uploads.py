@@ -77,18 +77,16 @@ def begin_upload(caller: Caller, key: str, name: str, size: int) -> Upload:
         raise Refused("A key of 8 to 64 letters, digits, - or _", "key")
     largest = LARGEST_ARCHIVE if name.lower().endswith(".zip") else LARGEST_FILE
     if size < 1:
-        raise Refused(f"“{safe_file_name(name)}” is empty", "file")
+        raise Refused(f"“{safe_file_name(name)}” is empty", "size")
     if size > largest:
-        raise Refused(f"“{safe_file_name(name)}” is larger than {largest // 1_000_000} MB", "file")
+        raise Refused(f"“{safe_file_name(name)}” is larger than {largest // 1_000_000} MB", "size")
     with caller.transaction() as db:
         found = store.upload_of_key(db, caller.person_id, key)
         if found is not None:
             return _standing(caller, found)
         count, waiting = store.open_uploads(db, caller.person_id)
         if count >= MOST_AT_ONCE or waiting + size > MOST_BYTES_AT_ONCE:
-            raise Refused(
-                "Too many files are on their way at once: let some of them arrive", "file"
-            )
+            raise Refused("Too many files are on their way at once: let some of them arrive")
         row = store.add_upload(db, caller.person_id, key, safe_file_name(name), size, caller.now)
         Contents.of(caller.database).forget(row.id)
     return Upload(row, 0)
