@@ -90,7 +90,8 @@ def change_outcome_method(
 ) -> int | None:
     """Give an outcome its own method (None: the class's) in a class, from a day on or altogether
     (None), and a minimum of evidence. Gives the number in the log by which a change of method is
-    undone. The method that it has already, with no day, is no change.
+    undone. The method that it has already, with no day, is no change. A wrong day is refused at
+    `method_since`, as what changes it beside other things names it.
     """
     with caller.transaction() as db:
         outcome = own_outcome(db, caller, class_id, outcome_id)
@@ -99,7 +100,7 @@ def change_outcome_method(
             store.set_minimum(db, class_id, outcome_id, minimum)
         if since is None and own_method(outcome) == method:
             return None
-        return _hold(db, caller, class_id, outcome_id, method, since)
+        return _hold(db, caller, class_id, outcome_id, method, since, "method_since")
 
 
 def _hold(
@@ -109,10 +110,11 @@ def _hold(
     outcome_id: int | None,
     method: Method | None,
     since: date | None,
+    field: str = "since",
 ) -> int | None:
     """Let a method hold for a class, or for an outcome in it; None where it did already."""
     before = HeldMethods.load(db, own_class(db, caller, class_id), outcome_id)
-    after = before.then(method, _day(db, caller, since))
+    after = before.then(method, _day(db, caller, since, field))
     return None if after == before else _keep(db, caller, class_id, outcome_id, before, after)
 
 
@@ -190,13 +192,13 @@ def own_method(outcome: OutcomeRow) -> Method | None:
     return Method(outcome.method, outcome.newest, outcome.last) if outcome.method else None
 
 
-def _day(db: sqlite3.Connection, caller: Teacher, since: date | None) -> date | None:
+def _day(db: sqlite3.Connection, caller: Teacher, since: date | None, field: str) -> date | None:
     """Check the day from which a method is to hold."""
     if since is None:
         return None
-    check_day(since, "since")
+    check_day(since, field)
     if since > today(db, caller):
-        raise Refused("This day has not come yet: choose today or an earlier one", "since")
+        raise Refused("This day has not come yet: choose today or an earlier one", field)
     return since
 
 
