@@ -148,7 +148,7 @@ def lift_judgement(
         if until is not None and until < row.since:
             raise Refused(f"It holds from {row.since.isoformat()}: choose a later day", "until")
         store.lift(db, judgement_id, day, caller.now, caller.person_id)
-        return caller.log(db, _LIFTED, judgement_id, None, {"until": day})
+        return caller.log(db, _LIFTED, judgement_id, None, {"until": day, **_whose(row)})
 
 
 def undo_lifting(caller: Teacher, class_id: int, number: int) -> None:
@@ -172,7 +172,12 @@ def keep_judgement(caller: Teacher, class_id: int, judgement_id: int) -> None:
         row = _own(db, caller, class_id, judgement_id)
         place = row.student_id, row.outcome_id
         store.see(db, row.id, _seen_now(db, caller, class_id, [place])[place], caller.now)
-        caller.log(db, "judgement-kept", row.id, {"seen": row.seen_json}, None)
+        caller.log(db, "judgement-kept", row.id, {"seen": row.seen_json}, _whose(row))
+
+
+def _whose(row: JudgementRow) -> dict[str, int]:
+    """Give what the log knows a judgement by once it is undone and gone."""
+    return {"student": row.student_id, "outcome": row.outcome_id}
 
 
 def _check_all(levels: Sequence[Judged]) -> None:

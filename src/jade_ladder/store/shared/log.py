@@ -132,8 +132,11 @@ def page(
                       THEN (SELECT name FROM school_class WHERE id = l.subject_id)
                     WHEN l.subject LIKE 'judgement%'
                       THEN (SELECT p.given_name || ' ' || p.family_name || ', ' || o.code
-                            FROM judgement j JOIN person p ON p.id = j.student_id
-                            JOIN outcome o ON o.id = j.outcome_id WHERE j.id = l.subject_id)
+                            FROM (SELECT 1) LEFT JOIN judgement j ON j.id = l.subject_id
+                            JOIN person p
+                              ON p.id = coalesce(j.student_id, json_extract(l.after, '$.student'))
+                            JOIN outcome o
+                              ON o.id = coalesce(j.outcome_id, json_extract(l.after, '$.outcome')))
                     WHEN l.subject LIKE 'note%'
                       THEN (SELECT p.given_name || ' ' || p.family_name || ', ' || o.code
                             FROM note n JOIN person p ON p.id = n.student_id
