@@ -80,9 +80,13 @@ def undo_class_list(caller: Teacher, class_id: int, entry: int) -> int:
         if log.has_entry(db, UNDONE, entry):
             raise Refused("This import was undone already")
         members: list[int] = found[2]["members"]
-        at_work = student_store.with_something(db, class_id, members)
-        if at_work:
-            names = f"{at_work[0]} has" if len(at_work) == 1 else f"{len(at_work)} of them have"
+        # What was judged of who was at the school before is not this class's, and stays.
+        at_work = student_store.at_work(db, class_id, members)
+        stay = at_work + [
+            name for name in student_store.judged(db, found[2]["made"]) if name not in at_work
+        ]
+        if stay:
+            names = f"{stay[0]} has" if len(stay) == 1 else f"{len(stay)} of them have"
             raise Refused(f"{names} work, marks or a day they left by now: remove students singly")
         student_store.remove_members(db, class_id, members)
         # Who was told that they had come has nothing to undo any more.

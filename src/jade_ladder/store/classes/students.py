@@ -119,13 +119,13 @@ _AT_WORK = """EXISTS (SELECT 1 FROM task_student ts JOIN task t ON t.id = ts.tas
                  WHERE m.person_id = p.id AND m.class_id = :class) > 1"""
 
 
-def with_something(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> list[str]:
-    """Name those of some students who are `at_work` in a class, or have a judgement or a lifted
-    outcome, by number.
+def judged(db: sqlite3.Connection, people: Iterable[int]) -> list[str]:
+    """Name those of some students who have a judgement or an outcome that is not expected of them,
+    in whatever class, by number.
     """
-    judged = """EXISTS (SELECT 1 FROM not_expected e WHERE e.student_id = p.id)
-             OR EXISTS (SELECT 1 FROM judgement j WHERE j.student_id = p.id)"""
-    return _names_where(db, f"{_AT_WORK} OR {judged}", class_id, people)
+    condition = """EXISTS (SELECT 1 FROM not_expected e WHERE e.student_id = p.id)
+                OR EXISTS (SELECT 1 FROM judgement j WHERE j.student_id = p.id)"""
+    return _names_where(db, condition, 0, people)
 
 
 def at_work(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> list[str]:
