@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 import pytest
 
 from jade_ladder.core.errors import NotFound, Refused, RefusedMany
@@ -9,7 +11,8 @@ from jade_ladder.formats.table import Choices, read_table
 from jade_ladder.service.classes import class_list, students
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts
-from tests.builders import at, everything, second_class, small
+from jade_ladder.store.classes.students import memberships
+from tests.builders import at, everything, school_day, second_class, small
 
 LIST = "Name,ID\nBo Lund,S7\nKai Nord,S7\nAino Berg,S1\nMei Tan,\n"
 
@@ -70,3 +73,30 @@ def test_an_import_stays_once_somebody_on_it_has_work(caller: Teacher) -> None:
     with pytest.raises(Refused, match="Bo Lund has work"):
         class_list.undo_class_list(caller, made.class_id, done.entry)
     assert "Bo Lund" in names(caller, made.class_id)
+
+
+def test_who_left_and_comes_again_by_a_list_comes_then_and_leaves_again_when_it_is_undone(
+    caller: Teacher,
+) -> None:
+    made = small(at(caller, -10))
+    student = made.students[0]
+    attempts.enter_work(caller, made.task_id, student, "My route")
+    left = school_day(at(caller, -5))
+    students.set_left(caller, made.class_id, student, left)
+
+    def times() -> list[tuple[date, date | None]]:
+        with caller.reading() as db:
+            there = memberships(db, made.class_id)
+        return [(one.since, one.until) for one in there if one.student_id == student]
+
+    before = times()
+    table = read_table("Name,ID\nAino Berg,S1\nBo Lund,S7\n")
+    done = class_list.import_class_list(caller, made.class_id, table)
+    assert times() == [*before, (school_day(caller), None)]
+    assert class_list.undo_class_list(caller, made.class_id, done.entry) == 2
+    assert times() == before
+    assert names(caller, made.class_id) == ["Zoe Anders", "Aino Berg"]
+    done = class_list.import_class_list(caller, made.class_id, table)
+    students.set_left(caller, made.class_id, student, school_day(caller))
+    with pytest.raises(Refused, match="Aino Berg has work, marks or a day they left"):
+        class_list.undo_class_list(caller, made.class_id, done.entry)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime
+from itertools import pairwise
 from typing import Any
 
 from tests.walk.truths.pages import Pages, agree, truth
@@ -135,6 +136,7 @@ def nobody_is_counted_where_they_should_not_be(pages: Pages) -> None:
                 for one in pages.see(who, f"/classes/{number}/over-term/outcomes")["students"]
             },
         )
+        _one_time_after_the_other(pages, number)
         printed = pages.see(who, f"/classes/{number}/sheets/class-list")
         # Who is still to come is on the class list, too.
         listed = sum(one["until"] is None or _is_there(one, today) for one in members)
@@ -142,6 +144,17 @@ def nobody_is_counted_where_they_should_not_be(pages: Pages) -> None:
         for line in pages.see(who, f"/classes/{number}/tasks"):
             task = pages.see(who, f"/tasks/{line['id']}")
             _of_a_task(pages, task, {one["id"]: one for one in members}, present)
+
+
+def _one_time_after_the_other(pages: Pages, class_id: int) -> None:
+    """Who came again was not there twice at once."""
+    times = pages.school.rows(
+        "SELECT person_id, since, coalesce(until, '9999') FROM membership "
+        "WHERE class_id = ? AND role = 'student' ORDER BY person_id, id",
+        class_id,
+    )
+    for (person, _, until), (other, since, _) in pairwise(times):
+        assert person != other or until <= since, f"{person} was twice in class {class_id}: {times}"
 
 
 def _is_there(member: dict[str, Any], day: date) -> bool:

@@ -60,17 +60,23 @@ def import_class_list(
         preview.refuse_problems(leave_out)
         if not preview.adding:
             raise Refused("Nobody on this list is new to the class")
+        earlier = {one.student_id for one in student_store.memberships(db, klass.id)}
         people = add_lines(db, caller, klass, preview.adding)
         known = {read.known_id for read in preview.adding}
-        made = [number for number in people if number not in known]
-        entry = caller.log(db, IMPORTED, klass.id, None, {"members": people, "made": made})
+        after = {
+            "members": [number for number in people if number not in earlier],
+            "again": [number for number in people if number in earlier],
+            "made": [number for number in people if number not in known],
+        }
+        entry = caller.log(db, IMPORTED, klass.id, None, after)
         return Imported(entry, len(people), preview.bad_lines)
 
 
 def undo_class_list(caller: Teacher, class_id: int, entry: int) -> int:
     """Undo the import of a class list, once: who came by it is in the class no longer, and who has
-    nothing else at the school is forgotten. Refused once one of them has work or a mark, or was
-    changed since. Gives how many left.
+    nothing else at the school is forgotten; who came again by it has left again, with all that was
+    theirs. Refused once one of the others has work or a mark, or was changed since. Gives how many
+    left.
     """
     with caller.transaction() as db:
         own_class(db, caller, class_id)
@@ -80,20 +86,24 @@ def undo_class_list(caller: Teacher, class_id: int, entry: int) -> int:
         if log.has_entry(db, UNDONE, entry):
             raise Refused("This import was undone already")
         members: list[int] = found[2]["members"]
+        again: list[int] = found[2].get("again", [])
         # What was judged of who was at the school before is not this class's, and stays.
         at_work = student_store.at_work(db, class_id, members)
-        stay = at_work + [
-            name for name in student_store.judged(db, found[2]["made"]) if name not in at_work
+        stay = [
+            *at_work,
+            *(name for name in student_store.judged(db, found[2]["made"]) if name not in at_work),
+            *student_store.left(db, class_id, again),
         ]
         if stay:
             names = f"{stay[0]} has" if len(stay) == 1 else f"{len(stay)} of them have"
             raise Refused(f"{names} work, marks or a day they left by now: remove students singly")
         student_store.remove_members(db, class_id, members)
+        student_store.remove_latest(db, class_id, again)
         # Who was told that they had come has nothing to undo any more.
-        take_from_notices(db, JOINED, class_id, members)
+        take_from_notices(db, JOINED, class_id, [*members, *again])
         people_store.forget_people(db, found[2]["made"])
         caller.log(db, UNDONE, entry, None, None)
-        return len(members)
+        return len(members) + len(again)
 
 
 def _preview(
@@ -178,12 +188,14 @@ def add_lines(
     )
     people = [next(made) if read.known_id is None else read.known_id for read in lines]
     day = caller.now.astimezone(school_zone(db)).date()
-    # A class list imported during the term speaks of the whole term; who comes later, comes then.
+    # A class list imported during the term speaks of the whole term; who comes later, or again,
+    # comes then.
     from_list = min(day, klass.first_day)
-    members = (
-        (person, from_list if read.line.from_list else day)
+    earlier = {one.student_id for one in student_store.memberships(db, klass.id)}
+    members = [
+        (person, from_list if read.line.from_list and person not in earlier else day)
         for person, read in zip(people, lines, strict=True)
-    )
+    ]
     tell_of_joining(db, caller, klass, [read.known_id for read in lines if read.known_id])
     student_store.add_members(db, klass.id, "student", members)
     return people

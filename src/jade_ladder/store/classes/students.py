@@ -128,6 +128,14 @@ def judged(db: sqlite3.Connection, people: Iterable[int]) -> list[str]:
     return _names_where(db, condition, 0, people)
 
 
+def left(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> list[str]:
+    """Name those of some students who have left a class, by number."""
+    condition = """NOT EXISTS (
+      SELECT 1 FROM membership m WHERE m.person_id = p.id AND m.class_id = :class
+        AND m.role = 'student' AND m.until IS NULL)"""
+    return _names_where(db, condition, class_id, people)
+
+
 def at_work(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> list[str]:
     """Name those of some students who have work, a mark or a note in a class, are excused there, or
     have left or come again, by number.
@@ -152,6 +160,16 @@ def remove_members(db: sqlite3.Connection, class_id: int, people: Iterable[int])
     db.execute(
         """DELETE FROM membership WHERE class_id = ? AND role = 'student'
            AND person_id IN (SELECT value FROM json_each(?))""",
+        (class_id, json.dumps(list(people))),
+    )
+
+
+def remove_latest(db: sqlite3.Connection, class_id: int, people: Iterable[int]) -> None:
+    """Forget the latest time of some students in a class; earlier ones stay."""
+    db.execute(
+        """DELETE FROM membership WHERE id IN (
+             SELECT max(id) FROM membership WHERE class_id = ? AND role = 'student'
+               AND person_id IN (SELECT value FROM json_each(?)) GROUP BY person_id)""",
         (class_id, json.dumps(list(people))),
     )
 
