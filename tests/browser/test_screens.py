@@ -32,6 +32,8 @@ def test_one_click_into_the_demo(demo_server: Server, open_page: Callable[..., P
     page = open_page(demo_server, signed_in=False)
     page.get_by_role("button", name="Sign in as Ilse Varga, teacher").click()
     expect(page.get_by_role("heading", name="Your classes")).to_be_visible()
+    # What waits stands above the classes and comes after them.
+    expect(page.get_by_role("region", name="Marking pile")).to_be_visible()
     page.get_by_role("link", name="Mastery wall").first.click()
     expect(page.get_by_role("row", name="Eirik Solheim")).to_be_visible()
 
