@@ -352,7 +352,8 @@ def _calculated(wall: dict[str, Any], files: dict[str, list[dict[str, str]]]) ->
             rows = [
                 row
                 for row in evidence
-                if (row["Identifier"], row["Outcome"]) == (student["identifier"], outcome["code"])
+                if (row["Student"], row["Identifier"], row["Outcome"])
+                == (student["name"], student["identifier"] or "", outcome["code"])
             ]
             if key in judged or any("mean of" in row["Counts"] for row in rows):
                 continue
