@@ -73,6 +73,7 @@ def _walk(template: Path, minutes: float, first: int, found: Path) -> int:
     faults: dict[str, int] = {}
     number = first
     while time.monotonic() - begun < 60 * minutes:
+        LongWalk.turns = number
         try:
             run_state_machine_as_test(
                 seed(number)(LongWalk),

@@ -12,7 +12,7 @@ from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.rubric import CriterionKind
 from jade_ladder.formats.class_list import StudentLine
-from jade_ladder.service.classes import classes, students
+from jade_ladder.service.classes import classes, slips, students
 from jade_ladder.service.classes import teachers as class_teachers
 from jade_ladder.service.marking import desk, handing_back, saving
 from jade_ladder.service.marking.choices import Choice
@@ -22,6 +22,7 @@ from jade_ladder.service.observing import taps
 from jade_ladder.service.observing.taps import Tap
 from jade_ladder.service.outcomes import methods, outcomes, scales, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
+from jade_ladder.service.people import invitations
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher, make_first_teacher
 from jade_ladder.service.rubrics import library
 from jade_ladder.service.shared.caller import Student, Teacher
@@ -165,6 +166,9 @@ def _teach(made: _Made) -> None:
     made.until(START - timedelta(hours=12))
     handing_in.hand_in(made.student(uma), route, "From the beacon to the bay", 0)
     attempts.enter_work(made.teacher(MEI), route, kai, "On paper: north, then east")
+    for slip in slips.make_slips(made.teacher(OLA), tide, [kai, zoe]):
+        name = slip.person.given_name.lower()
+        invitations.accept(made.database, slip.code, PASSWORD, made.now, name)
 
 
 def _mark(made: _Made, task: int, student: int, places: tuple[int | None, ...]) -> None:

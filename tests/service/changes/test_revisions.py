@@ -34,6 +34,7 @@ from jade_ladder.service.rubrics.drafts import CriterionDraft
 from jade_ladder.service.rubrics.rubrics import RubricView
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
+from jade_ladder.store.shared.verify import faults
 from tests.builders import Small, at, draft, everything, small, undone
 from tests.strategies import MarkPlan, four_levels, mark_plans, revised_drafts
 
@@ -342,6 +343,15 @@ def test_what_was_taken_back_is_not_among_what_counts(caller: Teacher) -> None:
     counting = desk.work_at_desk(caller, made.task_id, student).mark.counting
     assert counting is not None
     assert [one.criterion.key for one, _ in counting.choices] == ["a", "b"]
+
+
+def test_a_mark_with_nothing_on_criteria_has_no_new_version(caller: Teacher) -> None:
+    made = small(caller)
+    saving.remark(caller, made.task_id, made.students[0], None, "Well begun", 0)
+    revise(made, [*as_drafts(made), draft("n", [])])
+    put_on(made, 2, made.task_id)
+    assert desk.work_at_desk(caller, made.task_id, made.students[0]).mark.version == 1
+    assert faults(caller.database.path) == []
 
 
 def test_a_draft_of_a_revision_changes_nothing_for_others(

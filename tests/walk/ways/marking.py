@@ -304,8 +304,11 @@ def hand_back(w: Walker) -> Plan:
 
 @way()
 def take_back(w: Walker) -> Plan:
-    at = w.marked("EXISTS (SELECT 1 FROM hand_back h WHERE h.mark_id = m.id)")
-    body = {"student_ids": _students_of(w, at.task_id, at.class_id)}
+    at = w.marked(
+        "EXISTS (SELECT 1 FROM hand_back h WHERE h.mark_id = m.id AND h.taken_back_at IS NULL)"
+    )
+    others = _students_of(w, at.task_id, at.class_id) if w.chance(30) else []
+    body = {"student_ids": sorted({at.student_id, *others})}
     return Plan(at.who, body, numbers={"task_id": at.task_id})
 
 

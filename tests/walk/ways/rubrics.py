@@ -165,14 +165,14 @@ def discard_revision(w: Walker) -> Plan:
 
 
 def _revision(w: Walker) -> tuple[int, int, int, int, list[int]]:
-    """A rubric with several revisions, its owner and version, a revision, and tasks of it."""
+    """A rubric with several revisions, its owner and version, a revision (a draft, which becomes
+    final by it, or an earlier one), and tasks of it.
+    """
     rubric, who, version = w.rubric(
-        "(SELECT count(*) FROM revision v WHERE v.rubric_id = rubric.id "
-        "AND v.final_at IS NOT NULL) > 1"
+        "(SELECT count(*) FROM revision v WHERE v.rubric_id = rubric.id) > 1"
     )
     number = w.one(
-        "SELECT number FROM revision WHERE rubric_id = ? AND final_at IS NOT NULL "
-        "ORDER BY number DESC",
+        "SELECT number FROM revision WHERE rubric_id = ? ORDER BY number DESC",
         rubric,
     )
     tasks = w.school.rows(

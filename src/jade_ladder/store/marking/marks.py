@@ -12,7 +12,7 @@ from typing import NamedTuple
 from jade_ladder.core.evidence import Combining
 from jade_ladder.core.names import Named
 from jade_ladder.store.marking.adjustments import AdjustmentKind, AdjustmentRow, next_version
-from jade_ladder.store.shared.rows import fetch, insert
+from jade_ladder.store.shared.rows import fetch, fetch_number, insert
 
 
 @dataclass(frozen=True, slots=True)
@@ -291,8 +291,10 @@ def carry_over(
 ) -> None:
     """Append a version of a mark in which these stand and nothing else does: by criterion, a level,
     half-way, not assessed and the attempt it is carried over from, and a remark. With `counts` it
-    is what counts from now on.
+    is what counts from now on. Where nothing stands and nothing would, the mark stays as it is.
     """
+    if not choices and not remarks and not _anything_on_criteria(db, mark_id):
+        return
     version = next_version(db, mark_id, now)
     db.execute(
         "UPDATE mark_choice SET until_version = ? WHERE mark_id = ? AND until_version IS NULL",
@@ -322,3 +324,14 @@ def carry_over(
     )
     if counts:
         db.execute("UPDATE mark SET finished_version = version WHERE id = ?", (mark_id,))
+
+
+def _anything_on_criteria(db: sqlite3.Connection, mark_id: int) -> bool:
+    found = fetch_number(
+        db,
+        """SELECT EXISTS (SELECT 1 FROM mark_choice WHERE mark_id = ?1 AND until_version IS NULL)
+             OR EXISTS (SELECT 1 FROM mark_remark WHERE mark_id = ?1 AND until_version IS NULL
+                          AND criterion_id IS NOT NULL)""",
+        (mark_id,),
+    )
+    return bool(found)
