@@ -355,7 +355,8 @@ def _calculated(wall: dict[str, Any], files: dict[str, list[dict[str, str]]]) ->
                 if (row["Student"], row["Identifier"], row["Outcome"])
                 == (student["name"], student["identifier"] or "", outcome["code"])
             ]
-            if key in judged or any("mean of" in row["Counts"] for row in rows):
+            taken = key in judged or not there[key]["expected"]
+            if taken or any("mean of" in row["Counts"] for row in rows):
                 continue
             lines = [
                 f"s,o,{row['Done at'][:10]},{row['Value']}\n"

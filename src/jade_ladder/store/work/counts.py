@@ -84,7 +84,10 @@ def task_groups(
                  AND m.since <= :on AND (m.until IS NULL OR m.until > :on)
                GROUP BY t.id, m.person_id),
              stand AS (
-               SELECT there.task_id, coalesce(ts.due_at, t.due_at) AS due_at,
+               SELECT there.task_id,
+                      -- A further attempt, which was opened, is neither late nor missing.
+                      CASE WHEN coalesce(a.number, 1) = 1 OR t.kind = 'other-evidence'
+                        THEN coalesce(ts.due_at, t.due_at) END AS due_at,
                       coalesce(ts.excused, 0) AS excused,
                       a.id IS NOT NULL AS has_attempt,
                       EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id) AS has_work,
