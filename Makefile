@@ -11,7 +11,7 @@ unexport PYTHONDONTWRITEBYTECODE
 
 MINUTES ?= 30
 
-.PHONY: demo test setup dev check bench torture walk wheel screenshots format types clean
+.PHONY: demo test setup dev check bench torture walk wheel screenshots format types schema clean
 
 demo: setup
 	@PORT=$(PORT) DATA=$(DATA) $(BIN)/jade-ladder demo $(if $(AT),--at $(AT))
@@ -61,6 +61,10 @@ check: setup
 # The front end's types, made anew from the API's document.
 types: $(VENV)/.ready frontend/node_modules/.ready
 	@$(BIN)/python scripts/api_types.py
+
+# The present schema of the database, made anew from the migrations.
+schema: setup
+	@$(BIN)/python -m scripts.schema
 
 format: setup
 	@$(BIN)/ruff format src tests scripts

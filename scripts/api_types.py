@@ -1,4 +1,6 @@
-"""Make the front end's types and limits from the API's document; --check compares them."""
+"""Make the front end's types and limits from the API's document, and its table of the kinds of task
+from the core; --check compares them.
+"""
 
 from __future__ import annotations
 
@@ -6,13 +8,16 @@ import json
 import subprocess
 import sys
 import tempfile
+from dataclasses import asdict
 from pathlib import Path
 
+from jade_ladder.core.task_kinds import KINDS
 from jade_ladder.web.application import api_document
 
 FRONTEND = Path(__file__).parent.parent / "frontend"
 TYPES = FRONTEND / "src" / "api" / "schema.d.ts"
 LIMITS = FRONTEND / "src" / "api" / "limits.ts"
+TASK_KINDS = FRONTEND / "src" / "api" / "taskKinds.ts"
 
 
 def made_types() -> str:
@@ -51,16 +56,27 @@ def made_limits() -> str:
     return "\n".join([*lines, "} as const", ""])
 
 
+def made_kinds() -> str:
+    """Write what each kind of task is like."""
+    lines = ["/** What each kind of task is like: made from core/task_kinds.py, `make types`. */"]
+    lines.append("export const taskKinds = {")
+    for kind, like in KINDS.items():
+        inner = ", ".join(f"{name}: {str(has).lower()}" for name, has in asdict(like).items())
+        key = f"'{kind}'" if "-" in kind else kind
+        lines.append(f"  {key}: {{ {inner} }},")
+    return "\n".join([*lines, "} as const", ""])
+
+
 def main() -> int:
-    """Write the types and limits, or compare them."""
-    made = {TYPES: made_types(), LIMITS: made_limits()}
+    """Write the files, or compare them."""
+    made = {TYPES: made_types(), LIMITS: made_limits(), TASK_KINDS: made_kinds()}
     if "--check" not in sys.argv:
         for path, text in made.items():
             path.write_text(text, "utf-8")
         return 0
     stale = [path for path, text in made.items() if path.read_text("utf-8") != text]
     for path in stale:
-        print(f"{path.relative_to(FRONTEND.parent)} is not what the API says now: make types")
+        print(f"{path.relative_to(FRONTEND.parent)} is not what the server says now: make types")
     return 1 if stale else 0
 
 

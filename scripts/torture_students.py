@@ -20,6 +20,7 @@ from typing import Any
 
 from tests.samples import docx, jpeg
 
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.demo.scenario import make_demo
 from jade_ladder.outside import clock
 from jade_ladder.service.files.preparing import prepare_all
@@ -32,7 +33,6 @@ from jade_ladder.store.files.keeping import file_faults
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.shared.file import FILE_NAME
 from jade_ladder.store.shared.verify import faults
-from jade_ladder.store.work.tasks import TaskKind
 
 MANY = 8
 CALMLY = {200, 201, 204, 409, 422, 503}

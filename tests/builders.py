@@ -7,10 +7,12 @@ from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
+from hashlib import sha256
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, students
 from jade_ladder.service.files import uploads
@@ -25,7 +27,6 @@ from jade_ladder.service.shared.caller import Caller, Teacher
 from jade_ladder.service.work import tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.connection import Database
-from jade_ladder.store.work.tasks import TaskKind
 
 
 def everything(database: Database) -> str:
@@ -57,7 +58,7 @@ def at(caller: Teacher, days: float) -> Teacher:
 
 def arrived(caller: Caller, name: str, content: bytes) -> int:
     """A file that has arrived whole, to be put somewhere; gives the upload's number."""
-    key = f"{abs(hash((name, content))):024x}"
+    key = sha256(name.encode() + content).hexdigest()[:24]
     upload = uploads.begin_upload(caller, key, name, len(content)).row
     _, receiving = uploads.receive(caller, upload.id, 0)
     with receiving as take:

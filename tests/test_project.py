@@ -11,6 +11,7 @@ import venv
 from pathlib import Path
 
 import pytest
+from scripts.schema import SCHEMA, present_schema
 from typer.main import get_command
 
 from jade_ladder import __version__
@@ -19,6 +20,7 @@ from jade_ladder.core.marking import DeskState
 from jade_ladder.core.mastery import State
 from jade_ladder.core.methods import MethodKind
 from jade_ladder.core.rubric import CriterionKind
+from jade_ladder.core.task_kinds import KINDS
 from jade_ladder.demo.scenario import DemoClass
 from jade_ladder.service.mastery import trail
 from jade_ladder.service.mastery import wall as mastery
@@ -27,6 +29,7 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
 
 ROOT = Path(__file__).parent.parent
+DOCS = ROOT / "docs"
 README = (ROOT / "README.md").read_text("utf-8")
 
 
@@ -154,12 +157,19 @@ def test_the_demo_shows_what_it_should(demo: tuple[Teacher, DemoClass]) -> None:
         assert kinds == [("recording",)]
 
 
-@pytest.mark.parametrize("name", ["architecture.md", "calculations.md"])
-def test_the_documents_name_only_modules_there_are(name: str) -> None:
-    text = (ROOT / "docs" / name).read_text("utf-8")
+DOCUMENTS = ["README.md", "CONTRIBUTING.md", *(f"docs/{one.name}" for one in DOCS.glob("*.md"))]
+
+
+@pytest.mark.parametrize("name", DOCUMENTS)
+def test_the_documents_name_only_paths_there_are(name: str) -> None:
+    text = (ROOT / name).read_text("utf-8")
     bases = [ROOT, ROOT / "src" / "jade_ladder", ROOT / "frontend" / "src"]
-    for path in re.findall(r"`([a-z_./]+(?:\.py|\.ts|\.css|\.md|/))`", text):
-        assert any((base / path).exists() for base in bases), path
+    for path in re.findall(r"`([\w.]+/[\w./-]*)`", text):
+        assert any((base / path.lstrip("/")).exists() for base in bases), path
+
+
+def test_the_schema_in_the_documents_is_that_of_the_migrations() -> None:
+    assert SCHEMA.read_text("utf-8") == present_schema(), "make schema"
 
 
 def test_the_changelog_begins_with_the_version_there_is() -> None:
@@ -168,3 +178,27 @@ def test_the_changelog_begins_with_the_version_there_is() -> None:
     assert newest is not None
     assert packaged is not None
     assert newest[1] == packaged[1] == __version__
+
+
+def test_which_mark_counts_and_what_a_kind_of_task_is_like_are_said_once() -> None:
+    """The first in a view (a statement that names an index, which takes no view, names its
+    condition); the second in a table of the core: no condition is on the name of a kind.
+    """
+    source = ROOT / "src/jade_ladder"
+    named = []
+    for path in source.glob("store/**/*.py"):
+        for text in re.findall(r'"""(.*?)"""', path.read_text("utf-8"), re.DOTALL):
+            marks = set(re.findall(r"(?:FROM|JOIN) mark (\w+)", text))
+            marks -= set(re.findall(r"(?:FROM|JOIN) membership (\w+)", text))
+            if any(f"{alias}.role" in text for alias in marks) and "INDEXED BY" not in text:
+                named.append((path.name, text))
+    assert named == []
+    kinds = "|".join(KINDS)
+    name_of_kind = re.compile(
+        rf"kind (?:IS NOT|IS|is not|is|==|!=|=|<>) (?:TaskKind\.|'(?:{kinds})')"
+        rf"|kind[\w.]* [!=]== '(?:{kinds})'"
+    )
+    files = [*source.glob("**/*.py"), *(ROOT / "frontend/src").glob("**/*.ts")]
+    for path in [*files, *(ROOT / "frontend/src").glob("**/*.vue")]:
+        found = name_of_kind.findall(path.read_text("utf-8"))
+        assert found == [], path

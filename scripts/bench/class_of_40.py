@@ -17,6 +17,7 @@ from scripts.bench.timing import timed
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.mastery import mastery_of
 from jade_ladder.core.rubric import Criterion, CriterionLevel
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.outside import clock
 from jade_ladder.service.changes import revisions
@@ -39,7 +40,6 @@ from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.work import attempts as attempt_store
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.attempts import Dating
-from jade_ladder.store.work.tasks import TaskKind
 
 STUDENTS, OUTCOMES, PIECES = 40, 24, 12
 LARGE = 200, 60, 20

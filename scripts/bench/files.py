@@ -19,6 +19,7 @@ from statistics import median, quantiles
 from scripts.bench.class_of_40 import fill
 from scripts.bench.timing import timed
 
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.demo.files import document
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.outside import clock
@@ -30,7 +31,6 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import collecting, tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.connection import Database
-from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.shared.callers import COOKIE, PERSON_HEADER
 
 FILES, WHOLE = 60, 200_000_000

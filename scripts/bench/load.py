@@ -18,6 +18,7 @@ from scripts.bench.class_of_40 import fill
 from scripts.bench.serving import serving
 
 from jade_ladder.core.rubric import Criterion, CriterionLevel
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.outside import clock
 from jade_ladder.service.classes import classes, students
@@ -32,7 +33,6 @@ from jade_ladder.service.work import tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.people import people as people_store
 from jade_ladder.store.shared.connection import Database
-from jade_ladder.store.work.tasks import TaskKind
 
 TEACHERS, SECONDS, THINKING = 40, 20.0, 1.0
 

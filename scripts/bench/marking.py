@@ -17,6 +17,7 @@ from statistics import median
 from scripts.bench.timing import timed
 
 from jade_ladder.core.rubric import Criterion, CriterionLevel
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.outside import clock
 from jade_ladder.service.classes import classes, students
@@ -33,7 +34,6 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.connection import Database
-from jade_ladder.store.work.tasks import TaskKind
 
 STUDENTS, OUTCOMES, CRITERIA, CALLS = 40, 24, 5, 400
 

@@ -22,6 +22,7 @@ from scripts.bench.class_of_40 import fill
 from scripts.bench.load import TEACHERS, THINKING, Marker, at, one_marker, previews, run
 from scripts.bench.serving import serving
 
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.outside import clock
 from jade_ladder.service.classes import students
@@ -30,7 +31,6 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.connection import Database
-from jade_ladder.store.work.tasks import TaskKind
 
 STUDENTS, PAUSE, ROUNDS, SECONDS, WARM_UP, FILES = 200, 10.0, 5, 5.0, 2.0, 45
 Work = Callable[[float], None]

@@ -14,6 +14,7 @@ from scripts.bench.marking import fill, mark_all
 from scripts.bench.timing import timed
 from tests.browser.conftest import Server, launch_options
 
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.outside import clock
 from jade_ladder.service.marking import again, desk, saving
 from jade_ladder.service.marking.choices import Choice
@@ -23,7 +24,6 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.connection import Database
-from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.shared.callers import COOKIE
 
 ATTEMPTS, TAPS, CALLS = 10, 200, 7

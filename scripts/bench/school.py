@@ -53,11 +53,11 @@ import numpy as np
 import pandas as pd
 begun = time.perf_counter()
 rows = pd.read_sql_query(
-    "SELECT student_id, outcome_id, done_at, finished_at, attempt_id, task_id, value FROM evidence",
+    "SELECT student_id, outcome_id, done_at, finished_at, source_id, value FROM evidence",
     sqlite3.connect(sys.argv[1]),
 )
 place = ["student_id", "outcome_id"]
-rows = rows.sort_values([*place, "done_at", "finished_at", "attempt_id"])
+rows = rows.sort_values([*place, "done_at", "finished_at", "source_id"])
 groups = rows.groupby(place, sort=False)
 # The value after every piece, half up; in binary floats, so that last digits can be wrong.
 running = groups["value"].ewm(alpha=0.6, adjust=False).mean().to_numpy()
@@ -78,7 +78,7 @@ cells = pd.DataFrame({{
     "direction": np.sign(last["running"] - before).fillna(0),
     "slipped": points["mastered"].any() & ~last["mastered"],
     "close": ~last["mastered"] & (2 * last["running"] >= 2 * cut - step),
-    "thin": groups["task_id"].nunique() < 2,
+    "thin": groups["source_id"].nunique() < 2,
     "swings": four.max() - four.min() >= 2,
 }})
 counts = cells.groupby(level=0)["mastered"].sum()

@@ -16,6 +16,7 @@ from statistics import median
 from scripts.bench.class_of_40 import fill
 from scripts.bench.timing import timed
 
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.outside import clock
 from jade_ladder.service.classes import students
@@ -29,7 +30,6 @@ from jade_ladder.store.evidence.evidence import shown_evidence
 from jade_ladder.store.outcomes.outcomes import class_outcomes
 from jade_ladder.store.outcomes.scales import scales
 from jade_ladder.store.shared.connection import Database
-from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.shared.callers import COOKIE, PERSON_HEADER
 
 MANY, AT_ONCE = 500, 40

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import shutil
 import sqlite3
 import subprocess
@@ -13,7 +14,7 @@ from pathlib import Path
 from typing import Any, Literal
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
 
 from jade_ladder.demo.scenario import DemoClass
 from jade_ladder.store.files.contents import FOLDER
@@ -243,6 +244,12 @@ def choose(page: Page, menu: str, item: str) -> None:
 
 
 OUTCOMES_MENU = "More to do with outcomes"
+
+
+def recorded(now: Locator, seconds: int) -> None:
+    """Waits until so many seconds are recorded, or more: a busy machine skips some that it shows."""
+    later = "|".join(f"0:{of:02}" for of in range(seconds, 60))
+    expect(now).to_contain_text(re.compile(f"Recording ({later}) "))
 
 
 def saved(page: Page) -> None:

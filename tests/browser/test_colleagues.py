@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
@@ -66,7 +67,11 @@ def test_a_colleague_joins_marks_and_takes_a_class_over(
     expect(page.get_by_text("Mei Tan is responsible for this class now")).to_be_visible()
     page.get_by_role("link", name="Ilse Varga").click()
     page.get_by_role("link", name="Log").click()
-    expect(page.get_by_role("row", name="class handed over").first).to_contain_text("Mei Tan")
+    page.get_by_label("Kind of change").select_option("class handed over")
+    expect(page.get_by_role("row")).to_have_count(2)
+    expect(page.get_by_role("row").last).to_contain_text(
+        re.compile("Ilse Varga made Mei Tan responsible for .* \\(before: Ilse Varga\\)")
+    )
 
 
 def test_ones_own_account_and_a_class_that_goes_on(demo_server: Server, open_page: Open) -> None:

@@ -87,7 +87,7 @@ def test_states(values: tuple[int, ...], minimum: int, state: State, value: int 
 
 def test_two_pieces_of_one_task_are_one_source() -> None:
     attempts = [piece(300, 1, source=7), piece(300, 2, source=7, number=2)]
-    every = {attempts[0].source: AttemptsRule.EVERY}
+    every = {attempts[0].origin: AttemptsRule.EVERY}
     found = mastery_of(gather(attempts, LATER, every).pieces(), replace(DECAYING, minimum=2))
     assert (found.pieces, found.state) == (2, State.NEEDS_EVIDENCE)
 
@@ -129,7 +129,7 @@ def test_the_trails_last_point_is_the_value(
     attempts: list[AttemptEvidence], method: Method, rule: AttemptsRule, minimum: int
 ) -> None:
     rules = Rules(method, four_levels, minimum)
-    found = gather(attempts, LATER, {attempt.source: rule for attempt in attempts})
+    found = gather(attempts, LATER, {attempt.origin: rule for attempt in attempts})
     trail = trail_of(found, Course(rules))
     now = mastery_of(found.pieces(), rules)
     if now.value is None:
@@ -242,7 +242,7 @@ def a_note(value: int, day: int, record: int = 900) -> AttemptEvidence:
     """An observation note at the end of what else there is on a day."""
     made = piece(value, day, record=record)
     key = EvidenceKey(SourceKind.NOTE, record, 1)
-    return made._replace(key=key, source=(SourceKind.NOTE, record))
+    return made._replace(key=key, origin=(SourceKind.NOTE, record))
 
 
 def test_what_is_imagined_comes_after_a_note_of_the_same_time() -> None:
@@ -274,14 +274,14 @@ def test_another_attempt_is_what_putting_it_in_shows(
     """Of the level, the smallest hundredth and that nothing does, each apart; with notes beside."""
     rules = Rules(method, four_levels)
     made = [*attempts, *(a_note(100 + 40 * at, at, 900 + n) for n, at in enumerate(notes))]
-    now = gather(made, LATER, {one.source: rule for one in attempts})
+    now = gather(made, LATER, {one.origin: rule for one in attempts})
     if mastery_of(now.pieces(), rules).state is State.MASTERED:
         return
-    for task in {one.source[1] for one in attempts}:
+    for task in {one.origin[1] for one in attempts}:
         found = next_attempt(now, rules, task, half_steps=True)
 
         def mastered_with(value: int, task: int = task) -> bool:
-            number = 1 + sum(one.source == (SourceKind.ATTEMPT, task) for one in made)
+            number = 1 + sum(one.origin == (SourceKind.ATTEMPT, task) for one in made)
             extra = piece(value, 500, source=task, number=number, record=10_000)
             with_it = gather([*made, extra], LATER, now.rules)
             return mastery_of(with_it.pieces(), rules).state is State.MASTERED

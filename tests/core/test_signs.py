@@ -49,7 +49,7 @@ def pieces(*values: int, tasks: tuple[int, ...] | None = None) -> list[AttemptEv
 def test_thin_is_some_evidence_from_few_sources(
     evidence: list[AttemptEvidence], judged: bool, thin: bool
 ) -> None:
-    sources = len({piece.source for piece in evidence})
+    sources = len({piece.origin for piece in evidence})
     assert is_thin(sources, judged, 2) is thin
     assert is_thin(sources, judged, 20) is (bool(evidence) and not judged)
 

@@ -11,6 +11,7 @@ from pathlib import Path
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.rubric import CriterionKind
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, slips, students
 from jade_ladder.service.classes import teachers as class_teachers
@@ -29,8 +30,7 @@ from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.work import attempts, handing_in, tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.connection import Database
-from jade_ladder.store.work.tasks import TaskKind
-from tests.builders import draft, final_rubric
+from tests.builders import arrived, draft, final_rubric
 from tests.walk.asking import FILE, the_same_each_time
 
 START = datetime(2027, 3, 30, 20, 0, tzinfo=UTC)
@@ -169,6 +169,10 @@ def _teach(made: _Made) -> None:
     for slip in slips.make_slips(made.teacher(OLA), tide, [kai, zoe]):
         name = slip.person.given_name.lower()
         invitations.accept(made.database, slip.code, PASSWORD, made.now, name)
+    for person in (MEI, OLA):
+        arrived(made.teacher(person), "paper.txt", b"North, on paper")
+    for person in (aino, kai, uma, zoe):
+        arrived(made.student(person), "bay.txt", b"The bay, from the pier")
 
 
 def _mark(made: _Made, task: int, student: int, places: tuple[int | None, ...]) -> None:

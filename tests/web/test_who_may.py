@@ -13,6 +13,7 @@ from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, students
 from jade_ladder.service.marking import handing_back
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.store.people.people import add_person
 from jade_ladder.web.application import SUBJECTS, api_document
 from jade_ladder.web.people import sessions as session
 from jade_ladder.web.shared.callers import PERSON_HEADER
@@ -150,6 +151,22 @@ def test_a_students_own_is_for_students_and_nobody_elses_is_there(
     assert theirs.status_code in (404, 422), theirs.text
     assert (theirs.status_code, theirs.json()) == (none.status_code, none.json())
     assert everything(colleague.database) == before
+
+
+def test_who_neither_teaches_nor_learns_may_do_nothing(
+    place: tuple[TestClient, Small, Teacher],
+) -> None:
+    """Nobody is a student by default: of all calls none is answered, and nothing changes."""
+    client, made, _ = place
+    with made.caller.database.transaction() as db:
+        nobody = add_person(db, "Pip", "Elsewhere", None, None)
+    sign_in(client, made.caller.database, nobody)
+    before = everything(made.caller.database)
+    for method, path, operation in CALLS:
+        numbers = {"task_id": made.task_id, "class_id": made.class_id}
+        answer = client.request(method, filled(path, numbers, 1), **body_of(operation))
+        assert answer.status_code == 403, (method, path, answer.text)
+    assert everything(made.caller.database) == before
 
 
 def student_elsewhere(colleague: Teacher) -> int:

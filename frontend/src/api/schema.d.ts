@@ -3350,7 +3350,8 @@ export interface paths {
         };
         /**
          * Read Log
-         * @description List what was changed, the newest first, a hundred at a time.
+         * @description Read what was changed, the newest first, a hundred entries at a time: those before one, of a
+         *     person, of a kind, from a day until the end of another.
          */
         get: operations["read_log"];
         put?: never;
@@ -7354,7 +7355,8 @@ export interface components {
         };
         /**
          * LogEntryOut
-         * @description Who changed what: the kind of subject, its name where it has one, before and after.
+         * @description Who changed something (nobody: the program), of which kind, and what, in words that follow
+         *     the name.
          */
         LogEntryOut: {
             /** Id */
@@ -7366,17 +7368,36 @@ export interface components {
             at: string;
             /** Person */
             person: string | null;
-            /** Subject */
-            subject: string;
-            /** Subject Id */
-            subject_id: number;
-            /** Name */
-            name: string | null;
-            /** Before */
-            before: unknown;
-            /** After */
-            after: unknown;
+            subject: components["schemas"]["LogSubject"];
+            /** Said */
+            said: string;
         };
+        /**
+         * LogOut
+         * @description Entries, the newest first, at most a hundred, and whom any entry of the log is by.
+         */
+        LogOut: {
+            /** Entries */
+            entries: components["schemas"]["LogEntryOut"][];
+            /** People */
+            people: components["schemas"]["LogPersonOut"][];
+        };
+        /**
+         * LogPersonOut
+         * @description Somebody whom an entry is by.
+         */
+        LogPersonOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * LogSubject
+         * @description What a change was of; each is said in a sentence (`service/people/log_sentences.py`).
+         * @enum {string}
+         */
+        LogSubject: "account" | "account-ended" | "account-restored" | "administrator" | "own-account" | "password" | "password-link" | "class-teacher" | "class-responsible" | "class-set-aside" | "sample-class" | "sample-class-deleted" | "outcome-owner" | "class-copied" | "class-method" | "class-scale" | "combining" | "strand-roll-up" | "class-list" | "class-list-undone" | "membership" | "joining-undone" | "slip" | "slip-granted" | "outcome-method" | "outcome-scale" | "not-expected" | "judgement" | "judgement-lifted" | "judgement-kept" | "judgement-undone" | "scale" | "framework" | "framework-taken-back" | "rubric-wording" | "task-revision" | "task-handed-back" | "task-taken-back" | "own-times" | "attempt-opened" | "attempt-withdrawn" | "attempt-time" | "wish" | "evidence-set-aside" | "note-shown" | "note-file" | "thin" | "language";
         /**
          * Made
          * @description The number of what was made.
@@ -9864,6 +9885,13 @@ export interface components {
             student_ids: number[];
         };
         /**
+         * SourceKind
+         * @description Where a piece of evidence comes from; `IMAGINED` is what is not there, and only thought of to
+         *     say what it would do.
+         * @enum {string}
+         */
+        SourceKind: "attempt" | "note" | "imagined";
+        /**
          * SpanModel
          * @description From one character to before another, in Unicode code points from 0.
          */
@@ -10824,7 +10852,8 @@ export interface components {
          * TrailOut
          * @description One student and outcome over time. `mastery` is what counts, `calculated` is without the
          *     `judgement` that holds; `judged` are all there were, `methods_before` the methods that held
-         *     earlier.
+         *     earlier. `asked` are the tasks of the pieces that ask about the outcome still, at which another
+         *     attempt could be made.
          */
         TrailOut: {
             /** Student Id */
@@ -10876,17 +10905,23 @@ export interface components {
             next_piece: components["schemas"]["NextPieceOut"] | null;
             /** Next Attempts */
             next_attempts: components["schemas"]["NextAttemptOut"][];
+            /** Asked */
+            asked: number[];
             not_expected: components["schemas"]["NotExpectedOut"] | null;
             seen: components["schemas"]["SeenOtherwiseOut"] | null;
         };
         /**
          * TrailPieceOut
-         * @description A piece of evidence and where it came from: which attempt at which task, or a `note` (then
-         *     the task is null); `class_id` only where one teaches that class. One that is set aside (`aside`)
-         *     does not count. `own_time` is the time it had by itself, where that was corrected; `carried` are
-         *     the attempts that something in it is carried over from.
+         * @description A piece of evidence and where it came from: its source by kind and number, which attempt at
+         *     which task it is, or which `note` (then the task is null); `class_id` only where one teaches
+         *     that class. One that is set aside (`aside`) does not count. `own_time` is the time it had by
+         *     itself, where that was corrected; `carried` are the attempts that something in it is carried
+         *     over from.
          */
         TrailPieceOut: {
+            source_kind: components["schemas"]["SourceKind"];
+            /** Source Id */
+            source_id: number;
             /**
              * At
              * Format: date-time
@@ -11597,6 +11632,9 @@ export type LineStatus = components['schemas']['LineStatus'];
 export type LinkIn = components['schemas']['LinkIn'];
 export type LinkOut = components['schemas']['LinkOut'];
 export type LogEntryOut = components['schemas']['LogEntryOut'];
+export type LogOut = components['schemas']['LogOut'];
+export type LogPersonOut = components['schemas']['LogPersonOut'];
+export type LogSubject = components['schemas']['LogSubject'];
 export type Made = components['schemas']['Made'];
 export type MailOut = components['schemas']['MailOut'];
 export type MailedKind = components['schemas']['MailedKind'];
@@ -11742,6 +11780,7 @@ export type SigningInOut = components['schemas']['SigningInOut'];
 export type SlipOut = components['schemas']['SlipOut'];
 export type SlippedOut = components['schemas']['SlippedOut'];
 export type SlipsIn = components['schemas']['SlipsIn'];
+export type SourceKind = components['schemas']['SourceKind'];
 export type SpanModelInput = components['schemas']['SpanModel-Input'];
 export type SpanModelOutput = components['schemas']['SpanModel-Output'];
 export type SpreadOnDayOut = components['schemas']['SpreadOnDayOut'];
@@ -16667,7 +16706,10 @@ export interface operations {
         parameters: {
             query?: {
                 before?: number | null;
-                subject?: string;
+                person_id?: number | null;
+                subject?: components["schemas"]["LogSubject"] | null;
+                since?: string | null;
+                until?: string | null;
             };
             header?: never;
             path?: never;
@@ -16681,7 +16723,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogEntryOut"][];
+                    "application/json": components["schemas"]["LogOut"];
                 };
             };
             "4XX": components["responses"]["Refused"];

@@ -1,5 +1,6 @@
 import type { DeskState, TaskKind } from '@/api/schema'
 import { several } from '@/design/format'
+import { handsIn, hasEntries } from '@/shared/kinds'
 
 /** Where a student stands, in words; clay where a person has to act. */
 export function stateWords(state: DeskState, left: number): { text: string; clay: boolean } {
@@ -30,11 +31,11 @@ export const KIND_WORDS = {
 } satisfies Record<TaskKind, string>
 
 /** What one go at a task is called: at other evidence the teacher enters them. */
-export const attemptWord = (kind: TaskKind) => (kind === 'other-evidence' ? 'Entry' : 'Attempt')
+export const attemptWord = (kind: TaskKind) => (hasEntries(kind) ? 'Entry' : 'Attempt')
 
 /** What there is of a task, in one line. */
 export function countWords(task: {
-  kind: string
+  kind: TaskKind
   handed_in: number
   students: number
   done: number
@@ -43,7 +44,7 @@ export function countWords(task: {
   asking: number
 }): string {
   const parts = [
-    task.kind !== 'handed-in'
+    !handsIn(task.kind)
       ? `${task.done} of ${several(task.students, 'student')} marked`
       : `${task.handed_in} of ${task.students} handed in, ${task.done} marked`,
   ]

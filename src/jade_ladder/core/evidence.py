@@ -9,6 +9,7 @@ from enum import StrEnum
 from fractions import Fraction
 from typing import NamedTuple
 
+from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.numbers import Hundredths, half_up, round_half_up
 from jade_ladder.core.scale import Scale
 
@@ -31,10 +32,13 @@ class AttemptsRule(StrEnum):
 
 
 class SourceKind(StrEnum):
-    """Where a piece of evidence comes from."""
+    """Where a piece of evidence comes from; `IMAGINED` is what is not there, and only thought of to
+    say what it would do.
+    """
 
     ATTEMPT = "attempt"
     NOTE = "note"
+    IMAGINED = "imagined"
 
 
 class EvidenceKey(NamedTuple):
@@ -55,6 +59,20 @@ class Part(NamedTuple):
     carried: bool = False
 
 
+def part_of(
+    cells: Sequence[Hundredths | None],
+    level: int,
+    half_way: bool,
+    weight: int,
+    carried: bool = False,
+) -> Part | None:
+    """Give what a choice on a criterion says about an outcome that its alignment gives these cells
+    (lowest level first); None where it says nothing.
+    """
+    value = chosen_value(cells, level, half_way)
+    return None if value is None else Part(value, weight, carried)
+
+
 def combine(parts: Sequence[Part], combining: Combining = Combining.MEAN) -> Hundredths | None:
     """Make the evidence of one attempt for one outcome, rounded once.
 
@@ -71,6 +89,19 @@ def combine(parts: Sequence[Part], combining: Combining = Combining.MEAN) -> Hun
         return round_half_up(parts[0].value)
     weights = sum(part.weight for part in parts)
     return round_half_up(sum((p.value * p.weight for p in parts), Fraction(0)) / weights)
+
+
+def combine_by_outcome(
+    said: Iterable[tuple[int, Part]], combining: Combining
+) -> dict[int, Hundredths]:
+    """Make the evidence of one attempt of all that its choices say, each with the number of the
+    outcome that it is said of; outcomes of which there is none are left out.
+    """
+    parts: dict[int, list[Part]] = {}
+    for outcome, part in said:
+        parts.setdefault(outcome, []).append(part)
+    found = {outcome: combine(of, combining) for outcome, of in parts.items()}
+    return {outcome: value for outcome, value in found.items() if value is not None}
 
 
 def is_met(
@@ -102,17 +133,16 @@ def note_value(level: int, levels: int, half_way: bool, values: Sequence[Hundred
 
 class AttemptEvidence(NamedTuple):
     """What one attempt (or note) says about one outcome for one student, and all that the filters
-    ask. `source` is the task, or the note's own number: pieces of one source are not "different
-    tasks or notes". A named tuple, since a wall makes ten thousand of them.
+    ask. `origin` is the task that the attempt is at, or the note itself: pieces of one origin are
+    not "different tasks or notes". A named tuple, since a wall makes ten thousand of them.
     """
 
     key: EvidenceKey
-    source: tuple[SourceKind, int]
+    origin: tuple[SourceKind, int]
     number: int
     value: Hundredths
     done_at: datetime
     finished_at: datetime
-    handed_back: bool = False
     excused: bool = False
     practice: bool = False
     set_aside: bool = False
@@ -128,7 +158,7 @@ class AttemptEvidence(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class View:
-    """Whose eyes look, and until when.
+    """Until when evidence is looked at.
 
     `until` is the end of the as-of day (not included); `shown_until` the end of the student's
     time in the class that shows it, if it has ended.
@@ -136,18 +166,21 @@ class View:
 
     until: datetime
     shown_until: datetime | None = None
-    students_eyes: bool = False
+
+
+def counts(excused: bool, practice: bool, set_aside: bool) -> bool:
+    """Say whether what a mark or a note says counts, whoever looks and on whatever day (“Filter
+    first, then the rule”); of what is kept, the store says the same in SQL.
+    """
+    return not (excused or practice or set_aside)
 
 
 def is_counted(evidence: AttemptEvidence, view: View) -> bool:
     """Apply the filters to one piece: they come before the attempts rule."""
-    return not (
-        evidence.excused
-        or evidence.practice
-        or evidence.set_aside
-        or evidence.done_at >= view.until
-        or (view.shown_until is not None and evidence.done_at >= view.shown_until)
-        or (view.students_eyes and not evidence.handed_back)
+    return (
+        counts(evidence.excused, evidence.practice, evidence.set_aside)
+        and evidence.done_at < view.until
+        and (view.shown_until is None or evidence.done_at < view.shown_until)
     )
 
 
@@ -170,7 +203,7 @@ def apply_attempts_rule(
 @dataclass(frozen=True, slots=True)
 class Gathered:
     """All that counts for one student and outcome, before the attempts rules; `rules` says which
-    rule a source has where it is not the default.
+    rule an origin has where it is not the default.
     """
 
     attempts: tuple[AttemptEvidence, ...]
@@ -187,8 +220,8 @@ class Gathered:
 
     @property
     def plain(self) -> bool:
-        """Whether no source has two attempts, so that evidence only ever grows."""
-        return len({attempt.source for attempt in self.attempts}) == len(self.attempts)
+        """Whether no origin has two attempts, so that evidence only ever grows."""
+        return len({attempt.origin for attempt in self.attempts}) == len(self.attempts)
 
 
 def gather(
@@ -206,13 +239,13 @@ def pieces_of(
     attempts: Sequence[AttemptEvidence],
     rules: dict[tuple[SourceKind, int], AttemptsRule],
 ) -> list[AttemptEvidence]:
-    """Apply each source's attempts rule and put the pieces in order."""
-    if len({attempt.source for attempt in attempts}) == len(attempts):
+    """Apply each origin's attempts rule and put the pieces in order."""
+    if len({attempt.origin for attempt in attempts}) == len(attempts):
         return list(attempts)
-    by_source: dict[tuple[SourceKind, int], list[AttemptEvidence]] = {}
+    by_origin: dict[tuple[SourceKind, int], list[AttemptEvidence]] = {}
     for attempt in attempts:
-        by_source.setdefault(attempt.source, []).append(attempt)
+        by_origin.setdefault(attempt.origin, []).append(attempt)
     pieces: list[AttemptEvidence] = []
-    for source, of_source in by_source.items():
-        pieces += apply_attempts_rule(of_source, rules.get(source, AttemptsRule.LATEST))
+    for origin, of_origin in by_origin.items():
+        pieces += apply_attempts_rule(of_origin, rules.get(origin, AttemptsRule.LATEST))
     return sorted(pieces, key=lambda piece: piece.order)

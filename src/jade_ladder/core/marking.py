@@ -23,6 +23,18 @@ class DeskState(StrEnum):
     ABSENT = "absent"
 
 
+class MarkRole(StrEnum):
+    """In which role somebody marks an attempt: the teacher's mark is the one that counts, and every
+    page, count and piece of evidence is by that alone (docs/calculations.md, “Filter first, then
+    the rule”).
+    """
+
+    TEACHER = "teacher"
+    SELF = "self"
+    PEER = "peer"
+    SECOND_MARKER = "second-marker"
+
+
 WAITS_FOR_TEACHER = frozenset({DeskState.WAITING, DeskState.STARTED, DeskState.CHANGED})
 """What "to mark" counts: missing and excused work never does, nor who was absent."""
 

@@ -84,7 +84,7 @@ def state_of(rules: Rules, value: Hundredths, sources: int) -> State:
 
 def mastery_of(pieces: Sequence[AttemptEvidence], rules: Rules) -> Mastery:
     """Work out mastery from evidence in order."""
-    sources = len({piece.source for piece in pieces})
+    sources = len({piece.origin for piece in pieces})
     return mastery_of_values([piece.value for piece in pieces], sources, rules)
 
 

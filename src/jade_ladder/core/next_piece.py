@@ -51,7 +51,7 @@ def next_new_piece(gathered: Gathered, rules: Rules, half_steps: bool) -> NextPi
 
 def next_attempt(gathered: Gathered, rules: Rules, task: int, half_steps: bool) -> NextPiece | None:
     """Say what another attempt at `task` would have to be, under the task's attempts rule."""
-    template = _another_at(gathered, task)
+    template = _another_of(gathered, (SourceKind.ATTEMPT, task))
 
     def pieces_with(value: Hundredths) -> Sequence[AttemptEvidence]:
         attempts = (*gathered.attempts, template._replace(value=value))
@@ -119,30 +119,31 @@ def with_imagined(gathered: Gathered, imagined: Sequence[Imagined]) -> Gathered:
     """Give the evidence as it would be with imagined pieces after all there is, in their order."""
     attempts = list(gathered.attempts)
     for number, one in enumerate(imagined, start=1):
-        task = -number if one.task is None else one.task
-        template = _another_at(Gathered(tuple(attempts), gathered.rules), task)
+        there = Gathered(tuple(attempts), gathered.rules)
+        new = (SourceKind.IMAGINED, number)
+        origin = new if one.task is None else (SourceKind.ATTEMPT, one.task)
+        template = _another_of(there, origin)
         attempts.append(template._replace(value=one.value))
     return Gathered(tuple(attempts), gathered.rules)
 
 
-def _another_at(gathered: Gathered, task: int) -> AttemptEvidence:
-    """Make a stand-in for another attempt at a task."""
-    source = (SourceKind.ATTEMPT, task)
-    numbers = [attempt.number for attempt in gathered.attempts if attempt.source == source]
-    return _newest_of(gathered)._replace(source=source, number=max(numbers, default=0) + 1)
+def _another_of(gathered: Gathered, origin: tuple[SourceKind, int]) -> AttemptEvidence:
+    """Make a stand-in for another attempt at a task, or a first one at an imagined task."""
+    numbers = [attempt.number for attempt in gathered.attempts if attempt.origin == origin]
+    return _newest_of(gathered)._replace(origin=origin, number=max(numbers, default=0) + 1)
 
 
 _A_MOMENT = timedelta(microseconds=1)
 
 
 def _newest_of(gathered: Gathered) -> AttemptEvidence:
-    """Make a stand-in that is done now, after all there is, and shares a source with nothing."""
+    """Make a stand-in that is done now, after all there is, and shares its origin with nothing."""
     attempts = gathered.attempts
     # A moment later than the last, which may be a note: that comes after an attempt of its time.
     done = max((attempt.done_at for attempt in attempts), default=datetime.min) + _A_MOMENT
     record = max((attempt.key.source for attempt in attempts), default=0) + 1
     key = EvidenceKey(SourceKind.ATTEMPT, record, 0)
-    return AttemptEvidence(key, (SourceKind.ATTEMPT, -1), 1, 0, done, done)
+    return AttemptEvidence(key, (SourceKind.IMAGINED, 0), 1, 0, done, done)
 
 
 def _mastered(pieces: Sequence[AttemptEvidence], rules: Rules) -> bool:

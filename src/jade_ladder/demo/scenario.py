@@ -16,6 +16,7 @@ from zoneinfo import ZoneInfo
 from jade_ladder.core.errors import NotFound, StoreError
 from jade_ladder.core.methods import Method, MethodKind
 from jade_ladder.core.rubric import Criterion, CriterionKind, CriterionLevel
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.demo import kinds_of_work, passages, words
 from jade_ladder.demo.calendar import Calendar
 from jade_ladder.demo.done_again import done_again
@@ -39,7 +40,6 @@ from jade_ladder.service.work import attempts, tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.shared.connection import Database
-from jade_ladder.store.work.tasks import TaskKind
 
 PASSWORD = "gull head light"
 SEED = 20_260_907

@@ -13,6 +13,7 @@ from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.mastery import Mastery
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.core.scale import Scale, ScaleLevel
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.changes import many_outcomes, revisions
 from jade_ladder.service.changes import methods as method_changes
 from jade_ladder.service.changes import scales as scale_changes
@@ -29,7 +30,6 @@ from jade_ladder.service.rubrics.drafts import AlignmentDraft, CriterionDraft
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import tasks
 from jade_ladder.service.work.setting import TaskWords
-from jade_ladder.store.work.tasks import TaskKind
 from tests import strategies
 from tests.builders import Small, at, draft, everything, final_rubric, small, undone
 from tests.strategies import scale_of

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.evidence import AttemptsRule
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.core.total import Adjustments, ByHand, Total
 from jade_ladder.service.changes.task_effects import (
     TaskChangeEffects,
@@ -26,7 +27,6 @@ from jade_ladder.service.mastery import wall
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.work import handing_in, setting, tasks
 from jade_ladder.service.work.setting import TaskWords
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, everything, small, undone
 
 

@@ -9,6 +9,7 @@ import pytest
 
 from jade_ladder.core.errors import Refused, RefusedMany, Stale
 from jade_ladder.core.numbers import LARGEST
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.core.total import Adjustments, ByHand, Line, LineKind
 from jade_ladder.service.marking import desk, handing_back, saving
 from jade_ladder.service.marking.adjusting import adjust_total
@@ -20,7 +21,6 @@ from jade_ladder.service.student import results
 from jade_ladder.service.work import handing_in, tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.verify import faults
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, small
 
 GIFT = Line(LineKind.ADJUSTMENT, "Led the group", 50)

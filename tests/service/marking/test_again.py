@@ -35,7 +35,7 @@ from jade_ladder.service.student.results import own_result
 from jade_ladder.service.work import attempts, handing_in, tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.evidence.choices import finished_choices
-from jade_ladder.store.evidence.evidence import EvidenceRow, evidence, evidence_faults
+from jade_ladder.store.evidence.evidence import evidence, evidence_faults
 from jade_ladder.store.messages import messages as message_store
 from tests.builders import Small, at, school_day, small, undone
 
@@ -54,8 +54,8 @@ def values(made: Small, caller: Teacher) -> list[int | None]:
     with caller.reading() as db:
         assert evidence_faults(db) == []
         kept = {
-            (row.student_id, row.outcome_id, row.attempt_id): row.value
-            for row in map(EvidenceRow._make, evidence(db, made.students, made.outcomes, "9"))
+            (row.student_id, row.outcome_id, row.source_id): row.value
+            for row in evidence(db, made.students, made.outcomes, "9")
         }
         anew = evidence_of(finished_choices(db, made.students), Alignments.load(db, made.outcomes))
         assert kept == {

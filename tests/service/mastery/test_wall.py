@@ -49,7 +49,7 @@ def test_each_word_is_what_its_rule_says_of_the_evidence_of_the_trail(caller: Te
             told = trail(caller, made.class_id, student.id, outcome.id)
             scale = told.rules.scale
             values = [piece.evidence.value for piece in told.pieces if piece.counted]
-            sources = len({piece.evidence.source for piece in told.pieces if piece.counted})
+            sources = len({piece.evidence.origin for piece in told.pieces if piece.counted})
             assert cell.mastery == told.mastery
             assert cell.close == is_close(scale, told.mastery)
             assert cell.thin == is_thin(sources, told.mastery.judged, seen.thin_below)

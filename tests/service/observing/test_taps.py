@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.marking import DeskState
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.classes import students
 from jade_ladder.service.marking import again, desk
 from jade_ladder.service.marking.choices import NOTHING, Choice
@@ -23,7 +24,6 @@ from jade_ladder.service.observing.taps import Tap, tap
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
 from jade_ladder.store.evidence.evidence import evidence_faults
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, small, undone
 
 # Of the scale 1, 2, 3, 4 with mastery at 3 (cut 2.75): criterion a is evidence of W1, b of both.

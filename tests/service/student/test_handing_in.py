@@ -10,6 +10,7 @@ import pytest
 from jade_ladder.core.errors import NotFound, NotSignedIn, Refused, Stale
 from jade_ladder.core.handing_in import Closed, Standing, can_take_back, count_words, why_closed
 from jade_ladder.core.marking import DeskState
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, slips, students
 from jade_ladder.service.classes import teachers as class_teachers
@@ -21,7 +22,6 @@ from jade_ladder.service.student import results
 from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import attempts, handing_in, tasks
 from jade_ladder.service.work.setting import TaskWords
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, everything, school_day, small
 from tests.conftest import on_seven_days
 

@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 
 from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.changes import revision_effects, revisions
 from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
@@ -18,7 +19,6 @@ from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import copying, handing_in, tasks
 from jade_ladder.service.work.setting import TaskWords
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, draft, final_rubric, small
 
 

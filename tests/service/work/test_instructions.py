@@ -7,6 +7,7 @@ from datetime import date
 import pytest
 
 from jade_ladder.core.errors import Refused
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.outside import conversion
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student.task_page import task_page
@@ -14,7 +15,6 @@ from jade_ladder.service.work import copying, instructions, next_class, tasks
 from jade_ladder.service.work.next_class import NextClass
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.service.work.tasks import class_tasks
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, small
 
 ASKED = "Plan a walk, **each leg** on a bearing."

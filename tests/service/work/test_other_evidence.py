@@ -9,6 +9,7 @@ import pytest
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.marking import DeskState
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.marking import desk, handing_back, saving
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.marking.pile import whole_pile
@@ -22,7 +23,6 @@ from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import attempts, handing_in, parts, tasks
 from jade_ladder.service.work.setting import TaskWords
 from jade_ladder.store.shared.verify import faults
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, arrived, at, small
 
 

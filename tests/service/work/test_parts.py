@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 import pytest
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.files import uploads
 from jade_ladder.service.files.sweeping import sweep
 from jade_ladder.service.marking import desk, handing_back
@@ -15,7 +16,6 @@ from jade_ladder.service.student import results
 from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import attempts, handing_in, parts
 from jade_ladder.store.work.parts import PartKind, WorkPart
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, arrived, everything, small
 
 

@@ -11,13 +11,13 @@ import pytest
 from jade_ladder.core.alignment import Cell
 from jade_ladder.core.errors import Refused, RefusedMany, Stale
 from jade_ladder.core.marking import DeskState
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.changes import revisions
 from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.rubrics.drafts import CriterionDraft
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
 from jade_ladder.service.work.setting import TaskWords
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import YES_NO, Small, at, draft, final_rubric, small
 
 

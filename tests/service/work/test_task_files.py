@@ -8,11 +8,11 @@ from datetime import timedelta
 import pytest
 
 from jade_ladder.core.errors import NotFound, Refused
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import handing_in, parts, task_files, tasks
 from jade_ladder.service.work.setting import TaskWords
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, arrived, small
 
 

@@ -11,6 +11,7 @@ import pytest
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.marking import DeskState
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.core.total import Adjustments
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import students
@@ -25,7 +26,6 @@ from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.student.task_page import task_page
 from jade_ladder.service.work import attempts, copying, handing_in, setting, tasks
 from jade_ladder.service.work.setting import TaskWords
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, school_day, second_class, small
 
 

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from jade_ladder.core.errors import Refused
 from jade_ladder.core.marking import time_on_paper
 from jade_ladder.core.methods import Method, MethodKind
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.classes import students
 from jade_ladder.service.marking import desk, saving
 from jade_ladder.service.marking.choices import Choice
@@ -23,7 +24,6 @@ from jade_ladder.service.work import attempts, setting, tasks
 from jade_ladder.store.evidence.evidence import renew_all_evidence
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.standing import TaskStudentRow
-from jade_ladder.store.work.tasks import TaskKind
 from tests.builders import Small, at, school_day, small, undone
 from tests.conftest import on_seven_days
 

@@ -10,9 +10,17 @@ from pathlib import Path
 import pytest
 
 from jade_ladder.core.methods import MethodKind
-from jade_ladder.service.marking import desk, saving
+from jade_ladder.core.task_kinds import TaskKind
+from jade_ladder.core.total import Adjustments, ByHand
+from jade_ladder.service.changes.scales import put_on_scale
+from jade_ladder.service.marking import again, desk, saving
+from jade_ladder.service.marking.adjusting import adjust_total
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.service.mastery import outcome_page, trail, wall
+from jade_ladder.service.mastery.judgements import Judged, judge
+from jade_ladder.service.mastery.setting_aside import set_evidence_aside
+from jade_ladder.service.notes import notes
+from jade_ladder.service.notes.notes import NoteWords
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work import attempts, tasks
 from jade_ladder.store.evidence.evidence import evidence_faults
@@ -26,12 +34,15 @@ VERSIONS = [number for number, _ in known_migrations()]
 EARLIER = {
     # Tables that had another name, and what their rows were.
     "work": "SELECT attempt_id, text, file_name, entered_at, entered_by FROM work_part",
+    "evidence": "SELECT student_id, outcome_id, done_at, finished_at, source_id, task_id, number, "
+    "value FROM evidence WHERE task_id IS NOT NULL",
 }
 
 
-def filled(caller: Teacher) -> Small:
+def filled(caller: Teacher, version: int) -> Small:
     """A class with marks that are finished, changed since, half done and half-way; remarks; work
-    that was handed in late; several tasks.
+    that was handed in late; several tasks, one observed; and what else a version could hold: totals
+    by hand, criteria carried over, evidence set aside, notes, judgements.
     """
     made = small(at(caller, -40), due=caller.now - timedelta(days=30))
     first, second = made.students
@@ -47,6 +58,37 @@ def filled(caller: Teacher) -> Small:
     later = made.new_task("Second", due_at=caller.now - timedelta(days=10))
     made.mark(first, 4, 4, task_id=later, caller=at(caller, -9))
     saving.choose(at(caller, -8), later, second, a.id, Choice(a.level_ids[0]), 0)
+    room = made.new_task("In the room", kind=TaskKind.OBSERVED)
+    made.mark(second, 2, 3, task_id=room, caller=at(caller, -7))
+    if version >= 22:
+        by_hand = Adjustments((), by_hand=ByHand(250, "Spoken"))
+        adjust_total(at(caller, -7), made.task_id, first, by_hand, 10_000)
+    if version >= 31:
+        which = made.task_id, [second]
+        set_evidence_aside(at(caller, -6), *which, "Noisy", None, made.outcomes[1:])
+        again.open_attempts(at(caller, -6), made.task_id, [first], "Once more")
+        b = desk.desk(caller, made.task_id).criteria[1]
+        saving.choose(at(caller, -5), made.task_id, first, b.id, Choice(b.level_ids[2]), 0, 2)
+        saving.finish(at(caller, -5), made.task_id, first, 2)
+    if version >= 34:
+        said = NoteWords(1, half_way=True), NoteWords(3), NoteWords(2), NoteWords(0)
+        counts, kept, gone, shown = (
+            notes.write_notes(
+                at(caller, -4 + n / 9),
+                made.class_id,
+                f"note-{n}-x",
+                [second],
+                made.outcomes[0],
+                one,
+            )[0].id
+            for n, one in enumerate(said)
+        )
+        notes.change_note(at(caller, -3), counts, NoteWords(2, half_way=True), 1)
+        notes.set_note_aside(at(caller, -3), kept, "Heard of, not seen")
+        notes.withdraw_note(at(caller, -3), gone, 1)
+        notes.show_note(at(caller, -3), shown, shown=True)
+        put_on_scale(at(caller, -2), made.class_id, made.outcomes[0], made.scale_id)
+        judge(at(caller, -2), made.class_id, [Judged(first, made.outcomes[1], 3)], "Seen at sea")
     return made
 
 
@@ -88,12 +130,12 @@ def as_of_version(number: int, source: Path, path: Path) -> None:
         if table not in newest and table not in EARLIER:
             continue
         columns = [row[1] for row in db.execute(f"PRAGMA main.table_info({table})")]
-        if table in newest:
-            there = {row[1] for row in db.execute(f"PRAGMA newest.table_info({table})")}
+        there = {row[1] for row in db.execute(f"PRAGMA newest.table_info({table})")}
+        if table in EARLIER and not there.issuperset(columns):
+            rows = EARLIER[table].replace("FROM ", "FROM newest.")
+        else:
             columns = [one for one in columns if one in there]
             rows = f"SELECT {', '.join(columns)} FROM newest.{table}"
-        else:
-            rows = EARLIER[table].replace("FROM ", "FROM newest.")
         db.execute(f"INSERT OR REPLACE INTO main.{table} ({', '.join(columns)}) {rows}")
     db.executescript("".join(f"{trigger};" for trigger in triggers.values()))
     db.commit()
@@ -116,7 +158,7 @@ class _Never:
 
 @pytest.mark.parametrize("number", VERSIONS)
 def test_every_value_is_as_it_was(number: int, caller: Teacher, tmp_path: Path) -> None:
-    made = filled(caller)
+    made = filled(caller, number)
     before = seen(caller, made)
     caller.database.close()
     path = tmp_path / f"version-{number}.sqlite3"

@@ -19,7 +19,9 @@ class Pages:
     def see(self, who: int, path: str) -> Any:
         """A page that is there for somebody."""
         found = self.may_see(who, path)
-        assert found is not None, f"{who} cannot read {path}"
+        if found is None:
+            answer = self.school.look(who, path)
+            raise AssertionError(f"{who} cannot read {path}: {answer.status} {answer.content!r}")
         return found
 
     def may_see(self, who: int, path: str) -> Any:

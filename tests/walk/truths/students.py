@@ -68,9 +68,12 @@ def what_stands_on_a_page_is_of_what_it_is_about(pages: Pages) -> None:
         }
         latest = {
             attempt: max(
-                one["at"]
-                for one in receipts
-                if one["attempt"] == attempt and one["taken_back_at"] is None
+                (
+                    one["at"]
+                    for one in receipts
+                    if one["attempt"] == attempt and one["taken_back_at"] is None
+                ),
+                key=datetime.fromisoformat,
             )
             for attempt in standing
         }

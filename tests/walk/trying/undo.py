@@ -74,6 +74,9 @@ def _methods(done: Done) -> Call:
 
 
 def _judged(done: Done) -> Call:
+    # What is judged already is not judged again: its undo is that of the first time.
+    (at,) = done.school.rows("SELECT at FROM log WHERE id = ?", done.made["entry"])
+    _only(at == done.school.now.isoformat(timespec="microseconds"))
     path = f"/classes/{done.at[1]}/judgements/undo"
     return done.other("undo_judging", "POST", path, {"entry": done.made["entry"]})
 
@@ -149,6 +152,8 @@ def _set_aside_class(done: Done) -> Call:
 
 
 def _revised(done: Done) -> Call:
+    # One that no task uses is the same draft again: there is nothing to discard.
+    _only(done.made["number"] > 1)
     version = done.made["version"]
     path = f"/rubrics/{done.at[1]}/revisions/draft?version={version}"
     return done.other("discard_revision", "DELETE", path)

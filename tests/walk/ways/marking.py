@@ -345,12 +345,26 @@ def withdraw_attempt(w: Walker) -> Plan:
     return Plan(w.teacher(klass), numbers={"task_id": task, "student_id": student})
 
 
-@way("set_evidence_aside", "count_evidence_again")
+@way()
 def set_evidence_aside(w: Walker) -> Plan:
     task, student, attempt, outcome, klass = w.one(
         "SELECT e.task_id, e.student_id, a.number, e.outcome_id, t.class_id FROM evidence e "
-        "JOIN attempt a ON a.id = e.attempt_id JOIN task t ON t.id = e.task_id "
-        "UNION SELECT t.id, ts.student_id, a.number, s.outcome_id, t.class_id "
+        "JOIN attempt a ON a.id = e.source_id AND e.source_kind = 'attempt' "
+        "JOIN task t ON t.id = e.task_id "
+    )
+    body = {
+        "student_ids": [student],
+        "attempt": w.pick([attempt, None]),
+        "outcome_ids": w.pick([[outcome], None]),
+        "reason": "Not their own",
+    }
+    return Plan(w.teacher(klass), body, numbers={"task_id": task})
+
+
+@way()
+def count_evidence_again(w: Walker) -> Plan:
+    task, student, attempt, outcome, klass = w.one(
+        "SELECT t.id, ts.student_id, a.number, s.outcome_id, t.class_id "
         "FROM evidence_set_aside s JOIN attempt a ON a.id = s.attempt_id "
         "JOIN task_student ts ON ts.id = a.task_student_id JOIN task t ON t.id = ts.task_id"
     )
@@ -358,7 +372,6 @@ def set_evidence_aside(w: Walker) -> Plan:
         "student_ids": [student],
         "attempt": w.pick([attempt, None]),
         "outcome_ids": w.pick([[outcome], None]),
-        "reason": "Not their own",
     }
     return Plan(w.teacher(klass), body, numbers={"task_id": task})
 

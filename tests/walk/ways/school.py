@@ -88,11 +88,7 @@ def hand_over_class(w: Walker) -> Plan:
 
 @way()
 def assign_class(w: Walker) -> Plan:
-    klass = w.one(
-        "SELECT id FROM school_class c WHERE NOT EXISTS (SELECT 1 FROM membership m "
-        "WHERE m.class_id = c.id AND m.role = 'teacher' AND m.until IS NULL)"
-    )
-    body = {"person_id": _colleague(w)}
+    klass, body = w.klass(), {"person_id": _colleague(w)}
     return Plan(w.administrator(), body, numbers={"class_id": klass})
 
 
@@ -126,8 +122,8 @@ def set_class_aside(w: Walker) -> Plan:
 
 @way()
 def make_sample_class(w: Walker) -> Plan:
-    """At most one in a walk: it is as large as everything else together."""
-    if w.school.rows("SELECT 1 FROM log WHERE subject LIKE 'sample%'"):
+    """At most one at a time: it is as large as everything else together."""
+    if w.school.rows("SELECT 1 FROM school_class WHERE sample = 1"):
         raise NothingThere
     return Plan(w.any_teacher())
 
@@ -140,11 +136,25 @@ def _sample(w: Walker) -> Plan:
 way("delete_sample_class", "read_sample_size")(_sample)
 
 
-@way("make_slips", "ask_for_slips")
+@way()
 def make_slips(w: Walker) -> Plan:
     klass = w.klass()
     body = {"student_ids": w.some(w.students(klass))}
     return Plan(w.teacher(klass), body, numbers={"class_id": klass})
+
+
+@way()
+def ask_for_slips(w: Walker) -> Plan:
+    """Of who signs in already and was taken first by a class that the asker does not teach."""
+    klass, student, who = w.one(
+        "SELECT m.class_id, m.person_id, t.person_id FROM membership m "
+        "JOIN person p ON p.id = m.person_id AND p.password_hash IS NOT NULL "
+        "JOIN membership t ON t.class_id = m.class_id AND t.role = 'teacher' AND t.until IS NULL "
+        "WHERE m.role = 'student' AND m.until IS NULL AND t.person_id NOT IN "
+        "(SELECT o.person_id FROM membership o WHERE o.role = 'teacher' AND o.class_id = "
+        "(SELECT f.class_id FROM membership f WHERE f.person_id = m.person_id ORDER BY f.id))"
+    )
+    return Plan(who, {"student_ids": [student]}, numbers={"class_id": klass})
 
 
 # Pages that are only read: by whom, and of what, says their address.

@@ -219,7 +219,9 @@ def _password(w: Walker, who: int) -> Plan:
 
 @way()
 def change_students_password(w: Walker) -> Plan:
-    return _password(w, _any_student(w))
+    return _password(
+        w, w.one("SELECT id FROM person WHERE may_teach = 0 AND password_hash IS NOT NULL")
+    )
 
 
 @way()
@@ -228,9 +230,11 @@ def change_own_password(w: Walker) -> Plan:
 
 
 def _session(w: Walker, teacher: bool) -> Plan:
+    """Where somebody is signed in besides."""
     number, who = w.one(
         "SELECT s.id, s.person_id FROM session s JOIN person p ON p.id = s.person_id "
-        "WHERE p.may_teach = ? ORDER BY s.id",
+        "WHERE p.may_teach = ? AND EXISTS (SELECT 1 FROM session o "
+        "WHERE o.person_id = s.person_id AND o.id <> s.id) ORDER BY s.id DESC",
         int(teacher),
     )
     return Plan(who, numbers={"number": number})

@@ -55,10 +55,11 @@ def add_student(w: Walker) -> Plan:
 def change_student(w: Walker) -> Plan:
     who, klass, _ = _class(w)
     student = w.student(klass)
-    (given, family, identifier) = w.school.rows(
-        "SELECT given_name, family_name, coalesce(identifier, '') FROM person WHERE id = ?", student
-    )[0]
-    body = {"given_name": given, "family_name": family, "identifier": identifier}
+    fields = ("given_name", "family_name", "identifier", "email")
+    (now,) = w.school.rows(f"SELECT {', '.join(fields)} FROM person WHERE id = ?", student)
+    body = {name: value or "" for name, value in zip(fields, now, strict=True)}
+    if w.chance(30):
+        who = w.administrator()
     if w.chance(60):
         body["family_name"] = w.pick(["Nord-Reef", "O’Shea"])
     return Plan(who, body, numbers={"class_id": klass, "student_id": student})
@@ -100,8 +101,8 @@ def undo_class_list(w: Walker) -> Plan:
     return Plan(w.teacher(klass), numbers={"class_id": klass, "entry_id": entry})
 
 
-def _strand(w: Walker) -> tuple[int, int]:
-    found = w.one("SELECT id, owner_id FROM strand ORDER BY id")
+def _strand(w: Walker, more: str = "1") -> tuple[int, int]:
+    found = w.one(f"SELECT id, owner_id FROM strand WHERE {more} ORDER BY id")
     return found[0], found[1] or w.pick([w.any_teacher(), w.administrator()])
 
 
@@ -129,7 +130,12 @@ def change_strand(w: Walker) -> Plan:
 
 @way()
 def delete_strand(w: Walker) -> Plan:
-    strand, who = _strand(w)
+    """Mostly of one with nothing in it."""
+    empty = (
+        "NOT EXISTS (SELECT 1 FROM outcome o WHERE o.strand_id = strand.id) "
+        "AND NOT EXISTS (SELECT 1 FROM strand s WHERE s.parent_id = strand.id)"
+    )
+    strand, who = _strand(w, "1" if w.chance(15) else empty)
     return Plan(who, numbers={"strand_id": strand})
 
 
@@ -179,7 +185,12 @@ def place_outcome(w: Walker) -> Plan:
 def set_schools_outcome(w: Walker) -> Plan:
     who, klass, _ = _class(w)
     numbers = {"class_id": klass, "outcome_id": w.outcome(klass)}
-    who = w.pick([who, w.administrator()])
+    if w.chance(85):
+        who = w.one(
+            "SELECT p.id FROM person p JOIN membership m ON m.person_id = p.id AND m.class_id = ? "
+            "AND m.role = 'teacher' AND m.until IS NULL WHERE p.administrator = 1 ORDER BY p.id",
+            klass,
+        )
     return Plan(who, {"schools": w.chance(50)}, numbers=numbers)
 
 
@@ -381,7 +392,12 @@ def choose_class_scale(w: Walker) -> Plan:
 @way()
 def imagine(w: Walker) -> Plan:
     who, klass, student, outcome = w.cell()
-    tasks = w.school.rows("SELECT id FROM task WHERE class_id = ? ORDER BY id", klass)
+    tasks = w.school.rows(
+        "SELECT DISTINCT task_id FROM evidence WHERE student_id = ? AND outcome_id = ? "
+        "AND task_id IS NOT NULL ORDER BY 1",
+        student,
+        outcome,
+    )
     pieces = [
         {
             "level": w.dice.number(0, 3),

@@ -80,6 +80,8 @@ class Walker:
     """Codes and links that were handed out in this walk."""
     near: dict[str, int] = field(default_factory=dict)
     """What the last call was about: what comes next is often about the same."""
+    keys: int = 0
+    """How many keys it has made."""
 
     def remember(self, plan: Plan) -> None:
         """What was done was about this."""
@@ -247,7 +249,8 @@ class Walker:
 
     def key(self, name: str) -> str:
         """A key that nobody used before, the same each time that the same walk is walked."""
-        return f"{name}-{self.school.now:%j%H%M%S%f}"
+        self.keys += 1
+        return f"{name}-{self.school.now:%j%H%M%S%f}-{self.keys}"
 
     # Times.
 

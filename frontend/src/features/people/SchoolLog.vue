@@ -2,7 +2,8 @@
 import { NButton, NTable } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
-import type { LogEntryOut } from '@/api/schema'
+import type { LogEntryOut, LogPersonOut, LogSubject } from '@/api/schema'
+import DateField from '@/design/controls/DateField.vue'
 import SelectField from '@/design/controls/SelectField.vue'
 import { dayAndTime } from '@/design/format'
 import QueryState from '@/design/telling/QueryState.vue'
@@ -13,12 +14,17 @@ import { useSession } from '@/shared/session'
 const { timeZone } = useSession()
 const PAGE = 100
 const entries = ref<LogEntryOut[]>([])
-const subject = ref('')
+const people = ref<LogPersonOut[]>([])
+const subject = ref<LogSubject | ''>('')
+const person = ref<number | ''>('')
+const since = ref('')
+const until = ref('')
 const all = ref(false)
 const problem = ref<Problem | null>(null)
 const pending = ref(true)
 
-const WORDS: Record<string, string> = {
+/** The kinds of change, to choose one from; what an entry says comes from the server. */
+const WORDS: Record<LogSubject, string> = {
   account: 'account made',
   'account-ended': 'account ended',
   'account-restored': 'account restored',
@@ -40,6 +46,7 @@ const WORDS: Record<string, string> = {
   'class-list': 'class list imported',
   'class-list-undone': 'import undone',
   membership: 'student of a class',
+  'joining-undone': 'joining undone',
   slip: 'slip for a password',
   'slip-granted': 'slip granted',
   'outcome-method': 'method of an outcome',
@@ -68,23 +75,36 @@ const WORDS: Record<string, string> = {
   language: 'language of names',
 }
 
+const asked = computed(() => ({
+  ...(subject.value && { subject: subject.value }),
+  ...(person.value && { person_id: person.value }),
+  ...(since.value && { since: since.value }),
+  ...(until.value && { until: until.value }),
+}))
+const narrowed = computed(() => Object.keys(asked.value).length > 0)
+let turn = 0
+
 async function load() {
+  const mine = ++turn
   problem.value = null
   pending.value = true
   try {
     const before = entries.value.at(-1)?.id
-    const query = { subject: subject.value, ...(before === undefined ? {} : { before }) }
+    const query = { ...asked.value, ...(before === undefined ? {} : { before }) }
     const more = await ask(api.GET('/api/log', { params: { query } }))
-    entries.value.push(...more)
-    all.value = more.length < PAGE
+    // What was asked before the choice changed is not wanted any more.
+    if (mine !== turn) return
+    entries.value.push(...more.entries)
+    people.value = more.people
+    all.value = more.entries.length < PAGE
   } catch (error) {
-    problem.value = asProblem(error)
+    if (mine === turn) problem.value = asProblem(error)
   } finally {
-    pending.value = false
+    if (mine === turn) pending.value = false
   }
 }
 watch(
-  subject,
+  asked,
   () => {
     entries.value = []
     void load()
@@ -92,28 +112,12 @@ watch(
   { immediate: true },
 )
 
-const MOST = 120
-function short(value: unknown): string {
-  if (value === null || value === undefined) return ''
-  const one = (part: unknown): string =>
-    typeof part === 'object' && part !== null ? `(${parts(part)})` : String(part)
-  const parts = (whole: object) =>
-    Array.isArray(whole)
-      ? whole.map(one).join(', ')
-      : Object.entries(whole)
-          .map(([name, part]) => `${name} ${one(part)}`)
-          .join(', ')
-  const text = typeof value === 'object' ? parts(value) : String(value)
-  return text.length > MOST ? `${text.slice(0, MOST)} …` : text
+function everything() {
+  subject.value = ''
+  person.value = ''
+  since.value = ''
+  until.value = ''
 }
-const rows = computed(() =>
-  entries.value.map((one) => ({
-    ...one,
-    // Of an outcome in a class, the class stands behind a stroke.
-    what: WORDS[one.subject.split('/')[0] ?? ''] ?? one.subject,
-    change: [short(one.before), short(one.after)].filter(Boolean).join(' → '),
-  })),
-)
 usePageTitle('Log')
 </script>
 
@@ -121,46 +125,57 @@ usePageTitle('Log')
   <div class="page">
     <div class="page-head">
       <h1>Log</h1>
-      <div class="actions">
-        <SelectField v-model="subject" label="Kind of change" bare>
-          <option value="">Every kind of change</option>
-          <option v-for="(words, key) in WORDS" :key="key" :value="key">{{ words }}</option>
-        </SelectField>
-      </div>
     </div>
-    <div class="table-scroll" tabindex="0" role="region" aria-label="What was changed">
-      <NTable class="list" size="small">
-        <thead>
-          <tr>
-            <th>When</th>
-            <th>Who</th>
-            <th>What</th>
-            <th>Of</th>
-            <th>Before → after</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="one in rows" :key="one.id">
-            <td class="quiet when">{{ dayAndTime(one.at, timeZone) }}</td>
-            <td>{{ one.person ?? 'the program' }}</td>
-            <td>{{ one.what }}</td>
-            <td>{{ one.name ?? `number ${one.subject_id}` }}</td>
-            <td class="small change">{{ one.change }}</td>
-          </tr>
-        </tbody>
-      </NTable>
+    <div class="filters" role="group" aria-label="What is shown">
+      <SelectField v-model="person" label="By">
+        <option value="">everybody</option>
+        <option v-for="one in people" :key="one.id" :value="one.id">{{ one.name }}</option>
+      </SelectField>
+      <SelectField v-model="subject" label="Kind of change">
+        <option value="">every kind</option>
+        <option v-for="(words, key) in WORDS" :key="key" :value="key">{{ words }}</option>
+      </SelectField>
+      <DateField v-model="since" label="From" />
+      <DateField v-model="until" label="Until" />
+      <NButton v-if="narrowed" quaternary @click="everything">Show everything</NButton>
     </div>
+    <NTable v-if="entries.length" class="list" size="small">
+      <thead>
+        <tr>
+          <th>When</th>
+          <th>What was changed</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="one in entries" :key="one.id">
+          <td class="quiet when">{{ dayAndTime(one.at, timeZone) }}</td>
+          <td class="said">
+            <b>{{ one.person ?? 'The program' }}</b> {{ one.said }}
+          </td>
+        </tr>
+      </tbody>
+    </NTable>
     <QueryState :error="problem" :pending="pending" @again="load" />
-    <p v-if="!pending && !rows.length && !problem" class="quiet">Nothing of this kind yet.</p>
-    <NButton v-if="!all && rows.length" :disabled="pending" @click="load">Show earlier</NButton>
+    <p v-if="!pending && !entries.length && !problem" class="quiet">
+      {{ narrowed ? 'Nothing of this kind was changed.' : 'Nothing was changed yet.' }}
+    </p>
+    <NButton v-if="!all && entries.length" :disabled="pending" @click="load">Show earlier</NButton>
   </div>
 </template>
 
 <style scoped>
+.filters {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px 16px;
+  align-items: end;
+  margin-bottom: 16px;
+}
 .when {
   white-space: nowrap;
+  width: 1%;
 }
-.change {
+.said {
   overflow-wrap: anywhere;
 }
 /* On a phone an entry is a few lines, not a row that is cut off. */

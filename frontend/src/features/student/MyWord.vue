@@ -13,6 +13,7 @@ import { useDraft } from '@/shared/forms/useDraft'
 import { useSending } from '@/shared/forms/useSending'
 import { useSession } from '@/shared/session'
 import TakeAlong from '@/shared/student/TakeAlong.vue'
+import { hasEntries } from '@/shared/kinds'
 
 /** What a student says of what was handed back: their own word, and a wish for another attempt. */
 const props = defineProps<{ result: ResultOut }>()
@@ -36,7 +37,7 @@ const canAsk = computed(
   () =>
     !props.result.wish &&
     task.value.present &&
-    task.value.kind !== 'other-evidence' &&
+    !hasEntries(task.value.kind) &&
     props.result.attempt === task.value.attempt,
 )
 /** The attempt that was opened after this one is still to be handed in. */

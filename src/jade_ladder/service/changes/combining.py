@@ -10,7 +10,7 @@ from jade_ladder.service.shared.forms import check_version
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import classes as store
 from jade_ladder.store.evidence.choices import outcomes_of_class
-from jade_ladder.store.evidence.evidence import renew_evidence_of_class
+from jade_ladder.store.shared.log import LogSubject
 from jade_ladder.store.work import tasks as task_store
 
 
@@ -35,5 +35,4 @@ def change_combining(caller: Teacher, class_id: int, based_on: int, combining: C
         if klass.combining is combining:
             return
         store.change_combining(db, class_id, combining)
-        renew_evidence_of_class(db, class_id)
-        caller.log(db, "combining", class_id, klass.combining, combining)
+        caller.log(db, LogSubject.COMBINING, class_id, klass.combining, combining)

@@ -25,6 +25,7 @@ from jade_ladder.store.rubrics import rubrics as rubric_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.rubrics.revisions import RevisionRow
 from jade_ladder.store.rubrics.rubrics import RubricRow
+from jade_ladder.store.shared.log import LogSubject
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.tasks import TaskRow
 
@@ -255,7 +256,7 @@ def _move(
     store.set_task_revision(db, task.id, target.id)
     caller.log(
         db,
-        "task-revision",
+        LogSubject.TASK_REVISION,
         task.id,
         {"revision": task.revision},
         {"revision": target.number, "stay": [mark.mark.id for mark in marks if mark.stays]},
@@ -276,7 +277,7 @@ def _reword(
     store.delete_revision(db, row.revision_id)
     caller.log(
         db,
-        "rubric-wording",
+        LogSubject.RUBRIC_WORDING,
         row.id,
         _words(row.title, before),
         _words(row.edited_title, after),

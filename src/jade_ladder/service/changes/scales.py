@@ -31,7 +31,6 @@ from jade_ladder.service.outcomes.scales import (
 from jade_ladder.service.people.notices import CELLS_MOVED
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.forms import check_version
-from jade_ladder.store.evidence.evidence import renew_evidence_of_outcomes
 from jade_ladder.store.outcomes import scales as store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
@@ -39,6 +38,7 @@ from jade_ladder.store.people import notices as notice_store
 from jade_ladder.store.people import people as people_store
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import OutcomeAlignment
+from jade_ladder.store.shared.log import LogSubject
 
 
 class CellKey(NamedTuple):
@@ -123,11 +123,10 @@ def change_scale(
         for tie, after in plan.maps:
             if after != tie.map:
                 criterion_store.set_alignment_map(db, tie.id, tie.level_ids, after)
-        renew_evidence_of_outcomes(db, {tie.outcome_id for tie, _ in plan.maps})
         _tell(db, caller, plan)
         caller.log(
             db,
-            "scale",
+            LogSubject.SCALE,
             scale_id,
             described(plan.before.scale),
             described(scale),
@@ -242,11 +241,10 @@ def put_on_scale(caller: Teacher, class_id: int, outcome_id: int, scale_id: int)
             return
         for tie, after in maps:
             criterion_store.set_alignment_map(db, tie.id, tie.level_ids, after)
-        renew_evidence_of_outcomes(db, [outcome_id])
         store.move_outcomes(db, [outcome_id], scale_id)
         caller.log(
             db,
-            "outcome-scale",
+            LogSubject.OUTCOME_SCALE,
             outcome_id,
             outcome.scale_id,
             scale_id,

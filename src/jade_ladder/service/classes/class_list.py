@@ -26,8 +26,9 @@ from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.people import people as people_store
 from jade_ladder.store.people.notices import take_from_notices
 from jade_ladder.store.shared import log
+from jade_ladder.store.shared.log import LogSubject
 
-IMPORTED, UNDONE = "class-list", "class-list-undone"
+IMPORTED, UNDONE = LogSubject.CLASS_LIST, LogSubject.CLASS_LIST_UNDONE
 
 
 def taken(identifier: str) -> str:

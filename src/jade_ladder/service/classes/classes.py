@@ -17,6 +17,7 @@ from jade_ladder.store.classes import first_steps as step_store
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.first_steps import FirstSteps
+from jade_ladder.store.shared.log import LogSubject
 
 LONGEST_CLASS = 10
 """In years: beyond it a year was mistyped."""
@@ -84,7 +85,7 @@ def change_strand_roll_up(
         klass = own_class(db, caller, class_id)
         check_version(based_on, klass.version, "The class")
         store.change_strand_roll_up(db, class_id, roll_up)
-        caller.log(db, "strand-roll-up", class_id, klass.strand_roll_up, roll_up)
+        caller.log(db, LogSubject.STRAND_ROLL_UP, class_id, klass.strand_roll_up, roll_up)
 
 
 def checked_class(name: str, first_day: date, last_day: date) -> str:

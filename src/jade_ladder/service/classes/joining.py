@@ -19,6 +19,7 @@ from jade_ladder.store.classes import students as store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.people import notices as notice_store
 from jade_ladder.store.people import people as people_store
+from jade_ladder.store.shared.log import LogSubject
 
 
 def tell_of_joining(
@@ -84,7 +85,7 @@ def undo_joining(caller: Teacher, notice_id: int) -> None:
             )
         store.remove_members(db, said["class_id"], numbers)
         notice_store.mark_seen(db, notice_id, caller.person_id, caller.now)
-        caller.log(db, "membership", said["class_id"], {"members": numbers}, None)
+        caller.log(db, LogSubject.JOINING_UNDONE, said["class_id"], {"members": numbers}, None)
         if students:
             told = {"by": own_name(db, caller), "class": said["class"], "students": students}
             notice_store.add_notice(db, said["by_id"], caller.now, JOINING_UNDONE, told)

@@ -22,6 +22,7 @@ from jade_ladder.store.messages import messages as message_store
 from jade_ladder.store.messages.messages import MessageKind, NewMessage
 from jade_ladder.store.people import notices as notice_store
 from jade_ladder.store.people.people import Person
+from jade_ladder.store.shared.log import LogSubject
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,6 +97,7 @@ def make_slips(caller: Teacher, class_id: int, student_ids: Sequence[int]) -> li
 def ask_for_slips(caller: Teacher, class_id: int, student_ids: Sequence[int]) -> None:
     """Ask for a slip for students who have a password and whom another class took first: its
     teachers are told and can grant it, or administrators where it has none any more.
+    Asking again while that waits changes nothing.
     """
     _some(student_ids)
     with caller.transaction() as db:
@@ -108,12 +110,14 @@ def ask_for_slips(caller: Teacher, class_id: int, student_ids: Sequence[int]) ->
                 raise Refused(f"{person.name} has left the class", "student_ids")
             if there[number].may_make:
                 raise Refused(f"You can make a slip for {person.name} yourself", "student_ids")
-        requests = {
-            number: slip_requests.add_request(db, number, class_id, caller.person_id, caller.now)
-            for number in numbers
-        }
-        about = {"class": klass.name, "requests": list(requests.values())}
-        tell_teachers(db, caller, _who_grants(db, numbers), SLIPS_ASKED, about)
+        # What waits for an answer is not asked again.
+        anew = [number for number in numbers if there[number].request is None]
+        requests = [
+            slip_requests.add_request(db, number, class_id, caller.person_id, caller.now)
+            for number in anew
+        ]
+        about = {"class": klass.name, "requests": requests}
+        tell_teachers(db, caller, _who_grants(db, anew), SLIPS_ASKED, about)
 
 
 def _who_grants(db: sqlite3.Connection, students: Sequence[int]) -> dict[int, set[int]]:
@@ -123,7 +127,7 @@ def _who_grants(db: sqlite3.Connection, students: Sequence[int]) -> dict[int, se
 
 def grant_slips(caller: Teacher, notice_id: int) -> None:
     """Grant what a notice asks for: each who asked can make one slip for each student in it, within
-    14 days, and is told so.
+    14 days, and is told so. What is granted already is not granted again.
     """
     with caller.transaction() as db:
         notice = notice_store.notice(db, notice_id, caller.person_id)
@@ -143,16 +147,19 @@ def grant_slips(caller: Teacher, notice_id: int) -> None:
         ]
         if not open_ones:
             raise Refused("Nobody waits for this any more: it was used, or is older than 14 days")
-        for one in open_ones:
-            slip_requests.grant(db, one.id, caller.person_id, caller.now)
-            caller.log(db, "slip-granted", one.student_id, None, {"to": one.asked_by})
         notice_store.mark_seen(db, notice_id, caller.person_id, caller.now)
+        granted = [one for one in open_ones if one.granted_at is None]
+        if not granted:
+            return
+        for one in granted:
+            slip_requests.grant(db, one.id, caller.person_id, caller.now)
+            caller.log(db, LogSubject.SLIP_GRANTED, one.student_id, None, {"to": one.asked_by})
         told = {
             "by": own_name(db, caller),
-            "class_id": open_ones[0].class_id,
-            "students": [mine[one.student_id] for one in open_ones],
+            "class_id": granted[0].class_id,
+            "students": [mine[one.student_id] for one in granted],
         }
-        notice_store.add_notice(db, open_ones[0].asked_by, caller.now, SLIPS_GRANTED, told)
+        notice_store.add_notice(db, granted[0].asked_by, caller.now, SLIPS_GRANTED, told)
 
 
 def _some(student_ids: Sequence[int]) -> None:
@@ -182,7 +189,7 @@ def _slip(
             "student_ids",
         )
     code = make_code(db, caller, student_id)
-    caller.log(db, "slip", student_id, None, {"class": class_id})
+    caller.log(db, LogSubject.SLIP, student_id, None, {"class": class_id})
     if found.request is not None:
         slip_requests.use(db, found.request.id, caller.now)
     if found.row.joined:

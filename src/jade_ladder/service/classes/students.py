@@ -20,6 +20,7 @@ from jade_ladder.store.classes import first_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.people import people as people_store
+from jade_ladder.store.shared.log import LogSubject
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,7 +76,7 @@ def add_student(caller: Teacher, class_id: int, line: StudentLine) -> int:
         if read.status is LineStatus.ALREADY_THERE:
             raise Refused(f"{line.name} is in the class already", "given_name")
         (number,) = add_lines(db, caller, klass, [read])
-        caller.log(db, "membership", number, None, {"class": class_id})
+        caller.log(db, LogSubject.MEMBERSHIP, number, None, {"class": class_id})
         return number
 
 
@@ -133,7 +134,7 @@ def set_left(caller: Teacher, class_id: int, student_id: int, left_on: date | No
                     f"They came on {since.day} {since:%B %Y}: choose that day or later", "left_on"
                 )
         student_store.set_left(db, class_id, student_id, left_on)
-        caller.log(db, "membership", student_id, class_id, {"until": left_on})
+        caller.log(db, LogSubject.MEMBERSHIP, student_id, class_id, {"until": left_on})
 
 
 def bring_back_student(caller: Teacher, class_id: int, student_id: int) -> None:

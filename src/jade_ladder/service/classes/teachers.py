@@ -12,6 +12,7 @@ from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes import students as member_store
 from jade_ladder.store.people import teachers as store
 from jade_ladder.store.people.teachers import ClassTeacher, TeacherRow
+from jade_ladder.store.shared.log import LogSubject
 
 
 def class_teachers(caller: Teacher, class_id: int) -> list[ClassTeacher]:
@@ -29,7 +30,7 @@ def add_class_teacher(caller: Teacher, class_id: int, person_id: int) -> None:
         if any(one.id == person_id for one in store.class_teachers(db, class_id)):
             raise Refused(f"{colleague.name} teaches this class already", "person_id")
         member_store.add_member(db, class_id, person_id, "teacher", today(db, caller))
-        caller.log(db, "class-teacher", class_id, None, {"name": colleague.name})
+        caller.log(db, LogSubject.CLASS_TEACHER, class_id, None, {"name": colleague.name})
 
 
 def remove_class_teacher(caller: Teacher, class_id: int, person_id: int) -> None:
@@ -48,7 +49,7 @@ def remove_class_teacher(caller: Teacher, class_id: int, person_id: int) -> None
         if found.responsible:
             raise Refused(f"{found.name} is responsible for this class: hand it over first")
         store.stop_teaching(db, person_id, today(db, caller), class_id)
-        caller.log(db, "class-teacher", class_id, {"name": found.name}, None)
+        caller.log(db, LogSubject.CLASS_TEACHER, class_id, {"name": found.name}, None)
 
 
 def hand_over_class(caller: Teacher, class_id: int, person_id: int) -> None:
@@ -76,7 +77,9 @@ def _give(
     if not any(one.id == person_id for one in store.class_teachers(db, class_id)):
         member_store.add_member(db, class_id, person_id, "teacher", today(db, caller))
     store.set_responsible(db, class_id, person_id)
-    caller.log(db, "class-responsible", class_id, {"name": before}, {"name": colleague.name})
+    caller.log(
+        db, LogSubject.CLASS_RESPONSIBLE, class_id, {"name": before}, {"name": colleague.name}
+    )
 
 
 def _responsible(db: sqlite3.Connection, caller: Teacher, class_id: int) -> str:

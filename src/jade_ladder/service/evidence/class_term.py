@@ -64,7 +64,7 @@ class Term:
     def days(self) -> tuple[date, ...]:
         """Up to twelve days, evenly spread from the day of the first evidence to today."""
         zone = self.courses.history.zone
-        first = min((self.kept.rows(*place)[0][2] for place in self.kept.places), default=None)
+        first = min((self.kept.rows(*place)[0].done_at for place in self.kept.places), default=None)
         if first is None:
             return (self.day,)
         begin = max(

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Container, Iterable, Mapping, Sequence
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
-from fractions import Fraction
-from itertools import groupby
+from itertools import groupby, product
 from operator import itemgetter
 from typing import NamedTuple, TypeAlias
 
-from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.evidence import (
     AttemptEvidence,
     AttemptsRule,
@@ -18,28 +16,21 @@ from jade_ladder.core.evidence import (
     EvidenceKey,
     Part,
     SourceKind,
-    combine,
+    combine_by_outcome,
     note_value,
+    part_of,
 )
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.store.evidence import choices as store
 from jade_ladder.store.notes.notes import NoteEvidence
 
 AttemptsRules: TypeAlias = dict[tuple[SourceKind, int], AttemptsRule]
-ChosenLevel: TypeAlias = tuple[int, int, int]
-"""criterion, level, half-way: the numbers of the rows, and 0 or 1."""
 Chosen: TypeAlias = tuple[int, int, int, int]
-"""The same, and 1 where it was carried over from an earlier attempt."""
+"""criterion, level (the numbers of the rows), half-way, carried over from an earlier attempt (0 or
+1).
+"""
 
 _COMBININGS: dict[str, Combining] = {one.value: one for one in Combining}
-
-
-class _Said(NamedTuple):
-    """What one choice says about one outcome, and the evidence it is when it stands alone."""
-
-    outcome_id: int
-    part: Part
-    alone: int
 
 
 class TaskRule(NamedTuple):
@@ -116,6 +107,7 @@ class Evidence(NamedTuple):
                 value,
                 datetime.fromisoformat(note.seen_at),
                 datetime.fromisoformat(note.written_at),
+                set_aside=bool(note.set_aside),
             )
             place = note.student_id, note.outcome_id
             there = sorted([*attempts.get(place, ()), piece], key=lambda one: one.order)
@@ -130,7 +122,7 @@ class Evidence(NamedTuple):
         }
 
         def ruled(one: AttemptEvidence) -> AttemptEvidence:
-            rule = tasks.get(one.source[1]) if one.source[0] is SourceKind.ATTEMPT else None
+            rule = tasks.get(one.origin[1]) if one.origin[0] is SourceKind.ATTEMPT else None
             return one if rule is None else one._replace(practice=rule.practice)
 
         attempts = {place: [ruled(one) for one in of] for place, of in self.attempts.items()}
@@ -147,15 +139,14 @@ class Alignments:
     def __init__(self, cells: Sequence[store.AlignedCell]) -> None:
         """Work out what each choice says by these cells."""
         self._cells = cells
-        self._said: dict[ChosenLevel, list[_Said]] = {}
+        self._said: dict[Chosen, list[tuple[int, Part]]] = {}
         ties: dict[tuple[int, int, int], list[tuple[int, int | None]]] = {}
         for criterion, outcome, weight, level, value in cells:
             ties.setdefault((criterion, outcome, weight), []).append((level, value))
         for (criterion, outcome, weight), of_levels in ties.items():
-            for (level, half), exact in _values(of_levels).items():
-                part = Part(exact, weight)
-                said = _Said(outcome, part, combine([part]) or 0)
-                self._said.setdefault((criterion, level, half), []).append(said)
+            for (level, half, carried), part in _parts(of_levels, weight):
+                said = self._said.setdefault((criterion, level, half, carried), [])
+                said.append((outcome, part))
 
     @classmethod
     def load(cls, db: sqlite3.Connection, outcome_ids: Iterable[int]) -> Alignments:
@@ -175,34 +166,23 @@ class Alignments:
         """Make the evidence of one attempt, by outcome, of its choices; several criteria are
         combined as the class of the task does. Of what is only carried over there is none.
         """
-        found: dict[int, list[_Said]] = {}
-        carried: dict[int, list[Part]] = {}
-        for criterion, level, half_way, carries in choices:
-            for said in self._said.get((criterion, level, half_way), ()):
-                if carries:
-                    part = said.part._replace(carried=True)
-                    carried.setdefault(said.outcome_id, []).append(part)
-                else:
-                    found.setdefault(said.outcome_id, []).append(said)
-        return {
-            outcome: said[0].alone
-            if len(said) == 1 and outcome not in carried
-            else combine([*(one.part for one in said), *carried.get(outcome, ())], combining) or 0
-            for outcome, said in found.items()
-        }
+        said = self._said
+        return combine_by_outcome(
+            (one for choice in choices for one in said.get(choice, ())), combining
+        )
 
 
-def _values(of_levels: list[tuple[int, int | None]]) -> dict[tuple[int, int], Fraction]:
-    """Give the exact value of each level, and of half-way up from it, where there is one."""
+def _parts(
+    of_levels: list[tuple[int, int | None]], weight: int
+) -> Iterator[tuple[tuple[int, int, int], Part]]:
+    """Give what each level says, and half-way up from it, chosen anew and carried over."""
     cells = [value for _, value in of_levels]
-    values: dict[tuple[int, int], Fraction] = {}
     for place, (level, _) in enumerate(of_levels):
-        for half in (0, 1):
+        for half, carried in product((0, 1), (0, 1)):
             if place + half < len(cells):
-                exact = chosen_value(cells, place, half_way=bool(half))
-                if exact is not None:
-                    values[level, half] = exact
-    return values
+                part = part_of(cells, place, bool(half), weight, bool(carried))
+                if part is not None:
+                    yield (level, half, carried), part
 
 
 def evidence_of(

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import sqlite3
 from bisect import bisect_left
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from itertools import groupby
-from operator import itemgetter
+from operator import attrgetter
 
 from jade_ladder.core.evidence import AttemptEvidence, EvidenceKey, Gathered, SourceKind
 from jade_ladder.core.mastery import Mastery, Rules, mastery_of, mastery_of_values, state_of
@@ -20,9 +20,7 @@ from jade_ladder.service.evidence.evidence import AttemptsRules
 from jade_ladder.service.shared.days import end_of, school_zone, start_of
 from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.store.evidence import evidence as store
-from jade_ladder.store.evidence.evidence import EvidenceRow
-from jade_ladder.store.notes import notes as note_store
-from jade_ladder.store.notes.notes import NoteEvidence
+from jade_ladder.store.evidence.pieces import EvidenceRow, shown_evidence
 from jade_ladder.store.shared.connection import write_time
 from jade_ladder.store.work import tasks as task_store
 
@@ -44,18 +42,8 @@ class KeptEvidence:
         outcome_ids: Iterable[int],
     ) -> KeptEvidence:
         """Load it, of each student until a time. Part of a transaction or a reading."""
-        wanted = list(outcome_ids)
-        found: dict[tuple[int, int], Sequence[EvidenceRow]] = {}
-        notes = _notes(note_store.note_evidence(db, limits, wanted))
-        there = store.evidence(db, limits, wanted, max(limits.values(), default=""))
-        for place, rows in _with_notes(there, notes):
-            limit = limits[place[0]]
-            # In the order of time: where the last one counts, all do.
-            if rows[-1][2] >= limit:
-                del rows[bisect_left(rows, limit, key=itemgetter(2)) :]
-            if rows:
-                found[place] = rows
-        return cls(task_store.attempts_rules(db), found)
+        rows = store.evidence(db, limits, outcome_ids, max(limits.values(), default=""))
+        return cls(task_store.attempts_rules(db), _until(limits, rows))
 
     @classmethod
     def load_shown(
@@ -68,20 +56,14 @@ class KeptEvidence:
         """Load what students may see of their own, of each until a time: what was handed back to
         them. Part of a transaction or a reading.
         """
-        found: dict[tuple[int, int], Sequence[EvidenceRow]] = {}
-        wanted = list(outcome_ids)
-        shown = store.shown_evidence(db, limits, wanted, now)
-        notes = _notes(note_store.note_evidence(db, limits, wanted, now))
-        for place, rows in _with_notes(shown, notes):
-            counting = [row for row in rows if row[2] < limits[place[0]]]
-            if counting:
-                found[place] = counting
-        return cls(task_store.attempts_rules(db), found)
+        rows = shown_evidence(db, limits, outcome_ids, now)
+        return cls(task_store.attempts_rules(db), _until(limits, rows))
 
     def without(self, attempt_id: int) -> KeptEvidence:
         """Give the evidence without that of an attempt."""
+        source = SourceKind.ATTEMPT, attempt_id
         left = {
-            place: [row for row in rows if row[4] != attempt_id]
+            place: [row for row in rows if (row.source_kind, row.source_id) != source]
             for place, rows in self._rows.items()
         }
         return KeptEvidence(self.rules, {place: rows for place, rows in left.items() if rows})
@@ -95,9 +77,10 @@ class KeptEvidence:
         """Give what counts of one student on one outcome."""
         return self._rows.get((student_id, outcome_id), ())
 
-    def sources(self, student_id: int, outcome_id: int) -> set[int]:
+    def tasks(self, student_id: int, outcome_id: int) -> set[int]:
         """Give the tasks that it is from."""
-        return {row[5] for row in self.rows(student_id, outcome_id)}
+        rows = self.rows(student_id, outcome_id)
+        return {row.task_id for row in rows if row.task_id is not None}
 
     def gathered(self, student_id: int, outcome_id: int) -> Gathered:
         """Give it as the core takes it."""
@@ -109,9 +92,9 @@ class KeptEvidence:
 
     def mastery(self, rows: Sequence[EvidenceRow], rules: Rules) -> Mastery:
         """Work out mastery by rows in order, some of these or others beside them."""
-        if len({row[5] for row in rows}) < len(rows):
+        if _origins(rows) < len(rows):
             return mastery_of(gathered(rows, self.rules).pieces(), rules)
-        return mastery_of_values([row[7] for row in rows], len(rows), rules)
+        return mastery_of_values([row.value for row in rows], len(rows), rules)
 
     def look(self, student_id: int, outcome_id: int, course: Course) -> tuple[Glance, int, bool]:
         """Give what a wall shows of it, from how many different tasks and notes it is, and whether
@@ -124,52 +107,37 @@ class KeptEvidence:
                 glance_of(Gathered((), self.rules), course) if course.judgements else NOTHING_SEEN
             )
             return seen, 0, False
-        sources = len({row[5] for row in rows})
-        plain = sources == len(rows)
+        origins = _origins(rows)
+        plain = origins == len(rows)
         if plain and not course.judgements:
-            values = [row[7] for row in rows]
+            values = [row.value for row in rows]
             before = [(write_time(until), rules) for until, rules in course.before]
-            seen = glance_at([row[2] for row in rows], values, course.rules, before)
-            return seen, sources, swings_widely(values[-SWING_PIECES:], scale)
+            seen = glance_at([row.done_at for row in rows], values, course.rules, before)
+            return seen, origins, swings_widely(values[-SWING_PIECES:], scale)
         found = gathered(rows, self.rules)
         values = [piece.value for piece in found.pieces()]
-        return glance_of(found, course), sources, swings_widely(values, scale)
+        return glance_of(found, course), origins, swings_widely(values, scale)
 
 
-def order_of(row: EvidenceRow) -> tuple[str, str, bool, int]:
-    """The order of evidence (docs/calculations.md, “Time and order”): notes after attempts."""
-    return row[2], row[3], row[4] < 0, abs(row[4])
-
-
-def note_row(note: NoteEvidence) -> EvidenceRow:
-    """Give a note as a row of evidence."""
-    return EvidenceRow(
-        *(note.student_id, note.outcome_id, note.seen_at, note.written_at),
-        *(-note.id, -note.id, 1, note.value),
-    )
-
-
-_Notes = dict[tuple[int, int], list[EvidenceRow]]
-
-
-def _notes(notes: Iterable[NoteEvidence]) -> _Notes:
-    found: _Notes = {}
-    for note in notes:
-        found.setdefault((note.student_id, note.outcome_id), []).append(note_row(note))
+def _until(
+    limits: Mapping[int, str], rows: Iterable[EvidenceRow]
+) -> dict[tuple[int, int], Sequence[EvidenceRow]]:
+    """Give what was done before each student's limit, by student and outcome, as the rows stand."""
+    found: dict[tuple[int, int], Sequence[EvidenceRow]] = {}
+    for place, group in groupby(rows, attrgetter("student_id", "outcome_id")):
+        there = list(group)
+        limit = limits[place[0]]
+        # In the order of time: where the last one counts, all do.
+        if there[-1].done_at >= limit:
+            del there[bisect_left(there, limit, key=attrgetter("done_at")) :]
+        if there:
+            found[place] = there
     return found
 
 
-def _with_notes(
-    rows: Iterable[EvidenceRow], notes: _Notes
-) -> Iterator[tuple[tuple[int, int], list[EvidenceRow]]]:
-    """Give evidence by student and outcome, each with its notes in their order."""
-    for place, group in groupby(rows, itemgetter(0, 1)):
-        there = list(group)
-        if place in notes:
-            there = sorted([*there, *notes.pop(place)], key=order_of)
-        yield place, there
-    for place, alone in notes.items():
-        yield place, sorted(alone, key=order_of)
+def _origins(rows: Sequence[EvidenceRow]) -> int:
+    """Count the different tasks and notes that evidence comes of."""
+    return len({row.origin for row in rows})
 
 
 class Replay:
@@ -183,8 +151,8 @@ class Replay:
         self._rows = rows
         self._attempts_rules = attempts_rules
         self._course = course
-        self._moments = [row[2] for row in rows]
-        self._plain = len({row[5] for row in rows}) == len(rows)
+        self._moments = [row.done_at for row in rows]
+        self._plain = _origins(rows) == len(rows)
         self._running: dict[Rules, Sequence[Hundredths]] = {}
 
     def until(self, limit: datetime) -> Mastery:
@@ -203,7 +171,7 @@ class Replay:
 
     def _values(self, rules: Rules) -> Sequence[Hundredths]:
         if rules not in self._running:
-            values = [row[7] for row in self._rows]
+            values = [row.value for row in self._rows]
             self._running[rules] = running_values(rules.method, rules.scale, values)
         return self._running[rules]
 
@@ -227,13 +195,12 @@ def gathered(rows: Iterable[EvidenceRow], rules: AttemptsRules) -> Gathered:
 
 def attempt_evidence(row: EvidenceRow) -> AttemptEvidence:
     """Give one piece of it as the core takes it."""
-    _, outcome_id, done_at, finished_at, attempt_id, task_id, number, value = row
-    kind = SourceKind.NOTE if attempt_id < 0 else SourceKind.ATTEMPT
+    kind = SourceKind(row.source_kind)
     return AttemptEvidence(
-        EvidenceKey(kind, abs(attempt_id), outcome_id),
-        (kind, abs(task_id)),
-        number,
-        value,
-        datetime.fromisoformat(done_at),
-        datetime.fromisoformat(finished_at),
+        EvidenceKey(kind, row.source_id, row.outcome_id),
+        (kind, row.task_id or row.source_id),
+        row.number,
+        row.value,
+        datetime.fromisoformat(row.done_at),
+        datetime.fromisoformat(row.finished_at),
     )

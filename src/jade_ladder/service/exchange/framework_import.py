@@ -24,9 +24,10 @@ from jade_ladder.store.outcomes import strands as strand_store
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import rubrics as rubric_store
 from jade_ladder.store.shared import log
+from jade_ladder.store.shared.log import LogSubject
 from jade_ladder.store.shared.rows import new_guid
 
-SUBJECT, TAKEN_BACK = "framework", "framework-taken-back"
+SUBJECT, TAKEN_BACK = LogSubject.FRAMEWORK, LogSubject.FRAMEWORK_TAKEN_BACK
 
 
 class _Made(TypedDict):

@@ -14,7 +14,7 @@ from jade_ladder.core.mastery import State
 from jade_ladder.service.marking.met import MetCriteria
 from jade_ladder.service.marking.task_marks import TaskMarks
 from jade_ladder.service.mastery.wall import wall
-from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.caller import Caller, Teacher
 from jade_ladder.service.shared.days import check_day, day_and_time, in_utc, school_zone
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.store.marking import again as store
@@ -25,7 +25,8 @@ from jade_ladder.store.messages import messages as message_store
 from jade_ladder.store.messages.messages import MessageKind, NewMessage
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.rubrics import criteria as criterion_store
-from jade_ladder.store.work.tasks import TaskKind, TaskRow
+from jade_ladder.store.shared.log import LogSubject
+from jade_ladder.store.work.tasks import TaskRow
 
 LONGEST_WORDS = 1_000
 
@@ -51,7 +52,7 @@ def open_attempts(
         raise Refused("Choose the students it is for", "student_ids")
     with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
-        if row.kind is TaskKind.OTHER_EVIDENCE:
+        if row.kind.entries:
             raise Refused("Enter what you saw as a further entry: nothing has to be opened")
         due = None
         if due_at is not None:
@@ -85,7 +86,7 @@ def open_attempt_after(
 
 
 def carry_into_next(
-    db: sqlite3.Connection, caller: Teacher, task: TaskRow, student_id: int, attempt_id: int
+    db: sqlite3.Connection, caller: Caller, task: TaskRow, student_id: int, attempt_id: int
 ) -> None:
     """Note what is carried over into the attempt after the newest one of a student, which begins
     without having been opened: what was met in its finished mark. Part of a transaction.
@@ -159,13 +160,13 @@ def withdraw_attempt(caller: Teacher, task_id: int, student_id: int) -> None:
         store.withdraw(db, found.attempt_id)
         said = f"Another attempt at “{row.title}” was withdrawn."
         tell_of_attempt(db, caller, row, student_id, said)
-        caller.log(db, "attempt-withdrawn", found.attempt_id, None, None)
+        caller.log(db, LogSubject.ATTEMPT_WITHDRAWN, found.attempt_id, None, None)
 
 
 class _Opening:
     """Opens attempts at one task; what its revisions and scales are is read once."""
 
-    def __init__(self, db: sqlite3.Connection, caller: Teacher, task: TaskRow) -> None:
+    def __init__(self, db: sqlite3.Connection, caller: Caller, task: TaskRow) -> None:
         self._db = db
         self._caller = caller
         self._task = task
@@ -190,7 +191,9 @@ class _Opening:
             )
         said = " ".join(one for one in told if one)
         tell_of_attempt(db, caller, task, row.student_id, said)
-        caller.log(db, "attempt-opened", row.attempt_id, None, {"due": due_at, "carries": carries})
+        caller.log(
+            db, LogSubject.ATTEMPT_OPENED, row.attempt_id, None, {"due": due_at, "carries": carries}
+        )
 
     def met(self, row: HandedBackRow) -> tuple[list[CarriedRow], list[str]]:
         """Give what was met in the finished version of a mark, and the titles of the rest."""
@@ -226,7 +229,7 @@ class _Opening:
 
 
 def tell_of_attempt(
-    db: sqlite3.Connection, caller: Teacher, task: TaskRow, student_id: int, said: str
+    db: sqlite3.Connection, caller: Caller, task: TaskRow, student_id: int, said: str
 ) -> None:
     """Tell a student something about another attempt at a task. Part of a transaction."""
     message = NewMessage(

@@ -45,6 +45,9 @@ def _level_key(marking: Marking, stored: StoredCriterion | None) -> str | None:
 
 
 def _take(marking: Marking, place: BankPlace, text: str) -> None:
+    if not marking.counts:
+        # What others say of work fills nobody's bank.
+        return
     at = marking.place
     assert at.mark_id is not None, "what is remarked is remarked in a mark"
     if len(text) < SHORTEST:

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from jade_ladder.core.revision import carried_level
 from jade_ladder.service.marking.choices import NOTHING, Choice, choice_of, unmarked_criteria
 from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
 from jade_ladder.store.marking import marks as store
 from jade_ladder.store.marking.desk import DeskPlace
 from jade_ladder.store.marking.marks import ChoiceRow, EverChosen, EverRemarked, TaskMark
@@ -47,8 +46,6 @@ class CarriedMark:
         store.carry_over(
             db, self.mark.id, choices, self.remarks, self.counts, caller.now, caller.person_id
         )
-        if self.counts:
-            renew_evidence_of_attempts(db, [self.mark.attempt_id])
 
 
 def carried_marks(

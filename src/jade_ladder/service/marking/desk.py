@@ -94,6 +94,6 @@ def work_at_desk(caller: Teacher, task_id: int, student_id: int, attempt: int = 
             marking.state(),
             passages,
             tuple(feedback),
-            tuple(needs(db, caller, place, marking.criteria, marking.choices)),
+            tuple(needs(db, caller.now, place, marking.criteria, marking.choices)),
             tuple(marking.criteria),
         )

@@ -18,8 +18,9 @@ from jade_ladder.store.marking import hand_backs as store
 from jade_ladder.store.marking.hand_backs import HandedBackRow
 from jade_ladder.store.messages import messages as message_store
 from jade_ladder.store.messages.messages import MessageKind, NewMessage
+from jade_ladder.store.shared.log import LogSubject
 from jade_ladder.store.work import tasks as task_store
-from jade_ladder.store.work.tasks import TaskKind, TaskRow
+from jade_ladder.store.work.tasks import TaskRow
 
 LONGEST_ANSWER = 1_000
 
@@ -119,7 +120,7 @@ def hand_back(
         _tell(db, caller, row, students, when)
         caller.log(
             db,
-            "task-handed-back",
+            LogSubject.TASK_HANDED_BACK,
             task_id,
             None,
             {"students": students, "from": when, "total": total_shown},
@@ -200,7 +201,7 @@ def take_back(caller: Teacher, task_id: int, student_ids: Sequence[int]) -> int:
             marks += handed
         store.take_back(db, marks, caller.now, caller.person_id)
         message_store.drop_coming(db, task_id, student_ids, MessageKind.HANDED_BACK, caller.now)
-        caller.log(db, "task-taken-back", task_id, {"students": list(student_ids)}, None)
+        caller.log(db, LogSubject.TASK_TAKEN_BACK, task_id, {"students": list(student_ids)}, None)
         return len(set(student_ids))
 
 
@@ -213,7 +214,7 @@ def answer_wish(caller: Teacher, task_id: int, student_id: int, granted: bool, a
     with caller.transaction() as db:
         row, _ = own_task(db, caller, task_id)
         person = own_student(db, row.class_id, student_id)
-        if row.kind is TaskKind.OTHER_EVIDENCE:
+        if row.kind.entries:
             raise Refused("Enter what you saw as a further entry: nothing has to be granted")
         there = {one.student_id: one for one in store.handed_back(db, task_id, caller.now)}
         found = there.get(student_id)
@@ -229,4 +230,4 @@ def answer_wish(caller: Teacher, task_id: int, student_id: int, granted: bool, a
         store.answer_wish(db, found.attempt_id, False, answer.strip(), caller.now, caller.person_id)
         said = f"Another attempt at “{row.title}” is not open for now. {answer.strip()}"
         tell_of_attempt(db, caller, row, student_id, said.strip())
-        caller.log(db, "wish", found.attempt_id, None, {"granted": False})
+        caller.log(db, LogSubject.WISH, found.attempt_id, None, {"granted": False})

@@ -4,32 +4,32 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
 from typing import NamedTuple
 from zoneinfo import ZoneInfo
 
-from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.evidence import (
     AttemptEvidence,
     EvidenceKey,
     Part,
     SourceKind,
-    combine,
+    combine_by_outcome,
+    counts,
+    part_of,
 )
 from jade_ladder.core.mastery import Mastery, Rules, State, mastery_of
 from jade_ladder.core.methods import Method
 from jade_ladder.core.next_piece import Asked, NextChoice, next_choice
 from jade_ladder.core.numbers import Hundredths
 from jade_ladder.core.scale import Scale, ScaleLevel
-from jade_ladder.service.evidence.kept_evidence import KeptEvidence, order_of
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence
 from jade_ladder.service.marking.choices import Choice
-from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import end_of
 from jade_ladder.service.work.attempts import first_time
-from jade_ladder.store.evidence.evidence import EvidenceRow
+from jade_ladder.store.evidence.pieces import EvidenceRow, order_of
 from jade_ladder.store.marking.desk import DeskPlace, OutcomeAtDesk, outcomes_at_desk
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.shared.connection import write_time
@@ -77,7 +77,7 @@ class AttemptMark:
 
 def moves(
     db: sqlite3.Connection,
-    caller: Teacher,
+    now: datetime,
     place: DeskPlace,
     criteria: Sequence[StoredCriterion],
     choices: Mapping[int, Choice],
@@ -88,35 +88,34 @@ def moves(
     Outcomes that the choices say nothing about are left out, and so are those of which the evidence
     is set aside, that the class does not teach now or that are not expected of the student.
     """
-    if place.attempt_id is None or place.done_at is None or place.practice or place.excused:
+    if place.attempt_id is None or place.done_at is None or not _counts(place):
         return []
     said = _said(place, criteria, choices)
     if not said:
         return []
     zone = ZoneInfo(place.time_zone)
-    day = caller.now.astimezone(zone).date()
+    day = now.astimezone(zone).date()
     until = write_time(end_of(day, zone))
     outcomes = outcomes_at_desk(db, place.class_id, place.student_id, said, day)
-    kept = KeptEvidence.load(db, {place.student_id: until}, said)
+    kept = KeptEvidence.load(db, {place.student_id: until}, said).without(place.attempt_id)
     done_at = write_time(place.done_at)
-    finished_at = write_time(place.first_finished_at or caller.now)
+    finished_at = write_time(place.first_finished_at or now)
     result = []
     for outcome in outcomes:
-        others = [
-            row for row in kept.rows(place.student_id, outcome.id) if row[4] != place.attempt_id
-        ]
+        others = kept.rows(place.student_id, outcome.id)
         own = EvidenceRow(
             place.student_id,
             outcome.id,
             done_at,
             finished_at,
+            SourceKind.ATTEMPT,
             place.attempt_id,
             place.task_id,
             place.number,
             said[outcome.id],
         )
-        counts = done_at < until
-        with_own = sorted([*others, own], key=order_of) if counts else others
+        by_now = done_at < until
+        with_own = sorted([*others, own], key=order_of) if by_now else others
         rules = _rules(place, outcome)
         before, after = kept.mastery(others, rules), kept.mastery(with_own, rules)
         result.append(Move(outcome, rules, before, after))
@@ -137,7 +136,7 @@ class CriterionNeeds(NamedTuple):
 
 def needs(
     db: sqlite3.Connection,
-    caller: Teacher,
+    now: datetime,
     place: DeskPlace,
     criteria: Sequence[StoredCriterion],
     choices: Mapping[int, Choice],
@@ -146,7 +145,7 @@ def needs(
     (docs/calculations.md, “Next piece”); nothing of an outcome that is mastered without it. Part of
     a reading.
     """
-    if place.number < 2 or place.practice or place.excused:
+    if place.number < 2 or not _counts(place):
         return []
     carried = {number for number, one in choices.items() if one.carried_from is not None}
     asked = [one for one in criteria if one.id not in carried and not one.criterion.bonus]
@@ -154,7 +153,7 @@ def needs(
     if not about:
         return []
     zone = ZoneInfo(place.time_zone)
-    day = caller.now.astimezone(zone).date()
+    day = now.astimezone(zone).date()
     until = write_time(end_of(day, zone))
     outcomes = {
         one.id: one for one in outcomes_at_desk(db, place.class_id, place.student_id, about, day)
@@ -163,8 +162,8 @@ def needs(
     if place.attempt_id is not None:
         kept = kept.without(place.attempt_id)
     over = {number: one for number, one in choices.items() if number in carried}
-    parts = _parts(criteria, over)
-    mark = _as_it_is_dated(caller, place)
+    carried_over = list(_parts(criteria, over))
+    mark = _as_it_is_dated(now, place)
     found = []
     for stored in asked:
         for tie in stored.alignments:
@@ -180,7 +179,7 @@ def needs(
                 cells,
                 tie.weight,
                 stored.criterion.half_way,
-                parts.get(outcome.id, ()),
+                [part for number, part in carried_over if number == outcome.id],
                 place.combining,
             )
             own = mark.evidence(outcome.id, 0)
@@ -190,43 +189,42 @@ def needs(
     return found
 
 
-def _as_it_is_dated(caller: Teacher, place: DeskPlace) -> AttemptMark:
+def _as_it_is_dated(now: datetime, place: DeskPlace) -> AttemptMark:
     """Give an attempt at the time that it has or, before the first choice on it, would get now."""
     done_at = place.done_at
     if done_at is None or (place.dating is Dating.UNDECIDED and place.corrected_at is None):
         due_at = place.due_at if place.number == 1 else place.again_due_at
-        done_at, _ = first_time(caller, place.kind, due_at, place.before)
+        done_at, _ = first_time(now, place.kind, due_at, place.before)
     return AttemptMark(
         # One that is not there yet will be numbered after all others.
         place.attempt_id or NOT_THERE_YET,
         place.task_id,
         place.number,
         done_at,
-        place.first_finished_at or caller.now,
+        place.first_finished_at or now,
         place.practice,
         place.excused,
     )
+
+
+def _counts(place: DeskPlace) -> bool:
+    """Whether a mark there counts at all, but for what of it is set aside."""
+    return counts(place.excused, place.practice, set_aside=False)
 
 
 def _said(
     place: DeskPlace, criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice]
 ) -> dict[int, Hundredths]:
     """Give the evidence that choices are, by outcome."""
-    parts = _parts(criteria, choices)
     aside = set(json.loads(place.outcomes_aside or "[]"))
-    evidence = {
-        number: combine(found, place.combining)
-        for number, found in parts.items()
-        if number not in aside
-    }
-    return {number: value for number, value in evidence.items() if value is not None}
+    found = combine_by_outcome(_parts(criteria, choices), place.combining)
+    return {number: value for number, value in found.items() if number not in aside}
 
 
 def _parts(
     criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice]
-) -> dict[int, list[Part]]:
-    """Give what each choice says, by outcome."""
-    parts: dict[int, list[Part]] = {}
+) -> Iterator[tuple[int, Part]]:
+    """Give what each choice says, each with its outcome."""
     for stored in criteria:
         choice = choices.get(stored.id)
         if choice is None or choice.level_id is None:
@@ -234,11 +232,10 @@ def _parts(
         level = stored.level_ids.index(choice.level_id)
         for tie in stored.alignments:
             cells = [cell.value for cell in tie.map.cells]
-            value = chosen_value(cells, level, choice.half_way)
-            if value is not None:
-                part = Part(value, tie.weight, choice.carried_from is not None)
-                parts.setdefault(tie.outcome_id, []).append(part)
-    return parts
+            carried = choice.carried_from is not None
+            part = part_of(cells, level, choice.half_way, tie.weight, carried)
+            if part is not None:
+                yield tie.outcome_id, part
 
 
 def _rules(place: DeskPlace, outcome: OutcomeAtDesk) -> Rules:

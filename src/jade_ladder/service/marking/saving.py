@@ -14,7 +14,6 @@ from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.guards import check_begun
 from jade_ladder.service.work.attempts import first_time
-from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
 from jade_ladder.store.marking import marks as store
 from jade_ladder.store.marking import remark_bank as bank_store
 from jade_ladder.store.marking.marks import ChoiceRow, RemarkRow
@@ -100,7 +99,6 @@ def finish(caller: Teacher, task_id: int, student_id: int, attempt: int = 1) -> 
         place = marking.place
         if place.attempt_id is not None and place.finished_version != place.version:
             store.finish(db, mark_id, caller.now)
-            renew_evidence_of_attempts(db, [place.attempt_id])
             marking.saved(
                 finished_version=place.version,
                 first_finished_at=place.first_finished_at or caller.now,
@@ -149,16 +147,17 @@ def put_remark(marking: Marking, mark_id: int, stored: StoredCriterion | None, t
 
 
 def begin(marking: Marking, choosing: bool = True) -> int:
-    """Begin the attempt and its mark where they are not there yet; with the first choice on it
-    (`choosing`), it is decided by what time the attempt counts. Gives the mark's number. Part of a
-    transaction.
+    """Begin the attempt and its mark where they are not there yet; with the teacher's first choice
+    on it (`choosing`), it is decided by what time the attempt counts. Gives the mark's number. Part
+    of a transaction.
     """
     db, caller, place = marking.db, marking.caller, marking.place
     if place.set_at is None:
         raise Refused("This task is a draft: set it before it is marked")
-    if place.attempt_id is None or place.dating is Dating.UNDECIDED:
+    undecided = place.attempt_id is None or place.dating is Dating.UNDECIDED
+    if marking.counts and undecided:
         due_at = place.due_at if place.number == 1 else place.again_due_at
-        done_at, dating = first_time(caller, place.kind, due_at, place.before, choosing)
+        done_at, dating = first_time(caller.now, place.kind, due_at, place.before, choosing)
         attempt_id = place.attempt_id
         if attempt_id is None:
             check_begun(db, caller, place.class_id)
@@ -180,7 +179,7 @@ def begin(marking: Marking, choosing: bool = True) -> int:
     mark_id = marking.place.mark_id
     if mark_id is None:
         attempt_id = marking.place.attempt_id or 0
-        mark_id = store.begin_mark(db, attempt_id, caller.person_id, caller.now)
+        mark_id = store.begin_mark(db, attempt_id, marking.right.role, caller.person_id, caller.now)
         version = 0
         if marking.carried:
             version = store.carry_in(db, mark_id, marking.carried, caller.now, caller.person_id)

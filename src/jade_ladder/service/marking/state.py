@@ -9,7 +9,7 @@ from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import NotFound
-from jade_ladder.core.marking import DeskState
+from jade_ladder.core.marking import DeskState, MarkRole
 from jade_ladder.core.rubric import task_points
 from jade_ladder.core.total import Adjustments, LateRule, Total, late_rule
 from jade_ladder.service.marking.carried_marks import CountingUnder, counting_under
@@ -20,8 +20,8 @@ from jade_ladder.service.marking.choices import (
     unmarked_criteria,
 )
 from jade_ladder.service.marking.moves import Move, moves
-from jade_ladder.service.shared.caller import Teacher
-from jade_ladder.service.shared.guards import own_student, own_task
+from jade_ladder.service.marking.rights import Right, as_teacher
+from jade_ladder.service.shared.caller import Caller, Teacher
 from jade_ladder.service.work.standing import Setting, StudentAtTask, student_at_task
 from jade_ladder.store.marking import again as again_store
 from jade_ladder.store.marking import desk as store
@@ -33,7 +33,6 @@ from jade_ladder.store.marking.marks import ChoiceRow, RemarkRow, Standing
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work.standing import TaskStudentRow
-from jade_ladder.store.work.tasks import TaskKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,11 +67,12 @@ class MarkState:
 @dataclass(slots=True)
 class Marking:
     """A mark that is being looked at or changed: loaded once, and kept in step with what is saved
-    by `DeskPlace.version` and `standing`, so that nothing is read again to answer.
+    by `DeskPlace.version` and `standing`, so that nothing is read again to answer. `right` says who
+    marks, and in which role.
     """
 
     db: sqlite3.Connection
-    caller: Teacher
+    right: Right
     place: DeskPlace
     criteria: Sequence[StoredCriterion]
     standing: Standing
@@ -82,20 +82,27 @@ class Marking:
     def load(
         cls, db: sqlite3.Connection, caller: Teacher, task_id: int, student_id: int, number: int
     ) -> Marking:
-        """Load a mark, begun or not; NotFound where there is no such task or student of the
-        caller's, or no such attempt. Part of a transaction or a reading.
+        """Load the teacher's mark, begun or not; NotFound where there is no such task or student of
+        the caller's, or no such attempt. Part of a transaction or a reading.
         """
-        place = store.desk_place(db, caller.person_id, task_id, student_id, number)
+        return cls.load_by(db, as_teacher(caller), task_id, student_id, number)
+
+    @classmethod
+    def load_by(
+        cls, db: sqlite3.Connection, right: Right, task_id: int, student_id: int, number: int
+    ) -> Marking:
+        """Load the mark that a caller makes by a right, begun or not; likewise."""
+        marker = right.caller.person_id
+        place = store.desk_place(db, right.role, marker, task_id, student_id, number)
         if place is None:
-            task, _ = own_task(db, caller, task_id)
-            own_student(db, task.class_id, student_id)
-            raise AssertionError("an own task and student have a place at the desk")
+            right.check(db, task_id, student_id)
+            raise NotFound("There is no such attempt")
         if place.set_aside:
             # Refused, unless it is only looked at.
-            own_task(db, caller, task_id)
+            right.check(db, task_id, student_id)
         # A further entry of other evidence, and an attempt that was opened, begin with the first
         # that is said of it.
-        further = place.kind is TaskKind.OTHER_EVIDENCE or place.opened
+        further = place.kind.entries or place.opened
         if not 1 <= number <= max(1, place.attempts + further):
             raise NotFound("There is no such attempt")
         criteria = criterion_store.criteria(db, place.revision_id, place.asked)
@@ -104,9 +111,19 @@ class Marking:
         else:
             carried = _carried(db, place, criteria) if place.carries else {}
             standing = Standing(choices=carried)
-        found = cls(db, caller, place, criteria, standing)
+        found = cls(db, right, place, criteria, standing)
         found.waited = found.student.waits
         return found
+
+    @property
+    def caller(self) -> Caller:
+        """Who marks."""
+        return self.right.caller
+
+    @property
+    def counts(self) -> bool:
+        """Whether it is the mark that counts."""
+        return self.right.role is MarkRole.TEACHER
 
     @property
     def carried(self) -> list[ChoiceRow]:
@@ -151,10 +168,10 @@ class Marking:
         )
         setting = Setting(place.kind, place.due_at, place.set_at)
         found = student_at_task(row, setting, len(counting), self.caller.now)
-        if place.kind is TaskKind.OBSERVED and place.opened and place.attempt_id is None:
+        if place.kind.watched and place.opened and place.attempt_id is None:
             # It waits for nobody until it is begun, as the counts have it.
             return replace(found, state=DeskState.NOT_YET)
-        if place.kind is not TaskKind.OTHER_EVIDENCE or found.state is DeskState.EXCUSED:
+        if not place.kind.entries or found.state is DeskState.EXCUSED:
             return found
         if place.attempt_id is None and place.attempts and place.other_open is None:
             # Nothing is said of a further entry yet: where the student stands, the others say.
@@ -172,7 +189,7 @@ class Marking:
 
     @property
     def _is_entry(self) -> bool:
-        return self.place.kind is TaskKind.OTHER_EVIDENCE
+        return self.place.kind.entries
 
     def _late(self) -> LateRule | None:
         place = self.place
@@ -183,6 +200,9 @@ class Marking:
         """Give the state of the mark."""
         place, choices = self.place, self.choices
         points = task_points(place.points, [stored.criterion for stored in self.criteria])
+        moved = (
+            moves(self.db, self.caller.now, place, self.criteria, choices) if self.counts else ()
+        )
         version = place.version or 0
         adjustments = adjustments_of(self.standing.adjustments)
         return MarkState(
@@ -198,7 +218,7 @@ class Marking:
                 self.criteria, choices, points, self._late(), place.handed_in_at, adjustments
             ),
             adjustments,
-            tuple(moves(self.db, self.caller, place, self.criteria, choices)),
+            tuple(moved),
             counting_under(self.db, place, self.criteria, self.standing.counted),
             self.waited,
             max(place.number, place.attempts + (place.next_opened and not self._is_entry)),

@@ -113,7 +113,7 @@ def comparison(caller: Teacher, class_id: int, outcome_id: int | None = None) ->
                 judged.append(JudgedEvidence([value for _, value in row.seen], level, scale))
             pieces = kept.gathered(*place).pieces()
             if pieces:
-                sources = len({piece.source for piece in pieces})
+                sources = len({piece.origin for piece in pieces})
                 values = [piece.value for piece in pieces]
                 under = under_settings(values, sources, scale, outcome.minimum)
                 changes = _changes(under, under[present[outcome.id]])

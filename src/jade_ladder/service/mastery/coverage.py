@@ -85,7 +85,7 @@ def coverage(caller: Teacher, class_id: int) -> Coverage:
         strands = strand_store.strands(db, caller.person_id)
         school = people_store.school(db)
         thin_below = school.thin if school else THIN_AT_FIRST
-    sources = {place: kept.sources(*place) for place in kept.places}
+    sources = {place: kept.tasks(*place) for place in kept.places}
     evidence = Counter(
         (outcome_id, task_id) for (_, outcome_id), found in sources.items() for task_id in found
     )

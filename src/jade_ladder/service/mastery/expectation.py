@@ -9,6 +9,7 @@ from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.forms import needed
 from jade_ladder.service.shared.guards import own_student
 from jade_ladder.store.mastery import expectation as store
+from jade_ladder.store.shared.log import LogSubject
 
 
 def lift_outcome(
@@ -29,7 +30,7 @@ def lift_outcome(
         store.lift_outcome(db, student_id, outcome_id, reason, day, caller.person_id)
         caller.log(
             db,
-            "not-expected",
+            LogSubject.NOT_EXPECTED,
             outcome_id,
             None,
             {"student": student_id, "reason": reason},
@@ -48,7 +49,7 @@ def expect_again(caller: Teacher, class_id: int, student_id: int, outcome_id: in
         store.expect_again(db, student_id, outcome_id, day)
         caller.log(
             db,
-            "not-expected",
+            LogSubject.NOT_EXPECTED,
             outcome_id,
             {"student": student_id, "reason": lifted.reason},
             None,

@@ -14,11 +14,12 @@ from jade_ladder.core.next_piece import Imagined, with_imagined
 from jade_ladder.core.trail import Course, Trail, trail_of
 from jade_ladder.service.evidence.kept_evidence import KeptEvidence, limits_of
 from jade_ladder.service.evidence.rules import MethodHistory
-from jade_ladder.service.mastery.trail import one_of
+from jade_ladder.service.mastery.trail import one_of, tasks_of
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
+from jade_ladder.store.evidence.sources import asking
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 
@@ -78,7 +79,8 @@ def imagine(
         rules = MethodHistory.load(db, klass).rules(outcome, scales, day)
         kept = KeptEvidence.load(db, limits_of(db, [student], day), [outcome_id])
         gathered = kept.gathered(student_id, outcome_id)
-    tasks = {attempt.source[1] for attempt in gathered.attempts}
+        tasks = tasks_of(gathered)
+        asked = asking(db, tasks, outcome_id)
     values = [level.value for level in rules.scale.levels]
     imagined = []
     for at, one in enumerate(pieces):
@@ -86,6 +88,10 @@ def imagine(
             raise Refused(f"The scale has {len(values)} levels", f"pieces.{at}.level")
         if one.task_id is not None and one.task_id not in tasks:
             raise Refused("There is no evidence from this task", f"pieces.{at}.task_id")
+        if one.task_id is not None and one.task_id not in asked:
+            raise Refused(
+                f"This task asks nothing about {outcome.code} any more", f"pieces.{at}.task_id"
+            )
         value = note_value(one.level, len(values), one.half_way, values)
         imagined.append(Imagined(value, one.task_id))
     return [

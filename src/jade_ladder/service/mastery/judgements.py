@@ -26,10 +26,12 @@ from jade_ladder.store.mastery.judgements import JudgementRow
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.shared import log
+from jade_ladder.store.shared.log import LogSubject
 
 LONGEST_REASON = 1_000
 MOST_AT_ONCE = 1_000
-_JUDGED, _LIFTED, _UNDONE = "judgement", "judgement-lifted", "judgement-undone"
+_JUDGED, _LIFTED = LogSubject.JUDGEMENT, LogSubject.JUDGEMENT_LIFTED
+_UNDONE = LogSubject.JUDGEMENT_UNDONE
 
 
 class Judged(NamedTuple):
@@ -172,7 +174,7 @@ def keep_judgement(caller: Teacher, class_id: int, judgement_id: int) -> None:
         row = _own(db, caller, class_id, judgement_id)
         place = row.student_id, row.outcome_id
         store.see(db, row.id, _seen_now(db, caller, class_id, [place])[place], caller.now)
-        caller.log(db, "judgement-kept", row.id, {"seen": row.seen_json}, _whose(row))
+        caller.log(db, LogSubject.JUDGEMENT_KEPT, row.id, {"seen": row.seen_json}, _whose(row))
 
 
 def _whose(row: JudgementRow) -> dict[str, int]:

@@ -61,8 +61,8 @@ def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage
         for student_id in there:
             for row in kept.rows(student_id, outcome_id):
                 # A note is of one student, and no picture of the class.
-                if row[5] > 0:
-                    last[row[5]] = max(row[2], last.get(row[5], ""))
+                if row.task_id is not None:
+                    last[row.task_id] = max(row.done_at, last.get(row.task_id, ""))
         days = {
             task_id: datetime.fromisoformat(at).astimezone(zone).date()
             for task_id, at in last.items()
@@ -77,7 +77,7 @@ def outcome_page(caller: Teacher, class_id: int, outcome_id: int) -> OutcomePage
             for task_id, one in shown
         ]
         with_evidence = Counter(
-            task_id for student_id in there for task_id in kept.sources(student_id, outcome_id)
+            task_id for student_id in there for task_id in kept.tasks(student_id, outcome_id)
         )
         cells = [
             CoverageCell(outcome_id, one.task_id, one.criteria, with_evidence[one.task_id])

@@ -11,8 +11,8 @@ from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.forms import needed
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.store.evidence import set_aside as store
-from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
 from jade_ladder.store.evidence.set_aside import SetAsideRow, WhichEvidence
+from jade_ladder.store.shared.log import LogSubject
 
 LONGEST_REASON = 1_000
 
@@ -38,8 +38,9 @@ def set_evidence_aside(
         attempts = store.set_aside(db, which, reason.strip(), caller.now, caller.person_id)
         if not attempts:
             raise Refused("There is no evidence of this that counts", "student_ids")
-        renew_evidence_of_attempts(db, set(attempts))
-        caller.log(db, "evidence-set-aside", task_id, None, {**which.values, "reason": reason})
+        caller.log(
+            db, LogSubject.EVIDENCE_SET_ASIDE, task_id, None, {**which.values, "reason": reason}
+        )
         return len(attempts)
 
 
@@ -60,8 +61,7 @@ def count_evidence_again(
         attempts = store.count_again(db, which, caller.now, caller.person_id)
         if not attempts:
             raise Refused("Nothing of this is set aside", "student_ids")
-        renew_evidence_of_attempts(db, set(attempts))
-        caller.log(db, "evidence-set-aside", task_id, which.values, None)
+        caller.log(db, LogSubject.EVIDENCE_SET_ASIDE, task_id, which.values, None)
         return len(attempts)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import NamedTuple, TypeVar
@@ -18,22 +18,18 @@ from jade_ladder.core.next_piece import (
     next_new_piece,
 )
 from jade_ladder.core.numbers import Hundredths
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.core.trail import Course, Trail, trail_of
 from jade_ladder.service.evidence.courses import Courses
-from jade_ladder.service.evidence.kept_evidence import (
-    KeptEvidence,
-    attempt_evidence,
-    limits_of,
-    note_row,
-)
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence, attempt_evidence, limits_of
 from jade_ladder.service.mastery.own_ladder import SeenOtherwise, seen_otherwise
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import as_of_day, today
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.evidence import evidence as store
 from jade_ladder.store.evidence import sources
+from jade_ladder.store.evidence.pieces import evidence_aside
 from jade_ladder.store.evidence.set_aside import set_aside_of_students
 from jade_ladder.store.mastery.expectation import NotExpected, not_expected
 from jade_ladder.store.mastery.judgements import JudgementRow
@@ -44,7 +40,6 @@ from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
-from jade_ladder.store.work.tasks import TaskKind
 
 Row = TypeVar("Row", StudentRow, OutcomeRow)
 
@@ -99,8 +94,8 @@ class NextAttempt(NamedTuple):
 class EvidenceTrail:
     """One student and outcome over time. `calculated` is mastery without the judgement that may
     hold (`judgement`); `judged` are all that there were by the day. What is summed up, compared and
-    said of the next piece reads the calculated value. `seen` is what the student sees now, where
-    that is another.
+    said of the next piece reads the calculated value. `asked` are those of its tasks that ask about
+    the outcome still. `seen` is what the student sees now, where that is another.
     """
 
     student: StudentRow
@@ -119,6 +114,7 @@ class EvidenceTrail:
     steps: tuple[str, ...]
     next_piece: NextPiece | None
     next_attempts: tuple[NextAttempt, ...]
+    asked: frozenset[int]
     not_expected: NotExpected | None
     seen: SeenOtherwise | None
 
@@ -152,6 +148,7 @@ def trail(
         shown = _trail_pieces(
             db, gathered, pieces, student_id, outcome_id, limits[student_id], caller
         )
+        asked = sources.asking(db, tasks_of(gathered), outcome_id)
         return EvidenceTrail(
             student,
             outcome,
@@ -170,7 +167,8 @@ def trail(
             written_sum(rules.method, rules.scale, values) if values else "",
             tuple(written_steps(rules.method, values)),
             None if done else next_new_piece(gathered, rules, half_steps=True),
-            () if done else _next_attempts(gathered, rules, shown),
+            () if done else _next_attempts(gathered, rules, shown, asked),
+            frozenset(asked),
             not_expected(db, [student_id], day).get((student_id, outcome_id)),
             seen_otherwise(db, caller, class_id, student_id, [outcome_id]).get(outcome_id)
             if signs
@@ -179,14 +177,23 @@ def trail(
 
 
 def _next_attempts(
-    gathered: Gathered, rules: Rules, shown: Iterable[TrailPiece]
+    gathered: Gathered, rules: Rules, shown: Iterable[TrailPiece], asked: Collection[int]
 ) -> tuple[NextAttempt, ...]:
-    """Say of each task that there is evidence from what another attempt would have to be."""
-    titles = {piece.evidence.source[1]: piece.task_title for piece in shown if piece.note is None}
+    """Say of each task that there is evidence from, and that asks about the outcome still, what
+    another attempt would have to be.
+    """
+    titles = {piece.evidence.origin[1]: piece.task_title for piece in shown if piece.note is None}
     return tuple(
         NextAttempt(task, title, next_attempt(gathered, rules, task, half_steps=True))
         for task, title in titles.items()
+        if task in asked
     )
+
+
+def tasks_of(gathered: Gathered) -> set[int]:
+    """Give the tasks that evidence comes from."""
+    attempts = (one for one in gathered.attempts if one.key.kind is SourceKind.ATTEMPT)
+    return {one.origin[1] for one in attempts}
 
 
 def one_of(rows: list[Row], number: int, what: str) -> Row:
@@ -215,13 +222,10 @@ def _trail_pieces(
     }
     notes = {one.id: one for one in note_store.notes_of(db, student_id, outcome_id)}
     every = list(gathered.attempts)
-    if aside:
-        rows = store.evidence_aside(db, student_id, outcome_id)
+    if aside or any(one.aside for one in notes.values()):
+        rows = evidence_aside(db, [student_id], [outcome_id])
         every += [attempt_evidence(row) for row in rows if row.done_at < limit]
-    if any(one.aside for one in notes.values()):
-        kept_aside = note_store.evidence_aside(db, student_id, outcome_id)
-        every += [attempt_evidence(note_row(one)) for one in kept_aside if one.seen_at < limit]
-    every.sort(key=lambda one: one.order)
+        every.sort(key=lambda one: one.order)
     counted = {piece.key for piece in pieces}
     from_tasks = _FromTasks.load(db, every, outcome_id, caller)
     from_notes = _from_notes(db, notes, caller)
@@ -251,7 +255,7 @@ class _FromTasks:
         caller: Teacher,
     ) -> _FromTasks:
         attempts = [one for one in every if one.key.kind is SourceKind.ATTEMPT]
-        tasks = sources.task_titles(db, {one.source[1] for one in attempts}, caller.person_id)
+        tasks = sources.task_titles(db, {one.origin[1] for one in attempts}, caller.person_id)
         numbers = [one.key.source for one in attempts]
         remarks: dict[int, list[str]] = {}
         for attempt_id, text in sources.finished_remarks(db, numbers, outcome_id):
@@ -265,7 +269,7 @@ class _FromTasks:
         number = evidence.key.source
         return TrailPiece(
             evidence,
-            *self.tasks[evidence.source[1]],
+            *self.tasks[evidence.origin[1]],
             tuple(self.remarks.get(number, ())),
             counted,
             aside,

@@ -10,6 +10,7 @@ from jade_ladder.service.notes.notes import WholeNote, get_note, own_note
 from jade_ladder.service.shared.caller import Caller, Teacher
 from jade_ladder.service.work.parts import PartFile
 from jade_ladder.store.notes import note_files as store
+from jade_ladder.store.shared.log import LogSubject
 
 MOST_FILES = 10
 
@@ -49,7 +50,7 @@ def delete_note_file(caller: Teacher, number: int, file_id: int) -> WholeNote:
         if file_id not in {one.id for one in store.note_files(db, [number])}:
             raise NotFound("There is no such recording or file of this note")
         store.delete_file(db, file_id)
-        caller.log(db, "note-file", number, {"file": file_id}, None)
+        caller.log(db, LogSubject.NOTE_FILE, number, {"file": file_id}, None)
         return get_note(caller, number)
 
 

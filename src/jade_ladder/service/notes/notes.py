@@ -23,6 +23,7 @@ from jade_ladder.store.notes.note_files import NoteFileRow
 from jade_ladder.store.notes.notes import NoteRow, NoteVersion, PastVersion
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.outcomes import scales as scale_store
+from jade_ladder.store.shared.log import LogSubject
 
 LONGEST_WORDS = 5_000
 LONGEST_REASON = 1_000
@@ -191,7 +192,7 @@ def show_note(caller: Teacher, number: int, shown: bool) -> WholeNote:
         row = _standing_note(db, caller, number)
         if shown is (row.shown_at is None):
             store.set_shown(db, number, caller.now if shown else None)
-            caller.log(db, "note-shown", number, not shown, shown)
+            caller.log(db, LogSubject.NOTE_SHOWN, number, not shown, shown)
         return _whole(db, own_note(db, caller, number))
 
 

@@ -25,7 +25,7 @@ from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work import standing as standing_store
-from jade_ladder.store.work.tasks import TaskKind, TaskRow
+from jade_ladder.store.work.tasks import TaskRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +76,7 @@ def class_at_hand(caller: Teacher, task_id: int) -> ClassAtHand:
     """Give the class for a task that is observed, as it stands now."""
     with caller.reading() as db:
         task, klass = own_task(db, caller, task_id)
-        if task.kind is not TaskKind.OBSERVED:
+        if not task.kind.watched:
             raise Refused("This task is not observed: its work is marked at the desk")
         zone = school_zone(db)
         day = caller.now.astimezone(zone).date()

@@ -8,10 +8,8 @@ from jade_ladder.service.marking.saving import begin, put_choice
 from jade_ladder.service.marking.state import Marking
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.guards import own_task
-from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
 from jade_ladder.store.marking import marks as mark_store
 from jade_ladder.store.observing import observing as store
-from jade_ladder.store.work.tasks import TaskKind
 
 NOT_ASSESSED = Choice(None, not_assessed=True)
 
@@ -22,10 +20,10 @@ def finish_observed(caller: Teacher, task_id: int) -> int:
     """
     with caller.transaction() as db:
         task, _ = own_task(db, caller, task_id)
-        if task.kind is not TaskKind.OBSERVED:
+        if not task.kind.watched:
             raise Refused("This task is not observed: its marks are finished at the desk")
-        finished: list[int] = []
-        for one in store.marks_to_finish(db, task_id):
+        marks = store.marks_to_finish(db, task_id)
+        for one in marks:
             marking = Marking.load(db, caller, task_id, one.student_id, one.number)
             mark_id = begin(marking)
             lacking = {
@@ -35,6 +33,4 @@ def finish_observed(caller: Teacher, task_id: int) -> int:
                 if stored.criterion.key in lacking:
                     put_choice(marking, mark_id, stored, NOT_ASSESSED)
             mark_store.finish(db, mark_id, caller.now)
-            finished.append(marking.place.attempt_id or 0)
-        renew_evidence_of_attempts(db, finished)
-        return len(finished)
+        return len(marks)

@@ -30,7 +30,7 @@ from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work import attempts as attempt_store
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.attempts import Dating
-from jade_ladder.store.work.tasks import TaskKind, TaskRow
+from jade_ladder.store.work.tasks import TaskRow
 
 _KEY = re.compile(r"[A-Za-z0-9.-]{8,64}", re.ASCII)
 
@@ -69,7 +69,7 @@ def tap(caller: Teacher, task_id: int, student_id: int, made: Tap) -> MarkState:
         raise Refused("A tap says one thing: a level, words, or an absence", "choice")
     with caller.transaction() as db:
         task, klass = own_task(db, caller, task_id)
-        if task.kind is not TaskKind.OBSERVED:
+        if not task.kind.watched:
             raise Refused("This task is not observed: its work is marked at the desk")
         if task.set_at is None:
             raise Refused("This task is a draft: set it before anybody is observed")
@@ -141,7 +141,9 @@ class _Taking:
             )
         self._set_absent(absent)
         # The last day of all there are is not known from this one.
-        after = Marking.load(before.db, before.caller, self.task.id, place.student_id, place.number)
+        after = Marking.load_by(
+            before.db, before.right, self.task.id, place.student_id, place.number
+        )
         after.waited = before.waited
         return after.state()
 
@@ -176,7 +178,7 @@ class _Taking:
         if last is not None and last.next_opened_at is None:
             again_store.set_carried(db, last.id, ())
         number = max(1, self.number - 1)
-        left = Marking.load(db, marking.caller, self.task.id, place.student_id, number)
+        left = Marking.load_by(db, marking.right, self.task.id, place.student_id, number)
         left.waited = marking.waited
         return left.state()
 
@@ -222,7 +224,7 @@ class _Taking:
             attempt_store.date_attempt(db, attempt, self.when, Dating.OBSERVED)
         else:
             return before
-        marking = Marking.load(db, caller, task.id, student_id, number)
+        marking = Marking.load_by(db, before.right, task.id, student_id, number)
         marking.waited = before.waited
         return marking
 

@@ -19,6 +19,7 @@ from jade_ladder.store.outcomes import outcomes as store
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.outcomes.scales import StoredScale
 from jade_ladder.store.shared import log
+from jade_ladder.store.shared.log import LogSubject
 
 LARGEST_MINIMUM = 20
 
@@ -163,8 +164,8 @@ def _logged(
     db: sqlite3.Connection, caller: Teacher, class_id: int, number: int
 ) -> tuple[int | None, HeldMethods, HeldMethods]:
     """Give an outcome (None: the class) with what held before and after a change of its method."""
-    of_class = log.entry(db, number, caller.person_id, CLASS_METHOD)
-    of_outcome = log.entry(db, number, caller.person_id, outcome_method(class_id))
+    of_class = log.entry(db, number, caller.person_id, LogSubject.CLASS_METHOD)
+    of_outcome = log.entry(db, number, caller.person_id, LogSubject.OUTCOME_METHOD, class_id)
     if of_class and of_class[0] == class_id:
         return None, HeldMethods.read(of_class[1]), HeldMethods.read(of_class[2])
     if of_outcome:
@@ -181,10 +182,11 @@ def _keep(
     after: HeldMethods,
 ) -> int:
     after.save(db, class_id, outcome_id)
-    subject, number = CLASS_METHOD, class_id
-    if outcome_id is not None:
-        subject, number = outcome_method(class_id), outcome_id
-    return caller.log(db, subject, number, before.written, after.written)
+    if outcome_id is None:
+        subject = LogSubject.CLASS_METHOD
+        return caller.log(db, subject, class_id, before.written, after.written)
+    subject = LogSubject.OUTCOME_METHOD
+    return caller.log(db, subject, outcome_id, before.written, after.written, class_id)
 
 
 def own_method(outcome: OutcomeRow) -> Method | None:
@@ -200,12 +202,3 @@ def _day(db: sqlite3.Connection, caller: Teacher, since: date | None, field: str
     if since > today(db, caller):
         raise Refused("This day has not come yet: choose today or an earlier one", field)
     return since
-
-
-CLASS_METHOD = "class-method"
-"""The subject under which changes of a class's method are logged."""
-
-
-def outcome_method(class_id: int) -> str:
-    """Give the subject under which changes of outcomes' own methods in a class are logged."""
-    return f"outcome-method/{class_id}"

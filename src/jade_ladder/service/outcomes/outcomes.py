@@ -18,6 +18,7 @@ from jade_ladder.store.outcomes import outcomes as store
 from jade_ladder.store.outcomes import strands as strand_store
 from jade_ladder.store.outcomes.outcomes import OutcomeElsewhere, OutcomeRow, OwnOutcome
 from jade_ladder.store.outcomes.strands import StrandRow
+from jade_ladder.store.shared.log import LogSubject
 from jade_ladder.store.shared.rows import new_guid
 
 
@@ -177,7 +178,9 @@ def set_schools_outcome(
                 f"{outcome.code} is taught in {', '.join(others)}, too, and stays the school's"
             )
         store.set_owner(db, outcome_id, None if schools else caller.person_id)
-        caller.log(db, "outcome-owner", outcome_id, {"school": not schools}, {"school": schools})
+        caller.log(
+            db, LogSubject.OUTCOME_OWNER, outcome_id, {"school": not schools}, {"school": schools}
+        )
 
 
 def order_outcomes(caller: Teacher, class_id: int, outcome_ids: list[int]) -> None:

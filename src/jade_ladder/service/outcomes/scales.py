@@ -14,6 +14,7 @@ from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.outcomes import scales as store
 from jade_ladder.store.outcomes.scales import ScaleUse, StoredScale
+from jade_ladder.store.shared.log import LogSubject
 
 LONGEST_DESCRIPTION = 500
 
@@ -125,7 +126,7 @@ def choose_class_scale(caller: Teacher, class_id: int, based_on: int, scale_id: 
         check_version(based_on, klass.version, "The class")
         scale_in_sight(db, caller, scale_id, field="scale_id")
         class_store.change_scale(db, class_id, scale_id)
-        caller.log(db, "class-scale", class_id, klass.scale_id, scale_id)
+        caller.log(db, LogSubject.CLASS_SCALE, class_id, klass.scale_id, scale_id)
 
 
 def scale_in_sight(

@@ -29,12 +29,12 @@ from jade_ladder.service.work.standing import setting_of, student_at_task
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.evidence.evidence import EvidenceRow
+from jade_ladder.store.evidence.pieces import EvidenceRow
 from jade_ladder.store.outcomes.outcomes import OutcomeRow
 from jade_ladder.store.shared.connection import write_time
 from jade_ladder.store.work import standing as standing_store
 from jade_ladder.store.work import tasks as task_store
-from jade_ladder.store.work.tasks import TaskKind, TaskRow
+from jade_ladder.store.work.tasks import TaskRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -156,7 +156,7 @@ def _moved_since(standing: Standing, student_id: int, outcome_id: int, since: da
         return True
     moment = write_time(since)
     rows = standing.kept.rows(student_id, outcome_id)
-    return any(row[2] >= moment or row[3] >= moment for row in rows)
+    return any(row.done_at >= moment or row.finished_at >= moment for row in rows)
 
 
 def _known_at(rows: Sequence[EvidenceRow], at: datetime) -> datetime:
@@ -164,7 +164,7 @@ def _known_at(rows: Sequence[EvidenceRow], at: datetime) -> datetime:
     evidence that made it was first finished.
     """
     moment = write_time(at)
-    finished = (datetime.fromisoformat(row[3]) for row in rows if row[2] == moment)
+    finished = (datetime.fromisoformat(row.finished_at) for row in rows if row.done_at == moment)
     return max([at, *finished])
 
 
@@ -174,7 +174,7 @@ def _missing(
     rows = {
         row.id: row
         for row in task_store.class_tasks(db, klass.id)
-        if row.kind is TaskKind.HANDED_IN and row.set_at is not None and row.set_at <= caller.now
+        if row.kind.hands_in and row.set_at is not None and row.set_at <= caller.now
     }
     zone = school_zone(db)
     joined = {

@@ -17,6 +17,7 @@ from jade_ladder.store.people import sessions as session_store
 from jade_ladder.store.people import teachers as store
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.people.teachers import TaughtClass, TeacherRow, UntaughtClass
+from jade_ladder.store.shared.log import LogSubject
 
 MOST_AT_ONCE = 200
 
@@ -111,7 +112,9 @@ def _add(db: sqlite3.Connection, caller: Administrator, one: NewColleague) -> tu
         db, one.given_name.strip(), one.family_name.strip(), None, one.email.strip()
     )
     person_store.make_teacher(db, number, None)
-    caller.log(db, "account", number, None, {"name": f"{one.given_name} {one.family_name}"})
+    caller.log(
+        db, LogSubject.ACCOUNT, number, None, {"name": f"{one.given_name} {one.family_name}"}
+    )
     person = person_store.person(db, number)
     if person is None:
         raise NotFound("There is no such teacher")
@@ -124,7 +127,7 @@ def new_link(caller: Administrator, person_id: int) -> str:
         row = _account(db, person_id)
         if row.ended_at is not None:
             raise Refused(f"The account of {row.name} has ended: restore it first")
-        caller.log(db, "password-link", person_id, None, None)
+        caller.log(db, LogSubject.PASSWORD_LINK, person_id, None, None)
         return make_link(db, caller, person_id)
 
 
@@ -139,7 +142,7 @@ def set_administrator(caller: Administrator, person_id: int, administrator: bool
         if not administrator:
             _check_not_last(db, row)
         person_store.set_administrator(db, person_id, administrator)
-        caller.log(db, "administrator", person_id, row.administrator, administrator)
+        caller.log(db, LogSubject.ADMINISTRATOR, person_id, row.administrator, administrator)
 
 
 def end_account(caller: Administrator, person_id: int) -> None:
@@ -168,7 +171,7 @@ def end_account(caller: Administrator, person_id: int) -> None:
         store.stop_teaching(db, person_id, today(db, caller))
         session_store.end_sessions(db, person_id)
         session_store.void_invitations(db, person_id)
-        caller.log(db, "account-ended", person_id, None, None)
+        caller.log(db, LogSubject.ACCOUNT_ENDED, person_id, None, None)
 
 
 def restore_account(caller: Administrator, person_id: int) -> None:
@@ -176,7 +179,7 @@ def restore_account(caller: Administrator, person_id: int) -> None:
     with caller.transaction() as db:
         if _account(db, person_id).ended_at is not None:
             store.end_account(db, person_id, None)
-            caller.log(db, "account-restored", person_id, None, None)
+            caller.log(db, LogSubject.ACCOUNT_RESTORED, person_id, None, None)
 
 
 def _account(db: sqlite3.Connection, person_id: int) -> TeacherRow:

@@ -17,6 +17,7 @@ from jade_ladder.store.people import sessions as store
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared import log
 from jade_ladder.store.shared.connection import Database
+from jade_ladder.store.shared.log import LogSubject
 
 LINK_LASTS = timedelta(days=14)
 CODE_LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789"
@@ -104,7 +105,7 @@ def accept(
         store.use_invitation(db, _secret_hash(token), now)
         store.set_password(db, person.id, kept)
         store.end_sessions(db, person.id)
-        log.add_entry(db, now, person.id, "password", person.id, None, None)
+        log.add_entry(db, now, person.id, LogSubject.PASSWORD, person.id, None, None)
         return person.id
 
 

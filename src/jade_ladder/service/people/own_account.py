@@ -15,6 +15,7 @@ from jade_ladder.store.people import people as person_store
 from jade_ladder.store.people import sessions as store
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.people.sessions import SessionRow
+from jade_ladder.store.shared.log import LogSubject
 
 
 def own_account(caller: Teacher) -> Person:
@@ -39,7 +40,7 @@ def change_own_email(caller: Student, email: str) -> None:
         person_store.change_person(
             db, now.id, now.given_name, now.family_name, now.identifier, trimmed or None, now.id
         )
-        caller.log(db, "own-account", now.id, {"email": now.email}, {"email": trimmed})
+        caller.log(db, LogSubject.OWN_ACCOUNT, now.id, {"email": now.email}, {"email": trimmed})
 
 
 def _myself(db: sqlite3.Connection, caller: Caller) -> Person:
@@ -63,7 +64,7 @@ def change_own_account(caller: Teacher, given_name: str, family_name: str, email
         person_store.change_person(db, caller.person_id, *said, caller.person_id)
         caller.log(
             db,
-            "own-account",
+            LogSubject.OWN_ACCOUNT,
             caller.person_id,
             {"name": now.name, "email": now.email},
             {"name": f"{said[0]} {said[1]}", "email": said[3]},
@@ -83,7 +84,7 @@ def change_own_password(caller: Caller, token: str, current: str, password: str)
     made = hashed(password)
     with caller.transaction() as db:
         store.set_password(db, caller.person_id, made)
-        caller.log(db, "password", caller.person_id, None, None)
+        caller.log(db, LogSubject.PASSWORD, caller.person_id, None, None)
         return store.end_sessions(db, caller.person_id, token_hash(token))
 
 

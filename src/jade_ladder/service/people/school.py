@@ -8,6 +8,7 @@ from jade_ladder.core.errors import Refused
 from jade_ladder.core.signs import THIN_LEAST, THIN_MOST
 from jade_ladder.service.shared.caller import Administrator
 from jade_ladder.store.people import people as store
+from jade_ladder.store.shared.log import LogSubject
 
 
 def change_school(
@@ -27,10 +28,10 @@ def change_school(
             return
         if thin is not None and school.thin != thin:
             store.set_thin(db, thin)
-            caller.log(db, "thin", 1, school.thin, thin)
+            caller.log(db, LogSubject.THIN, 1, school.thin, thin)
         if language is not None and school.language != language:
             store.set_language(db, language)
-            caller.log(db, "language", 1, school.language, language)
+            caller.log(db, LogSubject.LANGUAGE, 1, school.language, language)
 
 
 def check_language(language: str) -> None:

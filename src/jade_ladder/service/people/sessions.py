@@ -14,6 +14,7 @@ from jade_ladder.store.people import sessions as store
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared import log
 from jade_ladder.store.shared.connection import Database
+from jade_ladder.store.shared.log import LogSubject
 
 SESSION_LASTS = timedelta(days=14)
 IDLE_LASTS = timedelta(minutes=30)
@@ -100,7 +101,7 @@ def set_password(database: Database, email: str, password: str, now: datetime) -
             raise NotFound(f"No teacher signs in with {email.strip()}")
         store.set_password(db, person.id, kept)
         store.end_sessions(db, person.id)
-        log.add_entry(db, now, None, "password", person.id, None, None)
+        log.add_entry(db, now, None, LogSubject.PASSWORD, person.id, None, None)
         return person.name
 
 

@@ -5,23 +5,19 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Iterator, Mapping, Sequence
 from itertools import islice
+from typing import TypeAlias
 from zoneinfo import ZoneInfo
 
-from jade_ladder.core.evidence import AttemptEvidence, AttemptsRule, SourceKind
+from jade_ladder.core.evidence import AttemptEvidence, AttemptsRule, EvidenceKey, SourceKind
 from jade_ladder.core.mastery import level_on
 from jade_ladder.formats.exported.table import Column, ExportTable, Number, Value
-from jade_ladder.service.evidence.kept_evidence import (
-    KeptEvidence,
-    attempt_evidence,
-    limits_of,
-    note_row,
-)
+from jade_ladder.service.evidence.kept_evidence import KeptEvidence, attempt_evidence, limits_of
 from jade_ladder.service.mastery.wall import Wall
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import on_the_clock, school_zone
 from jade_ladder.store.classes.students import StudentRow
-from jade_ladder.store.evidence import evidence as evidence_store
 from jade_ladder.store.evidence import sources
+from jade_ladder.store.evidence.pieces import evidence_aside
 from jade_ladder.store.evidence.set_aside import pieces_aside, set_aside_of_students
 from jade_ladder.store.mastery.judgements import judgements
 from jade_ladder.store.notes import notes as note_store
@@ -102,6 +98,10 @@ def judgement_table(
     return ExportTable("Judgements", _JUDGEMENTS, rows())
 
 
+_Told: TypeAlias = dict[tuple[int, int], list[tuple[AttemptEvidence, str, str]]]
+"""By student and outcome: pieces, whether each counts, and why it was set aside."""
+
+
 class EvidenceRows:
     """The evidence of students as of the day of a wall, on its outcomes, piece by piece; all of it,
     or that from one task.
@@ -129,28 +129,23 @@ class EvidenceRows:
     def _of(self, students: Sequence[StudentRow]) -> Iterator[Sequence[Value]]:
         limits = limits_of(self._db, students, self._day)
         kept = KeptEvidence.load(self._db, limits, self._outcomes)
-        aside = pieces_aside(self._db, limits)
-        reasons = {
-            (one.attempt_id, one.outcome_id): one.reason
-            for one in set_aside_of_students(self._db, limits)
-        }
-        self._learn_titles(kept)
+        aside = self._aside(limits)
+        self._learn_titles(kept, aside)
         for student in students:
             for outcome_id in self._outcomes:
                 place = student.id, outcome_id
                 found = self._pieces(kept, *place)
                 if place in aside:
-                    found += self._aside(*place, limits[student.id], reasons)
+                    found += aside[place]
                     found.sort(key=lambda one: one[0].order)
                 for piece, counts, reason in found:
-                    if self._task is None or piece.source == (SourceKind.ATTEMPT, self._task):
+                    if self._task is None or piece.origin == (SourceKind.ATTEMPT, self._task):
                         yield self._row(student, piece, counts, reason)
 
-    def _learn_titles(self, kept: KeptEvidence) -> None:
-        tasks = {row[5] for place in kept.places for row in kept.rows(*place) if row[5] > 0}
-        self._learn(tasks)
-
-    def _learn(self, tasks: set[int]) -> None:
+    def _learn_titles(self, kept: KeptEvidence, aside: _Told) -> None:
+        tasks = {task for place in kept.places for task in kept.tasks(*place)}
+        for told in aside.values():
+            tasks |= {one.origin[1] for one, *_ in told if one.key.kind is SourceKind.ATTEMPT}
         new = tasks - self._titles.keys()
         if new:
             found = sources.task_titles(self._db, new, self._teacher)
@@ -166,39 +161,35 @@ class EvidenceRows:
         counted = {piece.key for piece in gathered.pieces()}
         sizes: dict[tuple[SourceKind, int], int] = {}
         for piece in gathered.attempts:
-            sizes[piece.source] = sizes.get(piece.source, 0) + 1
+            sizes[piece.origin] = sizes.get(piece.origin, 0) + 1
         found = []
         for piece in gathered.attempts:
-            rule = gathered.rules.get(piece.source, AttemptsRule.LATEST)
+            rule = gathered.rules.get(piece.origin, AttemptsRule.LATEST)
             counts = "yes"
-            if sizes[piece.source] > 1 and (rule is AttemptsRule.MEAN or piece.key not in counted):
+            if sizes[piece.origin] > 1 and (rule is AttemptsRule.MEAN or piece.key not in counted):
                 counts = _ATTEMPTS[rule]
             found.append((piece, counts, ""))
         return found
 
-    def _aside(
-        self,
-        student_id: int,
-        outcome_id: int,
-        limit: str,
-        reasons: Mapping[tuple[int, int], str],
-    ) -> list[tuple[AttemptEvidence, str, str]]:
-        rows = evidence_store.evidence_aside(self._db, student_id, outcome_id)
-        self._learn({row.task_id for row in rows})
-        found = [
-            (attempt_evidence(row), "no: set aside", reasons[row.attempt_id, outcome_id])
-            for row in rows
-            if row.done_at < limit
-        ]
-        why = {
-            one.id: one.aside or "" for one in note_store.notes_of(self._db, student_id, outcome_id)
+    def _aside(self, limits: Mapping[int, str]) -> _Told:
+        """Give what is set aside of students, until their limits, with why."""
+        places = pieces_aside(self._db, limits).keys()
+        students, outcomes = {one for one, _ in places}, {one for _, one in places}
+        if not places:
+            return {}
+        reasons = {
+            EvidenceKey(SourceKind.ATTEMPT, one.attempt_id, one.outcome_id): one.reason
+            for one in set_aside_of_students(self._db, students)
         }
-        notes = note_store.evidence_aside(self._db, student_id, outcome_id)
-        return found + [
-            (attempt_evidence(note_row(one)), "no: set aside", why[one.id])
-            for one in notes
-            if one.seen_at < limit
-        ]
+        for note in note_store.notes_of_students(self._db, students, outcomes):
+            reasons[EvidenceKey(SourceKind.NOTE, note.id, note.outcome_id)] = note.aside or ""
+        found: _Told = {}
+        for row in evidence_aside(self._db, students, outcomes & self._outcomes.keys()):
+            if row.done_at < limits[row.student_id]:
+                piece = attempt_evidence(row)
+                told = (piece, "no: set aside", reasons[piece.key])
+                found.setdefault((row.student_id, row.outcome_id), []).append(told)
+        return found
 
     def _row(
         self, student: StudentRow, piece: AttemptEvidence, counts: str, reason: str
@@ -211,7 +202,7 @@ class EvidenceRows:
             on_the_clock(piece.done_at, self._zone),
             Number(piece.value),
             scale.levels[scale.level_of(piece.value)].name,
-            NOTE if is_note else self._titles[piece.source[1]],
+            NOTE if is_note else self._titles[piece.origin[1]],
             None if is_note else piece.number,
             counts,
             reason,

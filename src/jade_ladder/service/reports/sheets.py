@@ -20,7 +20,6 @@ from jade_ladder.service.rubrics import rubrics
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.store.outcomes.scales import StoredScale
-from jade_ladder.store.work.tasks import TaskKind
 
 _MASTERY_NOTE = (
     "✓ is mastered; no figure: no evidence; in brackets: too little evidence yet; judged: the "
@@ -137,7 +136,7 @@ def task_sheet(caller: Teacher, task_id: int) -> Sheet:
     other evidence there is a line for each entry.
     """
     desk = desks.desk(caller, task_id)
-    several = desk.task.row.kind is TaskKind.OTHER_EVIDENCE
+    several = desk.task.row.kind.entries
     totals = totals_of_task(caller, task_id)
     over = totals.over_attempts
     found = {(one.mark.student_id, one.mark.number): one for one in totals.marks}

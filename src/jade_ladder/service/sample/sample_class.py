@@ -10,6 +10,7 @@ from typing import TypedDict
 
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.rubric import Criterion, CriterionLevel
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, students
 from jade_ladder.service.marking import desk, saving
@@ -33,11 +34,11 @@ from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.sample import sample as store
 from jade_ladder.store.sample.sample import SampleSize
 from jade_ladder.store.shared import log
-from jade_ladder.store.work.tasks import TaskKind
+from jade_ladder.store.shared.log import LogSubject
 
 FIRST_DAY, LAST_DAY = -60, 120
 """The days of the class, from today."""
-SUBJECT = "sample-class"
+SUBJECT = LogSubject.SAMPLE_CLASS
 
 
 class _Parts(TypedDict):
@@ -106,7 +107,7 @@ def delete_sample_class(caller: Teacher, class_id: int) -> None:
         for strand_id in made["strands"]:
             if not strand_store.strand_is_used(db, strand_id):
                 strand_store.delete_strand(db, strand_id)
-        caller.log(db, "sample-class-deleted", class_id, None, None)
+        caller.log(db, LogSubject.SAMPLE_CLASS_DELETED, class_id, None, None)
 
 
 def _check_sample(db: sqlite3.Connection, caller: Teacher, class_id: int) -> None:

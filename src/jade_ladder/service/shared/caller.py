@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import sqlite3
-from contextlib import AbstractContextManager
+from collections.abc import Iterator
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from jade_ladder.core.errors import NotAllowed
+from jade_ladder.store.evidence.evidence import settle
 from jade_ladder.store.people import people as people_store
 from jade_ladder.store.shared import log
 from jade_ladder.store.shared.connection import Database
+from jade_ladder.store.shared.log import LogSubject
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,21 +28,34 @@ class Caller:
     person_id: int
     now: datetime
 
-    def transaction(self) -> AbstractContextManager[sqlite3.Connection]:
-        """Open the one transaction of an operation."""
-        return self.database.transaction(self.person_id)
+    @contextmanager
+    def transaction(self) -> Iterator[sqlite3.Connection]:
+        """Open the one transaction of an operation; what it changes of what evidence comes from is
+        worked out anew at its end.
+        """
+        with self.database.transaction(self.person_id) as db:
+            yield db
+            settle(db)
 
     def reading(self) -> AbstractContextManager[sqlite3.Connection]:
         """Read from one moment."""
         return self.database.reading()
 
     def log(
-        self, db: sqlite3.Connection, subject: str, subject_id: int, before: Any, after: Any
+        self,
+        db: sqlite3.Connection,
+        subject: LogSubject,
+        subject_id: int,
+        before: Any,
+        after: Any,
+        class_id: int | None = None,
     ) -> int:
         """Keep what the caller changed now, as part of the transaction; gives the entry's number.
         `before` and `after` are anything JSON can hold.
         """
-        return log.add_entry(db, self.now, self.person_id, subject, subject_id, before, after)
+        return log.add_entry(
+            db, self.now, self.person_id, subject, subject_id, before, after, class_id
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,8 +74,14 @@ class Student(Caller):
 
 
 def caller_of(database: Database, person: people_store.Person, now: datetime) -> Caller:
-    """Give the kind of caller that a person is now."""
-    if not person.may_teach:
-        return Student(database, person.id, now)
-    kind = Administrator if person.administrator else Teacher
+    """Give the kind of caller that a person is now; NotAllowed for who is of no kind. A teacher is
+    no student, even where they are in a class of another.
+    """
+    kind: type[Caller]
+    if person.may_teach:
+        kind = Administrator if person.administrator else Teacher
+    elif person.learns:
+        kind = Student
+    else:
+        raise NotAllowed("You are in no class of the school: ask your teacher to take you into one")
     return kind(database, person.id, now)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 
 from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.caller import Caller, Teacher
 from jade_ladder.service.shared.days import today
 from jade_ladder.store.classes import classes as class_store
 from jade_ladder.store.classes import students as student_store
@@ -33,7 +33,7 @@ def check_open(db: sqlite3.Connection, klass: ClassRow) -> None:
         )
 
 
-def check_begun(db: sqlite3.Connection, caller: Teacher, class_id: int) -> None:
+def check_begun(db: sqlite3.Connection, caller: Caller, class_id: int) -> None:
     """Refuse to begin work of a class that has not begun: nobody is in it yet."""
     klass = class_store.any_class(db, class_id)
     if klass is not None and today(db, caller) < klass.first_day:

@@ -33,7 +33,6 @@ from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics import rubrics as rubric_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work.parts import WorkPart
-from jade_ladder.store.work.tasks import TaskKind
 
 LONGEST_WORD = 1_000
 
@@ -123,7 +122,7 @@ def ask_again(caller: Student, task_id: int, attempt: int, words: str) -> None:
         seen = _seen(db, caller, caller.person_id, task_id, attempt)[0]
         if not task.row.present:
             raise Refused("You are not in this class any more", "words")
-        if task.row.kind is TaskKind.OTHER_EVIDENCE:
+        if task.row.kind.entries:
             raise Refused("At this task your teacher enters what they see, as it comes", "words")
         if seen.number != task.row.number:
             raise Refused("There is a newer attempt already", "words")

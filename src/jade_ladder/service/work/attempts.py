@@ -9,18 +9,19 @@ from datetime import datetime
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.core.marking import time_on_paper
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, in_utc, school_zone, time_of_evidence
 from jade_ladder.service.shared.guards import check_begun, own_student, own_task
 from jade_ladder.store.classes.classes import ClassRow
-from jade_ladder.store.evidence.evidence import renew_evidence_of_attempts
+from jade_ladder.store.shared.log import LogSubject
 from jade_ladder.store.work import attempts as store
 from jade_ladder.store.work import parts as part_store
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.attempts import AttemptRow, Dating, EntryRow
 from jade_ladder.store.work.parts import PartKind
-from jade_ladder.store.work.tasks import TaskKind, TaskRow
+from jade_ladder.store.work.tasks import TaskRow
 
 LONGEST_WORK = 200_000
 
@@ -91,7 +92,7 @@ def attempt_for_work(
         raise Refused("This task is a draft: set it before work is put in")
     when = None if done_at is None else _past_time(db, caller, klass, done_at)
     record = task_store.task_student(db, task.id, student_id)
-    if task.kind is TaskKind.OTHER_EVIDENCE:
+    if task.kind.entries:
         check_begun(db, caller, klass.id)
         return _entry(db, caller, record, when, number)
     attempt = store.newest_attempt(db, record)
@@ -101,7 +102,6 @@ def attempt_for_work(
         return store.add_attempt(db, record, when or caller.now, dating)
     if when is not None and not store.was_handed_in(db, attempt.id):
         store.date_attempt(db, attempt.id, when, Dating.HANDED_IN)
-        renew_evidence_of_attempts(db, [attempt.id])
     return attempt.id
 
 
@@ -122,7 +122,6 @@ def _entry(
     attempt_id = there[number - 1]
     if when is not None:
         store.date_attempt(db, attempt_id, when, Dating.OBSERVED)
-        renew_evidence_of_attempts(db, [attempt_id])
     return attempt_id
 
 
@@ -141,7 +140,7 @@ def delete_entry(caller: Teacher, task_id: int, student_id: int, number: int) ->
         row, _ = own_task(db, caller, task_id)
         own_student(db, row.class_id, student_id)
         there = store.attempt_ids(db, task_store.task_student(db, task_id, student_id))
-        if row.kind is not TaskKind.OTHER_EVIDENCE or not 1 <= number <= len(there):
+        if not row.kind.entries or not 1 <= number <= len(there):
             raise NotFound("There is no such entry")
         if number < len(there):
             raise Refused("Only the newest entry can be deleted")
@@ -161,7 +160,7 @@ def _past_time(
 
 
 def first_time(
-    caller: Teacher,
+    now: datetime,
     kind: TaskKind,
     due_at: datetime | None,
     before: datetime | None,
@@ -172,10 +171,10 @@ def first_time(
     (not `choosing`), it is not decided yet. `before` is the time of the attempt before it.
     """
     if not choosing:
-        return caller.now, Dating.UNDECIDED
-    if kind is not TaskKind.HANDED_IN:
-        return caller.now, Dating.OBSERVED
-    return time_on_paper(caller.now, due_at, before), Dating.ON_PAPER
+        return now, Dating.UNDECIDED
+    if not kind.hands_in:
+        return now, Dating.OBSERVED
+    return time_on_paper(now, due_at, before), Dating.ON_PAPER
 
 
 def correct_times(
@@ -190,8 +189,7 @@ def correct_times(
         for one in found:
             attempt = one.attempt
             store.correct_attempt(db, attempt.id, one.when, caller.now, caller.person_id)
-            caller.log(db, "attempt-time", attempt.id, attempt.done_at, one.when)
-        renew_evidence_of_attempts(db, [one.attempt.id for one in found])
+            caller.log(db, LogSubject.ATTEMPT_TIME, attempt.id, attempt.done_at, one.when)
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,7 +214,7 @@ def attempts_to_correct(
     if not student_ids:
         raise Refused("Choose the students whose time is to be corrected", "student_ids")
     row, klass = own_task(db, caller, task_id)
-    if row.kind is TaskKind.OTHER_EVIDENCE:
+    if row.kind.entries:
         raise Refused("Each entry has a time of its own: change it with the entry", "done_at")
     when = None if done_at is None else time_of_evidence(db, caller, klass, done_at, "done_at")
     found = []
@@ -239,4 +237,3 @@ def excuse(caller: Teacher, task_id: int, student_id: int, excused: bool) -> Non
         own_student(db, row.class_id, student_id)
         record = task_store.task_student(db, task_id, student_id)
         task_store.set_excused(db, record, excused)
-        renew_evidence_of_attempts(db, store.attempt_ids(db, record))

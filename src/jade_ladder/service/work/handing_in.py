@@ -24,7 +24,6 @@ from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.handing_in import DraftRow, HandingIn, HandInRow, OwnTaskRow
 from jade_ladder.store.work.parts import PartKind, ReceiptPart
-from jade_ladder.store.work.tasks import TaskKind
 
 _WHY = {
     Closed.OBSERVED: "Nothing is handed in at this task: your teacher watches",
@@ -96,7 +95,7 @@ def task_of_student(
 
 def _seen(row: OwnTaskRow, now: datetime, zone: ZoneInfo) -> OwnTask:
     standing = Standing(
-        row.kind is not TaskKind.HANDED_IN,
+        not row.kind.hands_in,
         row.present,
         row.excused,
         row.due_at,

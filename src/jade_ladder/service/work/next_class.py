@@ -16,6 +16,7 @@ from jade_ladder.store.classes import students as member_store
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.outcomes import outcomes as outcome_store
 from jade_ladder.store.people import teachers as teacher_store
+from jade_ladder.store.shared.log import LogSubject
 from jade_ladder.store.work import task_files as task_file_store
 from jade_ladder.store.work import tasks as task_store
 
@@ -64,7 +65,7 @@ def copy_class(caller: Teacher, class_id: int, as_class: NextClass) -> int:
             )
         if as_class.tasks:
             _copy_tasks(db, caller, old, number, as_class)
-        caller.log(db, "class-copied", number, {"class": class_id}, {"name": name})
+        caller.log(db, LogSubject.CLASS_COPIED, number, {"class": class_id}, {"name": name})
         return number
 
 
@@ -111,7 +112,7 @@ def set_class_aside(caller: Teacher, class_id: int, aside: bool) -> None:
         if (row.set_aside_at is not None) == aside:
             return
         class_store.set_aside(db, class_id, caller.now if aside else None)
-        caller.log(db, "class-set-aside", class_id, not aside, aside)
+        caller.log(db, LogSubject.CLASS_SET_ASIDE, class_id, not aside, aside)
 
 
 def _own_class(db: sqlite3.Connection, caller: Teacher, class_id: int) -> ClassRow:

@@ -30,7 +30,7 @@ from jade_ladder.store.work import placed_parts as placed_store
 from jade_ladder.store.work import removed_parts as removed_store
 from jade_ladder.store.work.parts import NewPart, PartKind, PartOfTask, WorkPart
 from jade_ladder.store.work.placed_parts import PlacedPart
-from jade_ladder.store.work.tasks import TaskKind, TaskRow
+from jade_ladder.store.work.tasks import TaskRow
 
 MOST_PARTS = 20
 LARGEST_WORK = 250_000_000
@@ -151,7 +151,7 @@ def add_work_file(
 
     def check(db: sqlite3.Connection) -> tuple[TaskRow, ClassRow]:
         row, klass = own_task(db, caller, task_id)
-        if row.kind is TaskKind.OBSERVED:
+        if not row.kind.collects:
             raise Refused("This task is observed in the room: nothing is handed in")
         own_student(db, row.class_id, student_id)
         return row, klass
@@ -183,7 +183,7 @@ def add_work_link(
     with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         own_student(db, row.class_id, student_id)
-        if row.kind is TaskKind.OBSERVED:
+        if not row.kind.collects:
             raise Refused("This task is observed in the room: nothing is handed in")
         attempt = attempt_for_work(db, caller, klass, row, student_id, done_at, number)
         _check_room(store.work_parts(db, attempt), 0)

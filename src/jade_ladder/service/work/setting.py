@@ -11,6 +11,7 @@ from datetime import datetime
 from jade_ladder.core.errors import NotFound, Refused
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.numbers import LARGEST, Hundredths
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.rubrics.rubrics import own_rubric
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import check_day, in_utc, school_zone
@@ -18,8 +19,9 @@ from jade_ladder.service.shared.forms import collect_errors, needed
 from jade_ladder.service.shared.guards import own_student, own_task
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.rubrics import criteria as criterion_store
+from jade_ladder.store.shared.log import LogSubject
 from jade_ladder.store.work import tasks as store
-from jade_ladder.store.work.tasks import TaskFields, TaskKind, TaskRow
+from jade_ladder.store.work.tasks import TaskFields, TaskRow
 
 LONGEST_INSTRUCTIONS = 20_000
 LONGEST_CATEGORY = 60
@@ -107,7 +109,7 @@ def checked_fields(
         words.late_per_day,
         words.late_most,
         # Each entry of other evidence is a piece of its own.
-        AttemptsRule.EVERY if words.kind is TaskKind.OTHER_EVIDENCE else words.attempts_rule,
+        AttemptsRule.EVERY if words.kind.entries else words.attempts_rule,
         words.category.strip(),
         set_at,
         words.student_ids is None,
@@ -223,7 +225,7 @@ def set_own_times(
         for student_id in dict.fromkeys(student_ids):
             record = store.task_student(db, task_id, student_id)
             store.set_own_times(db, record, due, closes)
-            caller.log(db, "own-times", task_id, None, {"student": student_id, "due": due})
+            caller.log(db, LogSubject.OWN_TIMES, task_id, None, {"student": student_id, "due": due})
 
 
 def checked_own_times(
@@ -241,7 +243,7 @@ def checked_own_times(
         raise Refused("Choose the students who have times of their own", "student_ids")
     for student_id in student_ids:
         own_student(db, row.class_id, student_id)
-    if row.kind is not TaskKind.HANDED_IN:
+    if not row.kind.hands_in:
         raise Refused("Nothing is handed in at this task", "due_at")
     collect_errors(
         lambda: _check_due(due_at, klass),

@@ -9,11 +9,12 @@ from math import ceil
 from typing import NamedTuple
 
 from jade_ladder.core.marking import WAITS_FOR_TEACHER, DeskState, Progress, desk_state
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.store.work import standing as store
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.standing import TaskStudentRow
-from jade_ladder.store.work.tasks import TaskKind, TaskRow
+from jade_ladder.store.work.tasks import TaskRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,12 +47,12 @@ def state_of(progress: Progress, setting: Setting, now: datetime) -> DeskState:
     neither missing nor to be observed.
     """
     kind, due_at, set_at = setting
-    if kind is TaskKind.OTHER_EVIDENCE:
+    if kind.entries:
         # What was seen waits once it is entered; nobody owes anything.
         return desk_state(progress, observed=False, due_passed=False)
-    due_passed = due_at <= now if due_at else kind is not TaskKind.HANDED_IN
+    due_passed = due_at <= now if due_at else not kind.hands_in
     is_set = set_at is not None and set_at <= now
-    return desk_state(progress, kind is TaskKind.OBSERVED, due_passed and is_set)
+    return desk_state(progress, kind.watched, due_passed and is_set)
 
 
 def student_at_task(
@@ -65,7 +66,7 @@ def student_at_task(
     progress = Progress(row.excused, row.has_work, row.version, row.finished_version, absent, there)
     if row.own_due_at is not None:
         setting = setting._replace(due_at=row.own_due_at)
-    if (row.number or 1) > 1 and setting.kind is not TaskKind.OTHER_EVIDENCE:
+    if (row.number or 1) > 1 and not setting.kind.entries:
         # A further attempt, which was opened, is neither late nor missing.
         setting = setting._replace(due_at=None)
     state = state_of(progress, setting, now)
@@ -77,7 +78,7 @@ def late_minutes(handed_in_at: datetime | None, kind: TaskKind, due_at: datetime
     """Give how many minutes after the due time work was handed in; 0 when in time, when nothing
     is handed in, or when nobody said when it was handed in. docs/calculations.md, Time and order.
     """
-    if handed_in_at is None or due_at is None or kind is not TaskKind.HANDED_IN:
+    if handed_in_at is None or due_at is None or not kind.hands_in:
         return 0
     return max(0, ceil((handed_in_at - due_at).total_seconds() / 60))
 

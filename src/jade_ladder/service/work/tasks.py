@@ -36,7 +36,6 @@ from jade_ladder.service.work.standing import (
     student_at_task,
 )
 from jade_ladder.store.classes import classes as class_store
-from jade_ladder.store.evidence.evidence import renew_evidence_of_task
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion, asked_of
 from jade_ladder.store.work import counts
@@ -260,8 +259,6 @@ def change_task(caller: Teacher, task_id: int, based_on: int, words: TaskWords) 
         store.change_task(db, task_id, fields)
         store.keep_instructions(db, task_id, html)
         store.choose_students(db, task_id, words.student_ids or ())
-        if fields.practice != row.practice:
-            renew_evidence_of_task(db, task_id)
 
 
 def _rendered(words: TaskWords) -> str:

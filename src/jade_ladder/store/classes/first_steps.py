@@ -39,7 +39,7 @@ def first_steps(db: sqlite3.Connection, teacher_id: int) -> dict[int, FirstSteps
              EXISTS (SELECT 1 FROM task k
                      JOIN task_student ts ON ts.task_id = k.id
                      JOIN attempt a ON a.task_student_id = ts.id
-                     JOIN mark m ON m.attempt_id = a.id
+                     JOIN teachers_mark m ON m.attempt_id = a.id
                      WHERE k.class_id = t.class_id AND m.finished_version IS NOT NULL)
            FROM membership t
            WHERE t.person_id = ? AND t.role = 'teacher' AND t.until IS NULL

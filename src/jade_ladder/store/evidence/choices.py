@@ -30,9 +30,9 @@ JOIN task_student ts ON ts.student_id = s.value
 JOIN task t ON t.id = ts.task_id
 JOIN school_class k ON k.id = t.class_id
 JOIN attempt a ON a.task_student_id = ts.id
-JOIN mark m ON m.attempt_id = a.id
+JOIN teachers_mark m ON m.attempt_id = a.id
 JOIN mark_choice c ON c.mark_id = m.id
-WHERE m.role = 'teacher' AND c.level_id IS NOT NULL AND c.since_version <= m.finished_version
+WHERE c.level_id IS NOT NULL AND c.since_version <= m.finished_version
   AND (c.until_version IS NULL OR c.until_version > m.finished_version)
 ORDER BY ts.student_id, done, m.first_finished_at, a.id, c.criterion_id"""
 

@@ -8,6 +8,7 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
+from jade_ladder.store.evidence.evidence import settle
 from jade_ladder.store.shared.rows import fetch
 
 # The evidence of students at a task, or what is set aside of it (`WhichEvidence.values`).
@@ -42,12 +43,13 @@ def set_aside(
     db: sqlite3.Connection, which: WhichEvidence, reason: str, now: datetime, person_id: int
 ) -> list[int]:
     """Set the evidence that counts aside; gives the attempts that it is of, one for each piece."""
+    settle(db)
     rows = db.execute(
         f"""INSERT INTO evidence_set_aside
               (attempt_id, outcome_id, reason, set_aside_at, set_aside_by)
-            SELECT e.attempt_id, e.outcome_id, :reason, :now, :person
+            SELECT e.source_id, e.outcome_id, :reason, :now, :person
             FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
-            JOIN evidence e ON e.attempt_id = a.id
+            JOIN evidence e ON e.source_kind = 'attempt' AND e.source_id = a.id
             WHERE {_CHOSEN.format(outcome="e.outcome_id")}
             RETURNING attempt_id""",
         {**which.values, "reason": reason, "now": now, "person": person_id},
@@ -126,8 +128,8 @@ def pieces_aside(
              FROM evidence_set_aside x CROSS JOIN attempt a ON a.id = x.attempt_id
              CROSS JOIN task_student ts ON ts.id = a.task_student_id
              WHERE x.counts_again_at IS NULL AND (:shown_by IS NULL OR EXISTS (
-               SELECT 1 FROM mark m JOIN hand_back h ON h.mark_id = m.id
-               WHERE m.attempt_id = a.id AND m.role = 'teacher' AND h.taken_back_at IS NULL
+               SELECT 1 FROM teachers_mark m JOIN hand_back h ON h.mark_id = m.id
+               WHERE m.attempt_id = a.id AND h.taken_back_at IS NULL
                  AND h.visible_at <= :shown_by))
              UNION ALL
              SELECT n.student_id, n.outcome_id

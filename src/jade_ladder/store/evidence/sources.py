@@ -7,7 +7,7 @@ import sqlite3
 from collections.abc import Iterable
 from datetime import datetime
 
-from jade_ladder.store.work.tasks import TaskKind
+from jade_ladder.core.task_kinds import TaskKind
 
 
 def task_titles(
@@ -30,6 +30,21 @@ def task_titles(
         number: (title, TaskKind(kind), class_name, class_id)
         for number, title, kind, class_name, class_id in rows
     }
+
+
+def asking(db: sqlite3.Connection, task_ids: Iterable[int], outcome_id: int) -> set[int]:
+    """Give those of some tasks that ask about an outcome now: by an earlier revision, or when more
+    of their criteria were asked, others may have.
+    """
+    rows = db.execute(
+        """SELECT DISTINCT t.id FROM json_each(?) n JOIN task t ON t.id = n.value
+           JOIN criterion c ON c.revision_id = t.revision_id
+             AND (t.asked IS NULL OR c.key IN (SELECT value FROM json_each(t.asked)))
+           JOIN alignment l ON l.criterion_id = c.id AND l.outcome_id = ?
+           ORDER BY t.id""",
+        (json.dumps(list(task_ids)), outcome_id),
+    )
+    return {number for (number,) in rows}
 
 
 def class_names(
@@ -66,7 +81,7 @@ def carried_into(
     """
     return db.execute(
         """SELECT DISTINCT m.attempt_id, c.carried_from FROM json_each(?1) n
-           JOIN mark m ON m.attempt_id = n.value AND m.role = 'teacher'
+           JOIN teachers_mark m ON m.attempt_id = n.value
            JOIN mark_choice c ON c.mark_id = m.id AND c.carried_from IS NOT NULL
              AND c.since_version <= m.finished_version
              AND (c.until_version IS NULL OR c.until_version > m.finished_version)
@@ -84,7 +99,8 @@ def finished_remarks(
     """
     return db.execute(
         """SELECT m.attempt_id, r.text FROM json_each(?1) n
-           JOIN mark m ON m.attempt_id = n.value JOIN mark_remark r ON r.mark_id = m.id
+           JOIN teachers_mark m ON m.attempt_id = n.value
+           JOIN mark_remark r ON r.mark_id = m.id
            WHERE r.text <> '' AND r.since_version <= m.finished_version
              AND (r.until_version IS NULL OR r.until_version > m.finished_version)
              AND (r.criterion_id IS NULL OR r.criterion_id IN (

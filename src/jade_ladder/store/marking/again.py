@@ -57,12 +57,18 @@ def carried_after(db: sqlite3.Connection, attempt_id: int) -> list[str]:
 
 
 def withdraw(db: sqlite3.Connection, attempt_id: int) -> None:
-    """Close the attempt that was opened after one; a student's wish for it stays, unanswered."""
+    """Close the attempt that was opened after one; a student's wish for it stays as it was before,
+    unanswered or declined.
+    """
     db.execute("DELETE FROM carried_choice WHERE attempt_id = ?", (attempt_id,))
-    db.execute("DELETE FROM wish WHERE attempt_id = ? AND asked = 0", (attempt_id,))
     db.execute(
-        """UPDATE wish SET granted = NULL, answer = NULL, answered_at = NULL, answered_by = NULL,
-                           due_at = NULL
+        "DELETE FROM wish WHERE attempt_id = ? AND asked = 0 AND declined_at IS NULL", (attempt_id,)
+    )
+    db.execute(
+        """UPDATE wish SET granted = CASE WHEN declined_at IS NOT NULL THEN 0 END,
+                           answer = declined_answer, answered_at = declined_at,
+                           answered_by = declined_by, due_at = NULL,
+                           declined_answer = NULL, declined_at = NULL, declined_by = NULL
            WHERE attempt_id = ?""",
         (attempt_id,),
     )

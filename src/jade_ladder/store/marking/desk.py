@@ -9,26 +9,27 @@ from dataclasses import dataclass
 from datetime import date, datetime
 
 from jade_ladder.core.evidence import AttemptsRule, Combining
+from jade_ladder.core.marking import MarkRole
 from jade_ladder.core.methods import MethodKind
 from jade_ladder.core.names import Named
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.store.shared.rows import fetch, fetch_one
 from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.kinds import ENTRIES
 from jade_ladder.store.work.standing import there_when_due
-from jade_ladder.store.work.tasks import TaskKind
 
 
 @dataclass(frozen=True, slots=True)
 class DeskPlace(Named):
-    """One attempt of one student at one task, with the task, the class and the teacher's mark; what
-    is not there yet is None. `method`, `newest` and `last` are the class's method, `before` is the
-    time of the attempt before; `left_on` the first day no longer in the class, if they left;
-    of a class that is `set_aside` nothing is changed. `asked` are the keys of the criteria that the
-    task asks, as a JSON array (None: all). Of other evidence, `other_open` is the number of the
-    first other entry that is not finished. `opened` where it is a further attempt that was opened,
-    to be done by `again_due_at`,
-    `carries` where something is carried over into it, `next_opened` where another one was opened
-    after the newest; `outcomes_aside` are the outcomes of which its evidence is set aside, as a
-    JSON array.
+    """One attempt of one student at one task, with the task, the class and the mark of who looks
+    at it; what is not there yet is None. `method`, `newest` and `last` are the class's method,
+    `before` is the time of the attempt before; `left_on` the first day no longer in the class, if
+    they left; of a class that is `set_aside` nothing is changed. `asked` are the keys of the
+    criteria that the task asks, as a JSON array (None: all). Of other evidence, `other_open` is
+    the number of the first other entry that is not finished. `opened` where it is a further
+    attempt that was opened, to be done by `again_due_at`, `carries` where something is carried
+    over into it, `next_opened` where another one was opened after the newest; `outcomes_aside`
+    are the outcomes of which its evidence is set aside, as a JSON array.
     """
 
     task_id: int
@@ -91,12 +92,32 @@ class DeskPlace(Named):
 _THERE = there_when_due("coalesce(ts.due_at, t.due_at)", "t.class_id", "p.id")
 
 
+# By what right somebody marks in a role, and which mark of an attempt that is; in a role without a
+# right nobody marks.
+_TEACHES = """EXISTS (SELECT 1 FROM membership WHERE class_id = t.class_id
+                         AND person_id = :marker AND role = 'teacher' AND until IS NULL)"""
+_RIGHTS = {
+    MarkRole.TEACHER: (_TEACHES, "SELECT id FROM teachers_mark WHERE attempt_id = a.id"),
+    MarkRole.SELF: (
+        "p.id = :marker AND a.id IS NOT NULL",
+        "SELECT id FROM mark WHERE attempt_id = a.id AND role = 'self' AND marker_id = :marker",
+    ),
+}
+
+
 def desk_place(
-    db: sqlite3.Connection, teacher_id: int, task_id: int, student_id: int, number: int
+    db: sqlite3.Connection,
+    role: MarkRole,
+    marker_id: int,
+    task_id: int,
+    student_id: int,
+    number: int,
 ) -> DeskPlace | None:
-    """Give an attempt, there or not, of a student at a task of a class the teacher teaches; None
-    where there is no such task or student.
+    """Give an attempt of a student at a task as who marks it in a role sees it: the teacher of its
+    class one that is there or not yet, the student themselves one that is there. None where there
+    is no such task or student, or where nobody marks by that right.
     """
+    right, mark = _RIGHTS[role]
     return fetch_one(
         db,
         DeskPlace,
@@ -115,11 +136,11 @@ def desk_place(
                    ORDER BY l.id DESC LIMIT 1),
                   k.set_aside_at IS NOT NULL, t.late_per_day, t.late_most, t.set_at, ts.due_at,
                   ts.closes_at, t.asked,
-                  CASE t.kind WHEN 'other-evidence' THEN (
+                  CASE WHEN {ENTRIES} THEN (
                     SELECT min(x.number) FROM attempt x
-                    LEFT JOIN mark y ON y.attempt_id = x.id AND y.role = 'teacher'
-                    WHERE x.task_student_id = ts.id AND x.number <> :number
-                      AND (y.finished_version IS NULL OR y.finished_version <> y.version)) END,
+                    WHERE x.task_student_id = ts.id AND x.number <> :number AND NOT EXISTS (
+                      SELECT 1 FROM teachers_mark y
+                      WHERE y.attempt_id = x.id AND y.finished_version = y.version)) END,
                   EXISTS (SELECT 1 FROM wish WHERE attempt_id = b.id AND granted = 1),
                   (SELECT due_at FROM wish WHERE attempt_id = b.id AND granted = 1),
                   EXISTS (SELECT 1 FROM carried_choice WHERE attempt_id = b.id),
@@ -137,13 +158,12 @@ def desk_place(
            LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = p.id
            LEFT JOIN attempt a ON a.task_student_id = ts.id AND a.number = :number
            LEFT JOIN attempt b ON b.task_student_id = ts.id AND b.number = :number - 1
-           LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           LEFT JOIN mark m ON m.id = ({mark})
            WHERE t.id = :task
-             AND EXISTS (SELECT 1 FROM membership WHERE class_id = t.class_id
-                         AND person_id = :teacher AND role = 'teacher' AND until IS NULL)
+             AND {right}
              AND EXISTS (SELECT 1 FROM membership WHERE class_id = t.class_id
                          AND person_id = :student AND role = 'student')""",
-        {"task": task_id, "student": student_id, "teacher": teacher_id, "number": number},
+        {"task": task_id, "student": student_id, "marker": marker_id, "number": number},
     )
 
 

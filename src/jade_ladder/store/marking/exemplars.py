@@ -24,7 +24,7 @@ class ExemplarRow:
 # By the rubric of a task, in a class that somebody teaches now.
 _EXEMPLAR = """SELECT e.id, e.title, e.attempt_id, m.id, e.version, t.title
                FROM exemplar e JOIN attempt a ON a.id = e.attempt_id
-               JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+               JOIN teachers_mark m ON m.attempt_id = a.id
                JOIN task_student ts ON ts.id = a.task_student_id
                JOIN task t ON t.id = ts.task_id
                JOIN membership l ON l.class_id = t.class_id AND l.person_id = :person

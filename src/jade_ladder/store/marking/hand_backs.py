@@ -16,6 +16,7 @@ from jade_ladder.store.marking.marks import (
     Standing,
 )
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert
+from jade_ladder.store.work.kinds import ENTRIES
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +58,7 @@ def handed_back(db: sqlite3.Connection, task_id: int, now: datetime) -> list[Han
     return fetch(
         db,
         HandedBackRow,
-        """WITH seen AS (
+        f"""WITH seen AS (
              SELECT mark_id, max(id) AS id FROM hand_back
              WHERE taken_back_at IS NULL AND visible_at <= :now GROUP BY mark_id),
            coming AS (
@@ -73,9 +74,9 @@ def handed_back(db: sqlite3.Connection, task_id: int, now: datetime) -> list[Han
            FROM task t JOIN task_student ts ON ts.task_id = t.id
            JOIN person p ON p.id = ts.student_id
            JOIN attempt a ON a.task_student_id = ts.id
-             AND (t.kind = 'other-evidence'
+             AND ({ENTRIES}
                   OR a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id))
-           JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           JOIN teachers_mark m ON m.attempt_id = a.id
            LEFT JOIN seen ON seen.mark_id = m.id LEFT JOIN hand_back s ON s.id = seen.id
            LEFT JOIN coming ON coming.mark_id = m.id AND coming.id > coalesce(seen.id, 0)
            LEFT JOIN hand_back c ON c.id = coming.id
@@ -92,7 +93,8 @@ def seen_with_total(db: sqlite3.Connection, task_id: int, now: datetime) -> set[
     rows = db.execute(
         """SELECT h.mark_id, h.total_shown, max(h.id)
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
-           JOIN mark m ON m.attempt_id = a.id JOIN hand_back h ON h.mark_id = m.id
+           JOIN teachers_mark m ON m.attempt_id = a.id
+           JOIN hand_back h ON h.mark_id = m.id
            WHERE ts.task_id = ? AND h.taken_back_at IS NULL AND h.visible_at <= ?
            GROUP BY h.mark_id ORDER BY h.mark_id""",
         (task_id, now),
@@ -163,7 +165,7 @@ def seen_attempts(
         """SELECT h.id, a.id, a.number, m.id, h.version, h.total_shown, h.visible_at, h.read_at,
                   h.next_word, CASE a.dating WHEN 'handed-in' THEN a.done_at END
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
-           JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           JOIN teachers_mark m ON m.attempt_id = a.id
            JOIN hand_back h ON h.id = (
              SELECT max(id) FROM hand_back
              WHERE mark_id = m.id AND taken_back_at IS NULL AND visible_at <= :now)
@@ -266,7 +268,7 @@ def answer_wish(
     due_at: datetime | None = None,
 ) -> None:
     """Grant or decline another attempt after one, asked for or not; one that is granted may be due
-    at a time.
+    at a time. What was declined before is kept beside it.
     """
     db.execute(
         """INSERT INTO wish (attempt_id, words, made_at, granted, answer, answered_at, answered_by,
@@ -274,6 +276,9 @@ def answer_wish(
            VALUES (?1, '', ?4, ?2, ?3, ?4, ?5, ?6, 0)
            ON CONFLICT (attempt_id) DO UPDATE SET granted = excluded.granted,
              answer = excluded.answer, answered_at = excluded.answered_at,
-             answered_by = excluded.answered_by, due_at = excluded.due_at""",
+             answered_by = excluded.answered_by, due_at = excluded.due_at,
+             declined_answer = CASE WHEN granted = 0 AND excluded.granted = 1 THEN answer END,
+             declined_at = CASE WHEN granted = 0 AND excluded.granted = 1 THEN answered_at END,
+             declined_by = CASE WHEN granted = 0 AND excluded.granted = 1 THEN answered_by END""",
         (attempt_id, granted, answer, at, person_id, due_at),
     )

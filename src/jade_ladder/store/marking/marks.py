@@ -10,6 +10,7 @@ from datetime import datetime
 from typing import NamedTuple
 
 from jade_ladder.core.evidence import Combining
+from jade_ladder.core.marking import MarkRole
 from jade_ladder.core.names import Named
 from jade_ladder.store.marking.adjustments import AdjustmentKind, AdjustmentRow, next_version
 from jade_ladder.store.shared.rows import fetch, fetch_number, insert
@@ -38,13 +39,18 @@ class RemarkRow:
     since_version: int
 
 
-def begin_mark(db: sqlite3.Connection, attempt_id: int, marker_id: int, now: datetime) -> int:
-    """Begin the teacher's mark of an attempt, the one that counts; give its number."""
-    db.execute("UPDATE attempt SET mark_begun = 1 WHERE id = ?", (attempt_id,))
+def begin_mark(
+    db: sqlite3.Connection, attempt_id: int, role: MarkRole, marker_id: int, now: datetime
+) -> int:
+    """Begin the mark of an attempt by somebody in a role; give its number. Only with the teacher's
+    has its marking begun.
+    """
+    if role is MarkRole.TEACHER:
+        db.execute("UPDATE attempt SET mark_begun = 1 WHERE id = ?", (attempt_id,))
     return insert(
         db,
-        "INSERT INTO mark (attempt_id, role, marker_id, changed_at) VALUES (?, 'teacher', ?, ?)",
-        (attempt_id, marker_id, now),
+        "INSERT INTO mark (attempt_id, role, marker_id, changed_at) VALUES (?, ?, ?, ?)",
+        (attempt_id, role, marker_id, now),
     )
 
 
@@ -222,8 +228,7 @@ def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[Task
            FROM json_each(?) n JOIN task t ON t.id = n.value
            JOIN school_class k ON k.id = t.class_id
            JOIN task_student ts ON ts.task_id = t.id JOIN person p ON p.id = ts.student_id
-           JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
-             AND m.role = 'teacher'
+           JOIN attempt a ON a.task_student_id = ts.id JOIN teachers_mark m ON m.attempt_id = a.id
            ORDER BY ts.task_id, p.family_name COLLATE names, p.given_name COLLATE names, p.id,
                     a.number""",
         (json.dumps(list(task_ids)),),

@@ -32,7 +32,7 @@ _AT = """{one}.since_version <= m.finished_version
          AND ({one}.until_version IS NULL OR {one}.until_version > m.finished_version)"""
 _MARKS = """json_each(:tasks) n JOIN task_student ts ON ts.task_id = n.value
             JOIN attempt a ON a.task_student_id = ts.id
-            JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'"""
+            JOIN teachers_mark m ON m.attempt_id = a.id"""
 _WHOSE = "ts.task_id, ts.student_id, a.number, m.first_finished_at"
 _REMARKS = f"""
   SELECT {_WHOSE}, k.title, l.name, coalesce(c.half_way, 0), r.text

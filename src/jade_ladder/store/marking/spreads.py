@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from jade_ladder.store.shared.rows import fetch
+from jade_ladder.store.work.kinds import ENTRIES
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,12 +29,12 @@ def fallen(db: sqlite3.Connection, task_id: int, on: date) -> list[FallenRow]:
     return fetch(
         db,
         FallenRow,
-        """SELECT c.criterion_id, ts.student_id, c.level_id, c.half_way, c.not_assessed
+        f"""SELECT c.criterion_id, ts.student_id, c.level_id, c.half_way, c.not_assessed
            FROM task t JOIN task_student ts ON ts.task_id = t.id
            JOIN attempt a ON a.task_student_id = ts.id
-             AND (t.kind = 'other-evidence'
+             AND ({ENTRIES}
                   OR a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id))
-           JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           JOIN teachers_mark m ON m.attempt_id = a.id
            JOIN mark_choice c ON c.mark_id = m.id AND c.until_version IS NULL
              AND c.carried_from IS NULL
            WHERE t.id = :task AND ts.excused = 0 AND ts.student_id IN (

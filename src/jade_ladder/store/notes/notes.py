@@ -125,8 +125,8 @@ def versions(db: sqlite3.Connection, number: int) -> list[PastVersion]:
 
 
 class NoteEvidence(NamedTuple):
-    """A note that counts, as evidence: times as they are stored, in text order; `values` are those
-    of the scale that the outcome has now, as a JSON array.
+    """What a note says as evidence: times as they are stored, in text order; `values` are those of
+    the scale that the outcome has now, as a JSON array. Whether it is set aside is 0 or 1.
     """
 
     student_id: int
@@ -139,6 +139,7 @@ class NoteEvidence(NamedTuple):
     half_way: int
     scale_id: int
     values: str
+    set_aside: int = 0
 
     @property
     def value(self) -> int:
@@ -151,40 +152,24 @@ def _values(text: str) -> tuple[int, ...]:
     return tuple(json.loads(text))
 
 
-_EVIDENCE = """SELECT n.student_id, n.outcome_id, v.seen_at, n.written_at, n.id, v.level, v.levels,
-                      v.half_way, o.scale_id,
-                      (SELECT json_group_array(value) FROM (
-                         SELECT value FROM scale_level WHERE scale_id = o.scale_id
-                         ORDER BY position))
-               FROM note n JOIN note_version v ON v.note_id = n.id AND v.version = n.version
-               JOIN outcome o ON o.id = n.outcome_id
-               WHERE n.student_id IN (SELECT value FROM json_each(?))
-                 AND n.outcome_id IN (SELECT value FROM json_each(?))
-                 AND v.withdrawn = 0"""
-
-
 def note_evidence(
-    db: sqlite3.Connection,
-    student_ids: Iterable[int],
-    outcome_ids: Iterable[int],
-    shown_by: datetime | None = None,
+    db: sqlite3.Connection, student_ids: Iterable[int], outcome_ids: Iterable[int]
 ) -> list[NoteEvidence]:
-    """List the notes of students on outcomes that count, or (`shown_by`) that their students may
-    see by then.
-    """
-    shown = "" if shown_by is None else "AND n.shown_at <= ?"
-    wanted: list[object] = [json.dumps(list(student_ids)), json.dumps(list(outcome_ids))]
-    if shown_by is not None:
-        wanted.append(shown_by)
-    sql = f"{_EVIDENCE} AND v.aside IS NULL {shown} ORDER BY n.id"
-    return [NoteEvidence(*row) for row in db.execute(sql, wanted)]
-
-
-def evidence_aside(db: sqlite3.Connection, student_id: int, outcome_id: int) -> list[NoteEvidence]:
-    """List the notes of a student on an outcome that are set aside, as evidence."""
-    sql = f"{_EVIDENCE} AND v.aside IS NOT NULL ORDER BY n.id"
-    wanted = [json.dumps([student_id]), json.dumps([outcome_id])]
-    return [NoteEvidence(*row) for row in db.execute(sql, wanted)]
+    """List what the notes of students on outcomes say that are not withdrawn, counted or not."""
+    rows = db.execute(
+        """SELECT n.student_id, n.outcome_id, v.seen_at, n.written_at, n.id, v.level, v.levels,
+                  v.half_way, o.scale_id,
+                  (SELECT json_group_array(value) FROM (
+                     SELECT value FROM scale_level WHERE scale_id = o.scale_id ORDER BY position)),
+                  v.aside IS NOT NULL
+           FROM note n JOIN note_version v ON v.note_id = n.id AND v.version = n.version
+           JOIN outcome o ON o.id = n.outcome_id
+           WHERE n.student_id IN (SELECT value FROM json_each(?))
+             AND n.outcome_id IN (SELECT value FROM json_each(?)) AND v.withdrawn = 0
+           ORDER BY n.id""",
+        [json.dumps(list(student_ids)), json.dumps(list(outcome_ids))],
+    )
+    return [NoteEvidence(*row) for row in rows]
 
 
 def add_note(

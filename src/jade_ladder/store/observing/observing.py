@@ -156,7 +156,7 @@ def seen(db: sqlite3.Connection, task_id: int) -> list[SeenRow]:
         """SELECT m.id, m.attempt_id, c.criterion_id, c.level_id, c.half_way, c.not_assessed,
                   c.carried_from
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
-           JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           JOIN teachers_mark m ON m.attempt_id = a.id
            JOIN mark_choice c ON c.mark_id = m.id AND c.until_version IS NULL
            WHERE ts.task_id = ? ORDER BY c.id""",
         (task_id,),
@@ -182,14 +182,14 @@ def said(db: sqlite3.Connection, task_id: int) -> list[SaidRow]:
         SaidRow,
         """SELECT m.attempt_id, r.criterion_id, r.text, 0
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
-           JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           JOIN teachers_mark m ON m.attempt_id = a.id
            JOIN mark_remark r ON r.mark_id = m.id AND r.until_version IS NULL
            WHERE ts.task_id = ?1 AND r.criterion_id IS NOT NULL AND r.text <> ''
            UNION ALL
            SELECT m.attempt_id, k.id, '', count(*)
            FROM task t JOIN task_student ts ON ts.task_id = t.id
            JOIN attempt a ON a.task_student_id = ts.id
-           JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           JOIN teachers_mark m ON m.attempt_id = a.id
            JOIN mark_file f ON f.mark_id = m.id AND f.until_version IS NULL
              AND f.file_id IS NOT NULL AND f.passage_key IS NULL
            JOIN criterion k ON k.revision_id = t.revision_id AND k.key = f.criterion_key
@@ -257,7 +257,7 @@ def marks_to_finish(db: sqlite3.Connection, task_id: int) -> list[OpenMark]:
         OpenMark,
         """SELECT ts.student_id, a.number
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
-           JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           JOIN teachers_mark m ON m.attempt_id = a.id
            WHERE ts.task_id = ? AND ts.excused = 0
              AND (m.finished_version IS NULL OR m.finished_version <> m.version)
              AND EXISTS (SELECT 1 FROM mark_choice c

@@ -29,7 +29,7 @@ def chosen_values(db: sqlite3.Connection, attempt_ids: Iterable[int]) -> list[Ch
     rows = db.execute(
         """SELECT m.attempt_id, l.outcome_id, k.key, k.title, here.value, above.value, c.half_way
            FROM json_each(?) n
-           JOIN mark m ON m.attempt_id = n.value AND m.role = 'teacher'
+           JOIN teachers_mark m ON m.attempt_id = n.value
            JOIN mark_choice c ON c.mark_id = m.id AND c.carried_from IS NULL
              AND c.since_version <= m.finished_version
              AND (c.until_version IS NULL OR c.until_version > m.finished_version)

@@ -10,6 +10,7 @@ from datetime import datetime
 
 from jade_ladder.core.names import Named
 from jade_ladder.store.shared.rows import fetch, fetch_one
+from jade_ladder.store.work.kinds import ENTRIES
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,12 +70,12 @@ def to_hand_back(db: sqlite3.Connection, class_ids: Iterable[int]) -> list[ToHan
     return fetch(
         db,
         ToHandBack,
-        """SELECT t.class_id, t.id, t.title, count(DISTINCT ts.student_id)
+        f"""SELECT t.class_id, t.id, t.title, count(DISTINCT ts.student_id)
            FROM task t JOIN task_student ts ON ts.task_id = t.id
            JOIN attempt a ON a.task_student_id = ts.id
-             AND (t.kind = 'other-evidence'
+             AND ({ENTRIES}
                   OR a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id))
-           JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           JOIN teachers_mark m ON m.attempt_id = a.id
            WHERE t.class_id IN (SELECT value FROM json_each(?))
              AND ts.excused = 0 AND m.finished_version = m.version
              AND NOT EXISTS (SELECT 1 FROM hand_back h

@@ -28,7 +28,7 @@ class School:
 
 @dataclass(frozen=True, slots=True)
 class Person(Named):
-    """A teacher or student."""
+    """Somebody of the school: who may teach, and who is or was a student of a class (`learns`)."""
 
     id: int
     given_name: str
@@ -37,10 +37,13 @@ class Person(Named):
     email: str | None
     may_teach: bool
     administrator: bool
+    learns: bool
 
 
 # Columns of a Person, for the other modules of this room, too.
-PERSON = """SELECT id, given_name, family_name, identifier, email, may_teach, administrator
+PERSON = """SELECT id, given_name, family_name, identifier, email, may_teach, administrator,
+                    EXISTS (SELECT 1 FROM membership l
+                            WHERE l.person_id = person.id AND l.role = 'student')
              FROM person"""
 
 

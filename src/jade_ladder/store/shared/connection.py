@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 import threading
 from collections.abc import Iterator
@@ -11,9 +12,8 @@ from functools import lru_cache
 from pathlib import Path
 from zoneinfo import ZoneInfo
 
-from jade_ladder.core.alignment import chosen_value
 from jade_ladder.core.errors import StoreError, Unavailable
-from jade_ladder.core.evidence import Combining, Part, combine
+from jade_ladder.core.evidence import Combining, Part, combine, note_value, part_of
 from jade_ladder.core.names import compare_names
 from jade_ladder.store.shared.file import FILE_NAME, check_file, make_file, protect
 from jade_ladder.store.shared.migrations import migrate
@@ -65,28 +65,24 @@ class CombinedEvidence:
     ) -> None:
         """Take one choice."""
         self._combining = Combining(combining)
-        exact = chosen_value((value, above), 0, bool(half_way))
-        if exact is not None:
-            self._parts.append(Part(exact, weight, bool(carried)))
+        part = part_of((value, above), 0, bool(half_way), weight, bool(carried))
+        if part is not None:
+            self._parts.append(part)
 
     def finalize(self) -> int | None:
         """Give what all of them come to."""
         return combine(self._parts, self._combining)
 
 
-class _CombinedAnew(CombinedEvidence):
-    """As migrations before further attempts call it: nothing was carried over then."""
-
-    def step(  # type: ignore[override]
-        self, combining: str, weight: int, half_way: int, value: int | None, above: int | None
-    ) -> None:
-        """Take one choice."""
-        super().step(combining, weight, 0, half_way, value, above)
+@lru_cache(maxsize=4096)
+def _note_value(level: int, levels: int, half_way: int, values: str) -> int:
+    """Give the evidence that a note is; `values` are those of the scale, as a JSON array."""
+    return note_value(level, levels, bool(half_way), json.loads(values))
 
 
 @lru_cache(maxsize=4096)
 def _school_day(at: str | None, time_zone: str | None) -> str | None:
-    """Give the day of a time at the school; a migration asks for it, too."""
+    """Give the day of a time at the school."""
     if at is None:
         return None
     return datetime.fromisoformat(at).astimezone(ZoneInfo(time_zone or "UTC")).date().isoformat()
@@ -124,7 +120,10 @@ class Database:
         if not check_file(self.path):
             make_file(self.path, self._make_at)
         protect(self.path)
-        migrate(self._connection())
+        db = self._connection()
+        migrate(db)
+        # Migrations have functions of their own, of which one has the name of ours.
+        _let_call(db)
 
     @staticmethod
     def _make_at(path: Path) -> None:
@@ -223,9 +222,7 @@ def _connect(path: Path, read_only: bool = False) -> Connection:
         check_same_thread=False,
         factory=Connection,
     )
-    db.create_aggregate("combined", 5, _CombinedAnew)  # type: ignore[arg-type]
-    db.create_aggregate("combined", 6, CombinedEvidence)  # type: ignore[arg-type]
-    db.create_function("school_day", 2, _school_day, deterministic=True)
+    _let_call(db)
     db.create_collation("names", compare_names)
     db.execute("PRAGMA foreign_keys = ON")
     if not read_only:
@@ -233,6 +230,12 @@ def _connect(path: Path, read_only: bool = False) -> Connection:
         # FULL: an answered save survives a power cut.
         db.execute("PRAGMA synchronous = FULL")
     return db
+
+
+def _let_call(db: sqlite3.Connection) -> None:
+    db.create_aggregate("combined", 6, CombinedEvidence)  # type: ignore[arg-type]
+    db.create_function("note_value", 4, _note_value, deterministic=True)
+    db.create_function("school_day", 2, _school_day, deterministic=True)
 
 
 @contextmanager

@@ -82,7 +82,7 @@ _CHECKS = (
     (
         "an attempt says wrongly whether its mark is begun",
         "SELECT 'attempt ' || a.id FROM attempt a WHERE a.mark_begun <> EXISTS ("
-        "SELECT 1 FROM mark m WHERE m.attempt_id = a.id AND m.role = 'teacher')",
+        "SELECT 1 FROM teachers_mark m WHERE m.attempt_id = a.id)",
     ),
     (
         "a mark is by a criterion of another rubric than its task's",

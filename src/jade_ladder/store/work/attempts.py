@@ -84,7 +84,7 @@ def entries(db: sqlite3.Connection, task_id: int) -> list[EntryRow]:
                             WHERE p.attempt_id = a.id AND p.kind = 'text'), ''),
                   coalesce(m.version, 0) > 0, coalesce(m.finished_version = m.version, 0)
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
-           LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+           LEFT JOIN mark m ON m.id = (SELECT id FROM teachers_mark WHERE attempt_id = a.id)
            WHERE ts.task_id = ? ORDER BY ts.student_id, a.number""",
         (task_id,),
     )
@@ -104,9 +104,7 @@ def was_handed_in(db: sqlite3.Connection, attempt_id: int) -> bool:
 
 def is_marked(db: sqlite3.Connection, attempt_id: int) -> bool:
     """Whether marking of an attempt was begun."""
-    found = fetch_number(
-        db, "SELECT 1 FROM mark WHERE attempt_id = ? AND role = 'teacher'", (attempt_id,)
-    )
+    found = fetch_number(db, "SELECT 1 FROM teachers_mark WHERE attempt_id = ?", (attempt_id,))
     return found is not None
 
 

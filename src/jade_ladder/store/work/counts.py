@@ -8,9 +8,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime
 
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.store.shared.rows import fetch
+from jade_ladder.store.work.kinds import ENTRIES, WATCHED
 from jade_ladder.store.work.standing import AT_HAND, there_when_due
-from jade_ladder.store.work.tasks import TaskKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +43,7 @@ _ALL_TASKS = """SELECT id AS task_id FROM task
 
 
 # From what is open to its task, never from a class's tasks to what is open: few marks are open.
-_WAITING = """SELECT ts.task_id
+_WAITING = f"""SELECT ts.task_id
               FROM mark m INDEXED BY mark_open CROSS JOIN attempt a ON a.id = m.attempt_id
                 CROSS JOIN task_student ts ON ts.id = a.task_student_id
                 CROSS JOIN task t ON t.id = ts.task_id
@@ -62,7 +63,7 @@ _WAITING = """SELECT ts.task_id
                 CROSS JOIN task t ON t.id = ts.task_id
               WHERE w.granted IS NULL AND t.class_id IN (SELECT value FROM json_each(:classes))
               UNION
-              SELECT id FROM task WHERE kind = 'observed'
+              SELECT id FROM task WHERE {WATCHED}
                 AND class_id IN (SELECT value FROM json_each(:classes))"""
 
 
@@ -86,7 +87,7 @@ def task_groups(
              stand AS (
                SELECT there.task_id,
                       -- A further attempt, which was opened, is neither late nor missing.
-                      CASE WHEN coalesce(a.number, 1) = 1 OR t.kind = 'other-evidence'
+                      CASE WHEN coalesce(a.number, 1) = 1 OR {ENTRIES}
                         THEN coalesce(ts.due_at, t.due_at) END AS due_at,
                       coalesce(ts.excused, 0) AS excused,
                       a.id IS NOT NULL AS has_attempt,
@@ -102,7 +103,7 @@ def task_groups(
                  ON ts.task_id = there.task_id AND ts.student_id = there.student_id
                LEFT JOIN attempt a ON a.task_student_id = ts.id
                  AND a.number = {AT_HAND}
-               LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'
+               LEFT JOIN mark m ON m.id = (SELECT id FROM teachers_mark WHERE attempt_id = a.id)
                WHERE t.for_all = 1 OR ts.chosen = 1 OR a.id IS NOT NULL)
            SELECT t.class_id, t.id, t.kind, s.due_at, t.set_at, s.excused, s.has_attempt,
                   s.has_work, s.absent, s.there_when_due, s.version, s.finished_version, count(*)

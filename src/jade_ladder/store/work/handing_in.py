@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from datetime import date, datetime
 
 from jade_ladder.core.evidence import AttemptsRule
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert
-from jade_ladder.store.work.tasks import TaskKind
+from jade_ladder.store.work.kinds import HANDS_IN
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,18 +62,18 @@ class OwnTaskRow:
     first_due_at: datetime | None
 
 
-_OWN = """
+_OWN = f"""
 WITH visible AS (
   SELECT h.mark_id, max(h.id) AS id FROM hand_back h
   WHERE h.taken_back_at IS NULL AND h.visible_at <= :now GROUP BY h.mark_id)
 SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind,
-       CASE WHEN t.kind <> 'handed-in' THEN coalesce(ts.due_at, t.due_at)
+       CASE WHEN NOT {HANDS_IN} THEN coalesce(ts.due_at, t.due_at)
             WHEN w.granted = 1 THEN w.due_at
             WHEN a.number > 1 THEN (
               SELECT x.due_at FROM attempt e JOIN wish x ON x.attempt_id = e.id AND x.granted = 1
               WHERE e.task_student_id = ts.id AND e.number = a.number - 1)
             ELSE coalesce(ts.due_at, t.due_at) END AS due,
-       CASE WHEN t.kind = 'handed-in' AND (w.granted = 1 OR a.number > 1) THEN NULL
+       CASE WHEN {HANDS_IN} AND (w.granted = 1 OR a.number > 1) THEN NULL
             ELSE coalesce(ts.closes_at, t.closes_at) END,
        t.rubric_shown, t.points, t.practice,
        k.set_aside_at IS NULL AND EXISTS (
@@ -83,14 +84,13 @@ SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind,
        coalesce(d.saved_at, (SELECT max(entered_at) FROM work_part WHERE draft_of = ts.id)),
        a.id, a.number,
        CASE a.dating WHEN 'handed-in' THEN a.done_at END,
-       t.kind = 'handed-in' AND EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id),
+       {HANDS_IN} AND EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id),
        EXISTS (SELECT 1 FROM hand_in o WHERE o.task_student_id = ts.id
                  AND o.attempt_number = a.number AND o.taken_back_at IS NULL),
-       EXISTS (SELECT 1 FROM mark m
-               WHERE m.attempt_id = a.id AND m.role = 'teacher' AND m.version > 0),
+       EXISTS (SELECT 1 FROM teachers_mark m WHERE m.attempt_id = a.id AND m.version > 0),
        w.id IS NOT NULL, w.granted, w.answer, b.number, hb.visible_at, hb.read_at,
        t.late_per_day, t.late_most, t.asked, t.attempts_rule,
-       t.kind = 'handed-in' AND (coalesce(w.granted, 0) = 1 OR coalesce(a.number, 1) > 1),
+       {HANDS_IN} AND (coalesce(w.granted, 0) = 1 OR coalesce(a.number, 1) > 1),
        coalesce(ts.due_at, t.due_at)
 FROM task t
 JOIN school_class k ON k.id = t.class_id
@@ -100,7 +100,7 @@ LEFT JOIN attempt a ON a.task_student_id = ts.id
   AND a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
 LEFT JOIN wish w ON w.attempt_id = a.id
 LEFT JOIN hand_back hb ON hb.id = (
-  SELECT v.id FROM attempt o JOIN mark m ON m.attempt_id = o.id AND m.role = 'teacher'
+  SELECT v.id FROM attempt o JOIN teachers_mark m ON m.attempt_id = o.id
   JOIN visible v ON v.mark_id = m.id
   WHERE o.task_student_id = ts.id ORDER BY o.number DESC LIMIT 1)
 LEFT JOIN mark bm ON bm.id = hb.mark_id

@@ -11,6 +11,7 @@ from enum import StrEnum
 
 from jade_ladder.formats.files.kind import FileKind
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert
+from jade_ladder.store.work.kinds import ENTRIES
 
 
 class PartKind(StrEnum):
@@ -70,11 +71,11 @@ def parts_of_task(db: sqlite3.Connection, task_id: int) -> list[PartOfTask]:
     return fetch(
         db,
         PartOfTask,
-        """SELECT p.id, p.kind, p.text, p.file_name, p.entered_at, f.kind, f.size, d.words,
+        f"""SELECT p.id, p.kind, p.text, p.file_name, p.entered_at, f.kind, f.size, d.words,
                   p.sent_hash, p.entered_by = ts.student_id, p.replaced_at, ts.student_id
            FROM task t JOIN task_student ts ON ts.task_id = t.id
            JOIN attempt a ON a.task_student_id = ts.id
-             AND (t.kind = 'other-evidence'
+             AND ({ENTRIES}
                   OR a.number = (SELECT max(number) FROM attempt WHERE task_student_id = ts.id))
            JOIN work_part p ON p.attempt_id = a.id
            LEFT JOIN file f ON f.id = p.file_id

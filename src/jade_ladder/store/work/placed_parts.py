@@ -8,6 +8,7 @@ from datetime import datetime
 
 from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.shared.rows import fetch_one
+from jade_ladder.store.work.kinds import HANDS_IN
 from jade_ladder.store.work.parts import PartKind
 
 
@@ -55,8 +56,8 @@ def part_of_student(
         db,
         PlacedPart,
         f"""{_PLACED} AND l.role = 'student' AND ts.student_id = :person
-              AND (t.kind = 'handed-in' OR p.entered_by = ts.student_id OR EXISTS (
-                SELECT 1 FROM mark m JOIN hand_back h ON h.mark_id = m.id
+              AND ({HANDS_IN} OR p.entered_by = ts.student_id OR EXISTS (
+                SELECT 1 FROM teachers_mark m JOIN hand_back h ON h.mark_id = m.id
                 WHERE m.attempt_id = a.id AND h.taken_back_at IS NULL
                   AND h.visible_at <= :now))
             LIMIT 1""",

@@ -11,13 +11,14 @@ from datetime import date, datetime
 from jade_ladder.core.names import Named
 from jade_ladder.store.shared.rows import fetch
 from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.kinds import ENTRIES
 
-AT_HAND = """coalesce(
-    CASE t.kind WHEN 'other-evidence' THEN (
+AT_HAND = f"""coalesce(
+    CASE WHEN {ENTRIES} THEN (
       SELECT min(x.number) FROM attempt x
-      LEFT JOIN mark y ON y.attempt_id = x.id AND y.role = 'teacher'
-      WHERE x.task_student_id = ts.id
-        AND (y.finished_version IS NULL OR y.finished_version <> y.version)) END,
+      WHERE x.task_student_id = ts.id AND NOT EXISTS (
+        SELECT 1 FROM teachers_mark y
+        WHERE y.attempt_id = x.id AND y.finished_version = y.version)) END,
     (SELECT max(number) FROM attempt WHERE task_student_id = ts.id))"""
 """The number of the attempt that matters now of task t and its student ts: the newest; of other
 evidence the first that is not finished, if there is one."""
@@ -108,7 +109,7 @@ _NEEDING = """(SELECT count(*) FROM criterion q
 # Whom a task is for: those who have an attempt at it stay with it.
 _FOR = "(a.id IS NOT NULL OR t.for_all = 1 OR coalesce(ts.chosen, 0) = 1)"
 _NOW = f"""LEFT JOIN attempt a ON a.task_student_id = ts.id AND a.number = {AT_HAND}
-             LEFT JOIN mark m ON m.attempt_id = a.id AND m.role = 'teacher'"""
+             LEFT JOIN mark m ON m.id = (SELECT id FROM teachers_mark WHERE attempt_id = a.id)"""
 
 
 def task_students(

@@ -7,20 +7,10 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import astuple, dataclass, fields
 from datetime import datetime
-from enum import StrEnum
 
 from jade_ladder.core.evidence import AttemptsRule, SourceKind
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
-
-
-class TaskKind(StrEnum):
-    """How the work reaches the teacher: handed in; observed in the room; or, as other evidence,
-    entered by the teacher as what was seen, several entries for a student.
-    """
-
-    HANDED_IN = "handed-in"
-    OBSERVED = "observed"
-    OTHER_EVIDENCE = "other-evidence"
 
 
 @dataclass(frozen=True, slots=True)

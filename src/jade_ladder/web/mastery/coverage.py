@@ -6,12 +6,13 @@ from datetime import date, datetime
 
 from pydantic import BaseModel
 
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.mastery import coverage as service
 from jade_ladder.service.mastery import outcome_page
 from jade_ladder.service.mastery.coverage import CoverageCell
 from jade_ladder.service.mastery.outcome_page import PictureAfter
 from jade_ladder.store.mastery.coverage import AlignedCriterion
-from jade_ladder.store.work.tasks import TaskKind, TaskRow
+from jade_ladder.store.work.tasks import TaskRow
 from jade_ladder.web.outcomes.outcomes import OutcomeOut
 from jade_ladder.web.outcomes.strands import StrandOut
 from jade_ladder.web.shared.bodies import router_of

@@ -6,11 +6,11 @@ from datetime import date, datetime
 
 from pydantic import BaseModel
 
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.core.trail import Direction
 from jade_ladder.service.mastery import student_page as service
 from jade_ladder.service.mastery.student_page import StudentPage
 from jade_ladder.service.work.standing import TaskOfStudent
-from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.mastery.models import MasteryOut, SeenOtherwiseOut
 from jade_ladder.web.mastery.wall import WallStudentOut, students_of
 from jade_ladder.web.outcomes.scales import ScaleOut

@@ -6,13 +6,14 @@ from datetime import date, datetime
 
 from pydantic import BaseModel
 
+from jade_ladder.core.evidence import SourceKind
 from jade_ladder.core.mastery import State, level_on
 from jade_ladder.core.next_piece import NextPiece
 from jade_ladder.core.scale import Scale
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.core.trail import Direction, PointBy, Trail
 from jade_ladder.service.mastery.trail import EvidenceTrail
 from jade_ladder.store.mastery.judgements import JudgementRow
-from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.mastery.models import MasteryOut, SeenOtherwiseOut
 from jade_ladder.web.notes.models import NoteOut
 from jade_ladder.web.outcomes.methods import MethodOut
@@ -96,12 +97,15 @@ class AsideOut(BaseModel):
 
 
 class TrailPieceOut(BaseModel):
-    """A piece of evidence and where it came from: which attempt at which task, or a `note` (then
-    the task is null); `class_id` only where one teaches that class. One that is set aside (`aside`)
-    does not count. `own_time` is the time it had by itself, where that was corrected; `carried` are
-    the attempts that something in it is carried over from.
+    """A piece of evidence and where it came from: its source by kind and number, which attempt at
+    which task it is, or which `note` (then the task is null); `class_id` only where one teaches
+    that class. One that is set aside (`aside`) does not count. `own_time` is the time it had by
+    itself, where that was corrected; `carried` are the attempts that something in it is carried
+    over from.
     """
 
+    source_kind: SourceKind
+    source_id: int
     at: datetime
     value: Value
     task_id: int | None
@@ -170,7 +174,8 @@ class NotExpectedOut(BaseModel):
 class TrailOut(BaseModel):
     """One student and outcome over time. `mastery` is what counts, `calculated` is without the
     `judgement` that holds; `judged` are all there were, `methods_before` the methods that held
-    earlier.
+    earlier. `asked` are the tasks of the pieces that ask about the outcome still, at which another
+    attempt could be made.
     """
 
     student_id: int
@@ -200,6 +205,7 @@ class TrailOut(BaseModel):
     steps: list[str]
     next_piece: NextPieceOut | None
     next_attempts: list[NextAttemptOut]
+    asked: list[int]
     not_expected: NotExpectedOut | None
     seen: SeenOtherwiseOut | None
 
@@ -234,9 +240,11 @@ class TrailOut(BaseModel):
             points=TrailPointOut.several(found.trail),
             pieces=[
                 TrailPieceOut(
+                    source_kind=piece.evidence.key.kind,
+                    source_id=piece.evidence.key.source,
                     at=piece.evidence.done_at,
                     value=piece.evidence.value,
-                    task_id=None if piece.note else piece.evidence.source[1],
+                    task_id=None if piece.note else piece.evidence.origin[1],
                     task=piece.task_title,
                     kind=piece.task_kind,
                     attempt=piece.evidence.number,
@@ -272,6 +280,7 @@ class TrailOut(BaseModel):
                 )
                 for one in found.next_attempts
             ],
+            asked=sorted(found.asked),
             not_expected=found.not_expected
             and NotExpectedOut(reason=found.not_expected.reason, since=found.not_expected.since),
             seen=SeenOtherwiseOut.of(found.seen),

@@ -7,10 +7,10 @@ from datetime import date, datetime
 from pydantic import BaseModel
 
 from jade_ladder.core.rollup import ClassPicture
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.overview import class_outcomes, class_tasks
 from jade_ladder.service.overview.class_outcomes import ClassOutcomes, OutcomeOverTerm
 from jade_ladder.service.overview.class_tasks import TaskOverTerm
-from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.marking.spread import FallenOut
 from jade_ladder.web.outcomes.scales import ScaleOut
 from jade_ladder.web.outcomes.strands import StrandOut

@@ -25,7 +25,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
 from jade_ladder.core.errors import JadeLadderError, Unavailable
-from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.caller import Caller
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.shared.problems import answer
 
@@ -44,7 +44,7 @@ class _Call:
     module: str
     name: str
     long: bool
-    kind: type[Teacher]
+    kind: type[Caller]
     person_id: int
     now: datetime
     arguments: dict[str, Any]
@@ -101,7 +101,7 @@ def _apart(endpoint: Callable[Args, Found], long: bool) -> Callable[Args, Found]
     @functools.wraps(endpoint)
     def apart(**arguments: Any) -> Response:
         request: Request = arguments.pop(_REQUEST)
-        caller: Teacher = arguments.pop(_CALLER)
+        caller: Caller = arguments.pop(_CALLER)
         call = _Call(
             endpoint.__module__,
             endpoint.__name__,

@@ -8,9 +8,9 @@ from pydantic import BaseModel
 
 from jade_ladder.core.handing_in import Closed
 from jade_ladder.core.scale import Scale
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.student.criteria import ShownCriterion
 from jade_ladder.service.work.handing_in import OwnTask, Receipt
-from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.shared.numbers import ShortNumber
 
 

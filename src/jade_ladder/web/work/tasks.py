@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from jade_ladder.core.evidence import AttemptsRule
 from jade_ladder.core.marking import DeskState
+from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.service.work import copying, setting
 from jade_ladder.service.work import tasks as service
 from jade_ladder.service.work.instructions import SHORT, rendered
@@ -17,7 +18,6 @@ from jade_ladder.service.work.setting import LONGEST_INSTRUCTIONS, TaskWords
 from jade_ladder.service.work.standing import StudentAtTask
 from jade_ladder.service.work.tasks import Stage, TaskLine, TaskView
 from jade_ladder.store.work.attempts import Dating
-from jade_ladder.store.work.tasks import TaskKind
 from jade_ladder.web.rubrics.library import CriterionHeadOut
 from jade_ladder.web.shared.apart import apart
 from jade_ladder.web.shared.bodies import router_of

@@ -39,6 +39,7 @@ import { useEntries } from './useEntries'
 import { useTurn } from './useTurn'
 import { useNameOrder } from '@/shared/order'
 import { usePageTitle } from '@/shared/pageTitle'
+import { hasEntries, isWatched } from '@/shared/kinds'
 
 const props = defineProps<{
   classId: number
@@ -54,7 +55,7 @@ if (props.studentId && props.entry) it.openEntry(props.studentId, props.entry)
 const way = useWay()
 const whole = computed(() => way.value === 'whole')
 /** What was seen in the room is of whom one saw. */
-const canHide = computed(() => desk.value?.task.kind !== 'observed')
+const canHide = computed(() => !isWatched(desk.value?.task.kind))
 const { hidden, ended, toggle, coverName, inOrder } = useCoverNames(
   props.taskId,
   () => canHide.value,
@@ -232,7 +233,7 @@ usePageTitle(() => it.desk.value && `Marking ${it.desk.value.task.title}`)
       :hidden="hidden"
       :ended="ended"
       :name-of="nameOf"
-      :several="desk.task.kind === 'other-evidence'"
+      :several="hasEntries(desk.task.kind)"
       @open="open"
       @hide="toggle()"
     />

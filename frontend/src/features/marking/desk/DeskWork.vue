@@ -13,6 +13,7 @@ import { withoutNames } from '@/features/marking/evenly/coverNames'
 import AttemptsBar from './AttemptsBar.vue'
 import DeskEntries from './DeskEntries.vue'
 import WorkParts from '@/shared/files/WorkParts.vue'
+import { hasEntries, isWatched } from '@/shared/kinds'
 
 /** The student's work in the middle. */
 const props = defineProps<{
@@ -73,7 +74,7 @@ defineExpose({ fullScreen: () => void toggle() })
       <template v-else-if="parts.length > 1"> · {{ several(parts.length, 'part') }}</template>
     </p>
     <AttemptsBar
-      v-if="mark && desk.task.kind !== 'other-evidence'"
+      v-if="mark && !hasEntries(desk.task.kind)"
       :class-id="classId"
       :task-id="desk.task.id"
       :mark="mark"
@@ -82,7 +83,7 @@ defineExpose({ fullScreen: () => void toggle() })
     <div v-else class="both" :class="{ two: $slots.beside }">
       <div class="own">
         <slot name="exemplars" />
-        <template v-if="desk.task.kind === 'other-evidence'">
+        <template v-if="hasEntries(desk.task.kind)">
           <DeskEntries
             v-if="entries"
             :task-id="desk.task.id"
@@ -97,7 +98,7 @@ defineExpose({ fullScreen: () => void toggle() })
         </template>
         <WorkParts v-else-if="parts.length" class="parts" :parts="parts" />
         <div v-else class="none quiet">
-          <template v-if="desk.task.kind === 'observed'">
+          <template v-if="isWatched(desk.task.kind)">
             <p>{{ desk.task.instructions || 'Watch, and choose a level for each criterion.' }}</p>
             <p class="small">Nothing is handed in; the first choice notes the time.</p>
           </template>

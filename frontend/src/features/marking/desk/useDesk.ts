@@ -4,6 +4,7 @@ import type { ChoiceOut, CriterionOut, DeskOut, MarkOut, WorkAtDeskOut } from '@
 import { isTap, type Save } from '@/features/marking/saving/saves'
 import { useSaves } from '@/features/marking/saving/useSaves'
 import { fetchAhead } from '@/shared/files/partFiles'
+import { hasEntries } from '@/shared/kinds'
 
 type Choosing = Pick<ChoiceOut, 'level_id' | 'half_way' | 'not_assessed'>
 
@@ -125,7 +126,7 @@ export function useDesk(
     where.set(studentId, answer.student)
     // Of another entry than the one that is open only where the student stands is of interest.
     if (opened.has(studentId) && answer.attempt !== opened.get(studentId)) return
-    if (desk.value?.task.kind === 'other-evidence') opened.set(studentId, answer.attempt)
+    if (hasEntries(desk.value?.task.kind)) opened.set(studentId, answer.attempt)
     marks.set(studentId, answer)
     for (const save of saves.waiting) {
       if (save.taskId === taskId && save.studentId === studentId) lay(save)

@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import { keys } from '@/shared/queries'
 import type { useDesk } from './useDesk'
+import { hasEntries } from '@/shared/kinds'
 
 /** The entries of other evidence at the desk: whose, which is open, and beginning a new one. */
 export function useEntries(
@@ -16,7 +17,7 @@ export function useEntries(
     key: () => keys.entries(props.taskId),
     query: () =>
       ask(api.GET('/api/tasks/{task_id}/entries', { params: { path: { task_id: props.taskId } } })),
-    enabled: () => it.desk.value?.task.kind === 'other-evidence',
+    enabled: () => hasEntries(it.desk.value?.task.kind),
   })
   const entriesOf = (id: number) => entries.value?.filter((one) => one.student_id === id)
 
@@ -35,7 +36,7 @@ export function useEntries(
   }
 
   async function newEntry() {
-    if (it.desk.value?.task.kind !== 'other-evidence') return
+    if (!hasEntries(it.desk.value?.task.kind)) return
     // Asked for before they are here, it is begun when they are.
     if (!entries.value) await refetch()
     const there = entriesOf(currentId.value)

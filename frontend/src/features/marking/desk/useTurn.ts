@@ -1,5 +1,6 @@
 import { computed, nextTick, ref, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import type { useDesk } from './useDesk'
+import { handsIn } from '@/shared/kinds'
 
 interface TurnOptions {
   /** In what order students stand. */
@@ -92,7 +93,7 @@ export function useTurn(
 
   /** Marking work on paper, of which nothing is entered: the next of whom nothing is here either. */
   function nextOnPaper(): number | undefined {
-    if (work.value?.parts.length || desk.value?.task.kind !== 'handed-in') return undefined
+    if (work.value?.parts.length || !handsIn(desk.value?.task.kind)) return undefined
     const after = ids.value.slice(ids.value.indexOf(currentId.value) + 1)
     return after.find((one) => ['not-yet', 'missing'].includes(where.get(one)?.state ?? ''))
   }

@@ -17,6 +17,7 @@ import { useSession } from '@/shared/session'
 import { countWords, stateWords } from '@/shared/states'
 import { inPileOrder, ORDERS, type PileOrder } from './orders'
 import { useGoingOn, usePile } from './usePile'
+import { isWatched } from '@/shared/kinds'
 
 /** All that waits to be marked: of this class, or of all one's classes. */
 const props = defineProps<{ classId: number }>()
@@ -117,7 +118,7 @@ usePageTitle('Marking pile')
             <span class="small quiet">{{ countWords(task) }}</span>
           </div>
           <LinkButton
-            v-if="task.kind === 'observed'"
+            v-if="isWatched(task.kind)"
             :to="{ name: 'observe', params: { classId: task.class_id, taskId: task.id } }"
             >Observe</LinkButton
           >

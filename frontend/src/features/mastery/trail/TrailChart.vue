@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { TrailOut, TrailPointOut } from '@/api/schema'
 import { day } from '@/design/format'
+import { handsIn } from '@/shared/kinds'
 
 /**
  * The trail as a step line: mastery as it stood, against the pieces of evidence (circles handed in,
@@ -112,8 +113,8 @@ const dates = computed(() => {
 const signs = computed(() => {
   const all = props.trail.pieces
   return [
-    ...(all.some((one) => one.kind === 'handed-in') ? ['○ handed in'] : []),
-    ...(all.some((one) => one.kind && one.kind !== 'handed-in') ? ['□ observed'] : []),
+    ...(all.some((one) => handsIn(one.kind)) ? ['○ handed in'] : []),
+    ...(all.some((one) => one.kind && !handsIn(one.kind)) ? ['□ observed'] : []),
     ...(all.some((one) => one.note) ? ['◇ note'] : []),
     ...(all.some((one) => one.carried.length) ? ['_ with carried over'] : []),
     ...(all.some((one) => one.aside) ? ['✕ set aside'] : []),
@@ -176,7 +177,7 @@ const words = computed(() => {
         class="piece"
       />
       <rect
-        v-else-if="piece.kind !== 'handed-in'"
+        v-else-if="!handsIn(piece.kind)"
         :x="x(piece.at) - 4.5"
         :y="y(piece.value) - 4.5"
         width="9"

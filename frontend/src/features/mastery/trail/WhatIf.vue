@@ -30,7 +30,8 @@ const steps = computed(() =>
 )
 const tasks = computed(() => {
   const found = new Map<number, string>()
-  for (const one of props.trail.pieces) if (one.task_id) found.set(one.task_id, one.task)
+  for (const one of props.trail.pieces)
+    if (one.task_id && props.trail.asked.includes(one.task_id)) found.set(one.task_id, one.task)
   return [...found].map(([id, title]) => ({ id, title }))
 })
 const nameOf = (one: Imagined) =>

@@ -18,6 +18,7 @@ import ChooseSome from './ChooseSome.vue'
 import ChangeEffects from './ChangeEffects.vue'
 import TaskWho from './TaskWho.vue'
 import { useTaskForm } from './useTaskForm'
+import { handsIn } from '@/shared/kinds'
 
 /** Setting a task, or changing one. */
 const props = defineProps<{ classId: number; task?: TaskOut }>()
@@ -60,7 +61,7 @@ const action = computed(() => {
       multiline
     />
     <TextField
-      v-if="body.kind === 'handed-in'"
+      v-if="handsIn(body.kind)"
       v-model="body.starting_text"
       label="Starting text"
       hint="Each student begins with a copy of it; leave it empty for a blank page"
@@ -123,14 +124,14 @@ const action = computed(() => {
       time
     />
     <DateField
-      v-if="body.kind === 'handed-in' && body.due"
+      v-if="handsIn(body.kind) && body.due"
       v-model="body.closes"
       label="Closes"
       hint="After it nothing is handed in any more. Leave it empty to take late work."
       :error="problem?.at('closes_at')"
       time
     />
-    <div v-if="body.kind === 'handed-in' && body.due" class="two">
+    <div v-if="handsIn(body.kind) && body.due" class="two">
       <TextField
         v-model="body.late_per_day"
         label="Late costs, % a day"
@@ -179,7 +180,7 @@ const action = computed(() => {
       inputmode="decimal"
     />
     <SelectField
-      v-if="body.kind === 'handed-in'"
+      v-if="handsIn(body.kind)"
       v-model="body.attempts_rule"
       label="Of several attempts counts"
     >

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import type { TaskOut } from '@/api/schema'
 import { dayAndTime, several } from '@/design/format'
 import { useSession } from '@/shared/session'
+import { handsIn } from '@/shared/kinds'
 
 /** What is set, at a glance; changing it is a step of its own. */
 const props = defineProps<{ classId: number; task: TaskOut }>()
@@ -54,7 +55,7 @@ const late = computed(() => {
         ><dt>Closes</dt>
         <dd>{{ when(task.closes_at) }}</dd></template
       >
-      <template v-if="task.due_at && task.kind === 'handed-in'"
+      <template v-if="task.due_at && handsIn(task.kind)"
         ><dt>Late</dt>
         <dd>{{ late }}</dd></template
       >
@@ -83,7 +84,7 @@ const late = computed(() => {
       </dd>
       <dt>Points</dt>
       <dd>{{ task.points }}{{ task.own_points ? '' : ', as the rubric has' }}</dd>
-      <template v-if="task.kind === 'handed-in' && task.attempts_rule !== 'latest'"
+      <template v-if="handsIn(task.kind) && task.attempts_rule !== 'latest'"
         ><dt>Attempts</dt>
         <dd>{{ RULES[task.attempts_rule] }}</dd></template
       >

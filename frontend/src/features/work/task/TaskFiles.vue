@@ -10,6 +10,7 @@ import UploadList from '@/shared/files/UploadList.vue'
 import { useUploads } from '@/shared/files/useUploads'
 import { useSending } from '@/shared/forms/useSending'
 import { useRefresh } from '@/shared/queries'
+import { handsIn } from '@/shared/kinds'
 
 /** The files that come with a task. */
 const props = defineProps<{ task: TaskOut }>()
@@ -47,7 +48,7 @@ const detach = (file_id: number) =>
     <p v-if="problem" class="small clay" role="alert">{{ problem.message }}</p>
     <UploadList :all="uploads.all" @cancel="uploads.cancel" @again="uploads.again" />
     <FilePick label="Attach files" several @pick="(_, all) => uploads.add(all)" />
-    <NCheckbox v-if="task.kind === 'handed-in'" v-model:checked="starting" class="copy"
+    <NCheckbox v-if="handsIn(task.kind)" v-model:checked="starting" class="copy"
       >Each student gets a copy to work in</NCheckbox
     >
   </section>

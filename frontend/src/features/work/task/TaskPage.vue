@@ -43,6 +43,7 @@ import { sheetPage } from '@/shared/sheets'
 import SelectField from '@/design/controls/SelectField.vue'
 import { countWords } from '@/shared/states'
 import { usePageTitle } from '@/shared/pageTitle'
+import { handsIn, hasEntries, isWatched } from '@/shared/kinds'
 
 const props = defineProps<{ classId: number; taskId: number }>()
 const nobody = useNobody(() => props.classId)
@@ -65,13 +66,13 @@ const messaging = ref(open === 'message')
 const refresh = useRefresh().tasks
 const { problem, send } = useSending(refresh)
 /** Students hand something in, or the teacher puts it in for them. */
-const handedIn = computed(() => task.value?.kind === 'handed-in')
+const handedIn = computed(() => handsIn(task.value?.kind))
 const { byName } = useNameOrder()
 const students = computed(() => byName(task.value?.where ?? []))
 const { group, order, picked, shown, chosen, all } = useStudentList(students)
 /** Those of the chosen whose work has a time that can be corrected; entries have their own. */
 const dated = computed(() =>
-  task.value?.kind === 'other-evidence' ? [] : chosen.value.filter((one) => one.dating),
+  hasEntries(task.value?.kind) ? [] : chosen.value.filter((one) => one.dating),
 )
 const correcting = ref(false)
 const collecting = ref(false)
@@ -105,7 +106,7 @@ async function excuseChosen(excused: boolean) {
 
 /** Something was marked that can be done again. */
 const canRepeat = computed(
-  () => task.value?.kind !== 'other-evidence' && students.value.some((one) => one.finished),
+  () => !hasEntries(task.value?.kind) && students.value.some((one) => one.finished),
 )
 const another = ref(false)
 
@@ -199,14 +200,14 @@ usePageTitle(() => task.value?.title)
           </NButton>
           <NButton v-if="task.set_at === null" type="primary" @click="setNow">Set the task</NButton>
           <LinkButton
-            v-if="task.set_at && task.kind === 'observed'"
+            v-if="task.set_at && isWatched(task.kind)"
             main
             :to="{ name: 'observe', params: { classId, taskId } }"
             >Observe</LinkButton
           >
           <LinkButton
             v-if="task.set_at"
-            :main="task.kind !== 'observed'"
+            :main="!isWatched(task.kind)"
             :to="{ name: 'desk', params: { classId, taskId } }"
           >
             {{ task.to_mark ? `Mark ${task.to_mark}` : 'Open the desk' }}

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from importlib.resources import files
 
 from jade_ladder.core.errors import StoreError
+from jade_ladder.store.shared.migrations.functions import let_call
 
 APPLICATION_ID = 0x4A_61_64_65
 """By which a database of this program is known: the letters Jade."""
@@ -37,6 +38,9 @@ def migrate(db: sqlite3.Connection) -> int:
             f"The database is of version {version}, written by a newer Jade Ladder; this one "
             f"knows up to version {len(migrations)}. Use the newer program, or another DATA folder."
         )
+    if version == len(migrations):
+        return version
+    let_call(db)
     # A table that others refer to can only be made anew while nothing looks at references.
     db.execute("PRAGMA foreign_keys = OFF")
     try:

@@ -21,6 +21,7 @@ import StudentState from './StudentState.vue'
 import WishForm from '@/features/work/task/forms/WishForm.vue'
 import { useExcusing } from '@/features/work/task/useExcusing'
 import type { useHandingBack } from '@/features/work/task/useHandingBack'
+import { handsIn, hasEntries, isWatched } from '@/shared/kinds'
 
 /** The students of a task: what came, when, where they stand, and what can be done for one. */
 const props = defineProps<{
@@ -45,7 +46,7 @@ const kind = computed(() => props.task.kind)
 const opened = ref<{ what: 'wish' | 'work' | 'excuse'; id: number } | null>(null)
 const isOpen = (what: 'wish' | 'work' | 'excuse', id: number) =>
   opened.value?.what === what && opened.value.id === id
-const columns = computed(() => (kind.value === 'observed' ? 6 : 7))
+const columns = computed(() => (isWatched(kind.value) ? 6 : 7))
 
 const { data: parts } = useQuery({
   key: () => keys.taskParts(taskId),
@@ -55,7 +56,7 @@ const partsOf = (id: number) => parts.value?.filter((one) => one.student_id === 
 const { data: entries } = useQuery({
   key: () => keys.entries(taskId),
   query: () => ask(api.GET('/api/tasks/{task_id}/entries', path)),
-  enabled: () => kind.value === 'other-evidence',
+  enabled: () => hasEntries(kind.value),
 })
 const entriesOf = (id: number) => entries.value?.filter((one) => one.student_id === id) ?? []
 const { data: totals } = useQuery({
@@ -130,7 +131,7 @@ function rowItems(student: StudentAtTaskOut) {
     ...(seen?.seen_at || seen?.coming_at
       ? [{ text: 'Take it back', act: () => takeBack(student) }]
       : []),
-    ...(student.finished && !seen?.granted && kind.value !== 'other-evidence'
+    ...(student.finished && !seen?.granted && !hasEntries(kind.value)
       ? [{ text: 'Another attempt …', act: () => emit('again', student.id) }]
       : []),
     ...(seen?.granted ? [{ text: 'Withdraw the attempt', act: () => withdraw(student) }] : []),
@@ -156,9 +157,9 @@ function rowItems(student: StudentAtTaskOut) {
             />
           </th>
           <th>Student</th>
-          <th v-if="kind !== 'other-evidence'">{{ kind === 'observed' ? 'Observed' : 'Done' }}</th>
-          <th v-if="kind === 'handed-in'" class="what">Work</th>
-          <th v-if="kind === 'other-evidence'">Entries</th>
+          <th v-if="!hasEntries(kind)">{{ isWatched(kind) ? 'Observed' : 'Done' }}</th>
+          <th v-if="handsIn(kind)" class="what">Work</th>
+          <th v-if="hasEntries(kind)">Entries</th>
           <th>State</th>
           <th class="num">Total</th>
           <th><span class="visually-hidden">Actions</span></th>
@@ -187,7 +188,7 @@ function rowItems(student: StudentAtTaskOut) {
               </template>
               <Tag v-if="student.left_on">left {{ day(student.left_on, 'UTC') }}</Tag>
             </td>
-            <td v-if="kind === 'other-evidence'">
+            <td v-if="hasEntries(kind)">
               <EntryChips
                 :entries="entriesOf(student.id)"
                 :to="(entry) => atDesk(student, entry)"
@@ -205,7 +206,7 @@ function rowItems(student: StudentAtTaskOut) {
                 back.howFar(student.id)
               }}</span>
             </td>
-            <td v-if="kind === 'handed-in'" class="what">
+            <td v-if="handsIn(kind)" class="what">
               <PartChips :parts="partsOf(student.id)" />
             </td>
             <td>
