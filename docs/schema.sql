@@ -946,10 +946,10 @@ CREATE INDEX tap_of_task ON tap (task_id);
 CREATE TABLE "task" (
   id INTEGER PRIMARY KEY,
   class_id INTEGER NOT NULL REFERENCES school_class (id),
-  revision_id INTEGER NOT NULL REFERENCES revision (id),
+  revision_id INTEGER REFERENCES revision (id),
   title TEXT NOT NULL,
   instructions TEXT NOT NULL DEFAULT '',
-  kind TEXT NOT NULL CHECK (kind IN ('handed-in', 'observed', 'other-evidence')),
+  kind TEXT NOT NULL REFERENCES task_kind (kind),
   due_at TEXT,
   points INTEGER,
   practice INTEGER NOT NULL DEFAULT 0 CHECK (practice IN (0, 1)),
@@ -965,12 +965,23 @@ CREATE TABLE "task" (
   for_all INTEGER NOT NULL DEFAULT 1 CHECK (for_all IN (0, 1)),
   category TEXT NOT NULL DEFAULT '',
   starting_text TEXT NOT NULL DEFAULT '',
-  asked TEXT CHECK (asked IS NULL OR json_valid(asked))
-, instructions_html TEXT) STRICT;
+  asked TEXT CHECK (asked IS NULL OR json_valid(asked)),
+  instructions_html TEXT
+) STRICT;
 
 CREATE INDEX task_of_class ON task (class_id);
 
 CREATE INDEX task_of_revision ON task (revision_id);
+
+CREATE TRIGGER rubric_of_changed_task BEFORE UPDATE OF kind, revision_id ON task
+WHEN (SELECT rubric FROM task_kind WHERE kind = NEW.kind) <> (NEW.revision_id IS NOT NULL) BEGIN
+  SELECT RAISE(ABORT, 'a task has a rubric where its kind has one');
+END;
+
+CREATE TRIGGER rubric_of_new_task BEFORE INSERT ON task
+WHEN (SELECT rubric FROM task_kind WHERE kind = NEW.kind) <> (NEW.revision_id IS NOT NULL) BEGIN
+  SELECT RAISE(ABORT, 'a task has a rubric where its kind has one');
+END;
 
 CREATE TRIGGER stale_by_changed_task AFTER UPDATE OF class_id, practice ON task
 WHEN (OLD.class_id, OLD.practice) IS NOT (NEW.class_id, NEW.practice) BEGIN
@@ -992,6 +1003,11 @@ CREATE TABLE task_file (
 CREATE INDEX task_file_file ON task_file (file_id);
 
 CREATE INDEX task_file_of_task ON task_file (task_id);
+
+CREATE TABLE task_kind (
+  kind TEXT PRIMARY KEY,
+  rubric INTEGER NOT NULL CHECK (rubric IN (0, 1))
+) STRICT, WITHOUT ROWID;
 
 CREATE TABLE task_student (
   id INTEGER PRIMARY KEY,

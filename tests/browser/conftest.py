@@ -247,7 +247,7 @@ OUTCOMES_MENU = "More to do with outcomes"
 
 
 def recorded(now: Locator, seconds: int) -> None:
-    """Waits until so many seconds are recorded, or more: a busy machine skips some that it shows."""
+    """Wait until so many seconds are recorded, or more: a busy machine may not show each."""
     later = "|".join(f"0:{of:02}" for of in range(seconds, 60))
     expect(now).to_contain_text(re.compile(f"Recording ({later}) "))
 

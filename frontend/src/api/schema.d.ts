@@ -10349,7 +10349,7 @@ export interface components {
             instructions: string;
             kind: components["schemas"]["TaskKind"];
             /** Rubric Id */
-            rubric_id: number;
+            rubric_id?: number | null;
             /** Due At */
             due_at?: string | null;
             /** Points */
@@ -10476,7 +10476,7 @@ export interface components {
             instructions: string;
             kind: components["schemas"]["TaskKind"];
             /** Rubric Id */
-            rubric_id: number;
+            rubric_id?: number | null;
             /** Due At */
             due_at?: string | null;
             /** Points */
@@ -10554,14 +10554,7 @@ export interface components {
             category: string;
             /** Practice */
             practice: boolean;
-            /** Rubric Id */
-            rubric_id: number;
-            /** Rubric Title */
-            rubric_title: string;
-            /** Revision */
-            revision: number;
-            /** Newest Revision */
-            newest_revision: number;
+            rubric: components["schemas"]["TaskRubricOut"] | null;
             /** Students */
             students: number;
             /** Handed In */
@@ -10598,14 +10591,7 @@ export interface components {
             category: string;
             /** Practice */
             practice: boolean;
-            /** Rubric Id */
-            rubric_id: number;
-            /** Rubric Title */
-            rubric_title: string;
-            /** Revision */
-            revision: number;
-            /** Newest Revision */
-            newest_revision: number;
+            rubric: components["schemas"]["TaskRubricOut"] | null;
             /** Students */
             students: number;
             /** Handed In */
@@ -10648,14 +10634,7 @@ export interface components {
             category: string;
             /** Practice */
             practice: boolean;
-            /** Rubric Id */
-            rubric_id: number;
-            /** Rubric Title */
-            rubric_title: string;
-            /** Revision */
-            revision: number;
-            /** Newest Revision */
-            newest_revision: number;
+            rubric: components["schemas"]["TaskRubricOut"] | null;
             /** Students */
             students: number;
             /** Handed In */
@@ -10743,6 +10722,20 @@ export interface components {
             lowest: string | null;
             /** Criteria */
             criteria: components["schemas"]["CriterionAtTaskOut"][];
+        };
+        /**
+         * TaskRubricOut
+         * @description The rubric of a task, its revision that the task is on, and the newest final one.
+         */
+        TaskRubricOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Revision */
+            revision: number;
+            /** Newest Revision */
+            newest_revision: number;
         };
         /**
          * TasksIn
@@ -11103,14 +11096,7 @@ export interface components {
             category: string;
             /** Practice */
             practice: boolean;
-            /** Rubric Id */
-            rubric_id: number;
-            /** Rubric Title */
-            rubric_title: string;
-            /** Revision */
-            revision: number;
-            /** Newest Revision */
-            newest_revision: number;
+            rubric: components["schemas"]["TaskRubricOut"] | null;
             /** Students */
             students: number;
             /** Handed In */
@@ -11819,6 +11805,7 @@ export type TaskOfClassOut = components['schemas']['TaskOfClassOut'];
 export type TaskOut = components['schemas']['TaskOut'];
 export type TaskOutcomeOut = components['schemas']['TaskOutcomeOut'];
 export type TaskOverTermOut = components['schemas']['TaskOverTermOut'];
+export type TaskRubricOut = components['schemas']['TaskRubricOut'];
 export type TasksIn = components['schemas']['TasksIn'];
 export type TaughtClassOut = components['schemas']['TaughtClassOut'];
 export type TextIn = components['schemas']['TextIn'];

@@ -6,6 +6,9 @@ import { taskKinds } from '@/api/taskKinds'
 /** Whether students hand it in. */
 export const handsIn = (kind?: TaskKind | null) => !!kind && taskKinds[kind].hands_in
 
+/** Whether it has a rubric that work is marked by. */
+export const hasRubric = (kind?: TaskKind | null) => !!kind && taskKinds[kind].rubric
+
 /** Whether it is marked while it is done. */
 export const isWatched = (kind?: TaskKind | null) => !!kind && taskKinds[kind].watched
 

@@ -39,6 +39,11 @@ class TaskKind(StrEnum):
         """
         return KINDS[self].entries
 
+    @property
+    def rubric(self) -> bool:
+        """Whether it has a rubric to mark by; without one, work that is there is done."""
+        return KINDS[self].rubric
+
 
 @dataclass(frozen=True, slots=True)
 class KindOfTask:
@@ -48,6 +53,7 @@ class KindOfTask:
     collects: bool = False
     watched: bool = False
     entries: bool = False
+    rubric: bool = True
 
 
 KINDS = {

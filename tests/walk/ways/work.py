@@ -55,18 +55,19 @@ def _changed(w: Walker) -> tuple[int, int, dict[str, Any]]:
     now = {
         name: page[name]
         for name in (
-            *("title", "instructions", "kind", "rubric_id", "due_at", "closes_at", "practice"),
+            *("title", "instructions", "kind", "due_at", "closes_at", "practice"),
             *("rubric_shown", "late_per_day", "late_most", "attempts_rule", "category"),
             *("student_ids", "starting_text", "set_at"),
         )
     }
     now |= {
+        "rubric_id": page["rubric"]["id"],
         "points": page["own_points"],
         "criteria": None if page["all_criteria"] else asked,
         "draft": page["set_at"] is None,
         "version": page["version"],
     }
-    other = _words(w, klass, who, page["rubric_id"])
+    other = _words(w, klass, who, page["rubric"]["id"])
     if asked and w.chance(10):
         other["criteria"] = w.some(asked)
     some = w.some(sorted(other))

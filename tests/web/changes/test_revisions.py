@@ -83,7 +83,7 @@ def test_effects_are_told_and_then_done(teacher: TestClient, made: Small) -> Non
     assert (applied["number"], applied["final"]) == (2, True)
     assert [use["revision"] for use in applied["tasks"]] == [2]
     task_out = teacher.get(f"/api/tasks/{made.task_id}").json()
-    assert (task_out["revision"], task_out["newest_revision"]) == (2, 2)
+    assert (task_out["rubric"]["revision"], task_out["rubric"]["newest_revision"]) == (2, 2)
     wall = teacher.get(f"/api/classes/{made.class_id}/mastery").json()
     assert "2.75" in wall["value"]
 

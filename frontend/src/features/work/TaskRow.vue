@@ -21,10 +21,13 @@ const { timeZone } = useSession()
         ><b>{{ task.title }}</b></RouterLink
       >
       <span class="small quiet">
-        {{ task.due_at ? dayAndTime(task.due_at, timeZone) : 'no due time' }} ·
-        <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: task.rubric_id } }">{{
-          task.rubric_title
-        }}</RouterLink>
+        {{ task.due_at ? dayAndTime(task.due_at, timeZone) : 'no due time' }}
+        <template v-if="task.rubric"
+          >·
+          <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: task.rubric.id } }">{{
+            task.rubric.title
+          }}</RouterLink></template
+        >
         <KindTag :kind="task.kind" />
         <Tag v-if="task.practice">practice</Tag>
         <Tag v-if="task.category">{{ task.category }}</Tag>

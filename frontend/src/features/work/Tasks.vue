@@ -31,7 +31,9 @@ const making = ref(false)
 const wanted = ref('')
 const shown = computed(() => {
   const has = searcher(wanted.value)
-  return (data.value ?? []).filter((task) => has(task.title, task.rubric_title, task.category))
+  return (data.value ?? []).filter((task) =>
+    has(task.title, task.rubric?.title ?? '', task.category),
+  )
 })
 /** In the server's order: what waits first, then what is coming, then what is past. */
 const STAGES = { 'to-mark': 'To mark', coming: 'Open and coming', past: 'Past' }

@@ -179,10 +179,10 @@ def carry_plan(db: sqlite3.Connection, caller: Teacher, rubric_id: int, number: 
 
 
 def _asked(
-    db: sqlite3.Connection, tasks: Iterable[TaskRow], revision_of: Callable[[TaskRow], int]
+    db: sqlite3.Connection, tasks: Iterable[TaskRow], revision_of: Callable[[TaskRow], int | None]
 ) -> dict[int, list[StoredCriterion]]:
     """Give the criteria that each task asks of a revision; tasks that ask the same share them."""
-    known: dict[tuple[int, str | None], list[StoredCriterion]] = {}
+    known: dict[tuple[int | None, str | None], list[StoredCriterion]] = {}
     found = {}
     for task in tasks:
         place = revision_of(task), task.asked

@@ -170,7 +170,7 @@ class _Opening:
         self._db = db
         self._caller = caller
         self._task = task
-        self._criteria: dict[int, MetCriteria] = {}
+        self._criteria: dict[int | None, MetCriteria] = {}
 
     def open(self, row: HandedBackRow, words: str, due_at: datetime | None, carries: bool) -> None:
         """Open the attempt after one, and tell its student."""
@@ -220,7 +220,7 @@ class _Opening:
             met.append(CarriedRow(stored.criterion.key, level.key, choice.half_way, from_number))
         return met, asked
 
-    def _of_revision(self, revision_id: int) -> MetCriteria:
+    def _of_revision(self, revision_id: int | None) -> MetCriteria:
         found = self._criteria.get(revision_id)
         if found is None:
             criteria = criterion_store.criteria(self._db, revision_id, self._task.asked)

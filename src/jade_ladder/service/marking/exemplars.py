@@ -43,10 +43,10 @@ def exemplars(caller: Teacher, task_id: int) -> list[Exemplar]:
     """List the exemplars for the rubric of a task, from classes that the caller teaches."""
     with caller.reading() as db:
         row, _ = own_task(db, caller, task_id)
-        rubric_id = store.rubric_of_revision(db, row.revision_id)
-        return [
-            _exemplar(db, one) for one in store.exemplars_of_rubric(db, caller.person_id, rubric_id)
-        ]
+        if row.rubric_id is None:
+            return []
+        found = store.exemplars_of_rubric(db, caller.person_id, row.rubric_id)
+        return [_exemplar(db, one) for one in found]
 
 
 def _exemplar(db: sqlite3.Connection, row: ExemplarRow) -> Exemplar:

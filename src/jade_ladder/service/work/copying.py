@@ -28,13 +28,12 @@ def copy_task(caller: Teacher, task_id: int, class_id: int) -> CopiedTask:
     with caller.transaction() as db:
         row, klass = own_task(db, caller, task_id)
         own_class(db, caller, class_id)
-        fit = library.fit_rubric(caller, class_id, row.rubric_id)
         revision_id = store.newest_revision(db, row.revision_id)
-        if klass.id != class_id and (fit.matched or fit.unmatched):
-            number, fit = library.copy_for_class(caller, class_id, row.rubric_id)
-            version = rubrics.get_rubric(caller, number).row.version
-            final = rubrics.make_final(caller, number, version)
-            revision_id = final.row.final_revision_id or revision_id
+        unmatched: tuple[str, ...] = ()
+        if row.rubric_id is not None:
+            fit = library.fit_rubric(caller, class_id, row.rubric_id)
+            if klass.id != class_id and (fit.matched or fit.unmatched):
+                revision_id, unmatched = _for_class(caller, class_id, row.rubric_id)
         fields = replace(
             row.fields(),
             revision_id=revision_id,
@@ -48,4 +47,15 @@ def copy_task(caller: Teacher, task_id: int, class_id: int) -> CopiedTask:
         made = store.add_task(db, class_id, fields, caller.now)
         store.copy_instructions(db, task_id, made)
         file_store.copy_task_files(db, task_id, made)
-        return CopiedTask(made, fit.unmatched if klass.id != class_id else ())
+        return CopiedTask(made, unmatched)
+
+
+def _for_class(
+    caller: Teacher, class_id: int, rubric_id: int
+) -> tuple[int | None, tuple[str, ...]]:
+    """Copy a rubric for a class and finalise it; give its revision, and the codes of the outcomes
+    that the class does not teach.
+    """
+    number, fit = library.copy_for_class(caller, class_id, rubric_id)
+    version = rubrics.get_rubric(caller, number).row.version
+    return rubrics.make_final(caller, number, version).row.final_revision_id, fit.unmatched

@@ -34,13 +34,13 @@ class TaskWords:
     cent of the points per started day (`late_per_day`), at most `late_most`. Students see it from
     `set_at` on (None: at once), unless it is a `draft`; it is for all of the class, or for those
     of `student_ids`. Each begins with a copy of the `starting_text`. It asks all criteria of the
-    rubric, or those with the keys `criteria`.
+    rubric, or those with the keys `criteria`; a kind of task that has no rubric is given none.
     """
 
     title: str
     instructions: str
     kind: TaskKind
-    rubric_id: int
+    rubric_id: int | None
     due_at: datetime | None
     points: Hundredths | None
     practice: bool
@@ -70,7 +70,7 @@ def checked_fields(
     collect_errors(
         lambda: needed(words.title, "title", "A title for the task"),
         lambda: _check_instructions(words.instructions),
-        lambda: _final_rubric(db, caller, words.rubric_id),
+        lambda: _final_rubric(db, caller, words),
         lambda: _check_points(words.points),
         lambda: _check_due(words.due_at, klass),
         lambda: _check_closing(words, klass),
@@ -80,7 +80,7 @@ def checked_fields(
         lambda: _check_instructions(words.starting_text, "starting_text"),
         lambda: _check_students(db, klass, words.student_ids),
     )
-    revision_id = _final_rubric(db, caller, words.rubric_id)
+    revision_id = _final_rubric(db, caller, words)
     zone = school_zone(db)
     due_at = None if words.due_at is None else in_utc(words.due_at, zone)
     closes_at = None if words.closes_at is None else in_utc(words.closes_at, zone)
@@ -118,7 +118,9 @@ def checked_fields(
     )
 
 
-def _check_criteria(db: sqlite3.Connection, revision_id: int, keys: Sequence[str] | None) -> None:
+def _check_criteria(
+    db: sqlite3.Connection, revision_id: int | None, keys: Sequence[str] | None
+) -> None:
     if keys is None:
         return
     there = {one.criterion.key: one.criterion for one in criterion_store.criteria(db, revision_id)}
@@ -146,7 +148,7 @@ def check_change(db: sqlite3.Connection, row: TaskRow, fields: TaskFields) -> No
         raise Refused("There is work or a mark on it, so it is no draft any more", "draft")
 
 
-def still_asked(db: sqlite3.Connection, revision_id: int, asked: str | None) -> str | None:
+def still_asked(db: sqlite3.Connection, revision_id: int | None, asked: str | None) -> str | None:
     """Give which criteria a task asks when it is put on another revision anew: the same, or all
     where that one has none of them. Part of a transaction.
     """
@@ -193,10 +195,14 @@ def _check_instructions(text: str, field: str = "instructions") -> None:
         raise Refused(f"At most {LONGEST_INSTRUCTIONS:,} characters", field)
 
 
-def _final_rubric(db: sqlite3.Connection, caller: Teacher, rubric_id: int) -> int:
-    """Give the newest final revision of a rubric."""
+def _final_rubric(db: sqlite3.Connection, caller: Teacher, words: TaskWords) -> int | None:
+    """Give the newest final revision of the rubric, which a kind of task has or has not."""
+    if not words.kind.rubric:
+        if words.rubric_id is not None:
+            raise Refused("A task of this kind has no rubric", "rubric_id")
+        return None
     try:
-        rubric = own_rubric(db, caller, rubric_id)
+        rubric = own_rubric(db, caller, words.rubric_id or 0)
     except NotFound:
         raise Refused("Choose one of your rubrics", "rubric_id") from None
     if rubric.final_revision_id is None:

@@ -44,9 +44,11 @@ class Setting(NamedTuple):
 
 def state_of(progress: Progress, setting: Setting, now: datetime) -> DeskState:
     """Say what the desk says of one student, by when the task is due: what is not set yet is
-    neither missing nor to be observed.
+    neither missing nor to be observed, and where there is no rubric, work that is there is done.
     """
     kind, due_at, set_at = setting
+    if not kind.rubric and progress.has_work and not progress.excused:
+        return DeskState.DONE
     if kind.entries:
         # What was seen waits once it is entered; nobody owes anything.
         return desk_state(progress, observed=False, due_passed=False)

@@ -56,7 +56,7 @@ class _CriterionRow:
 
 
 def criteria(
-    db: sqlite3.Connection, revision_id: int, asked: str | None = None
+    db: sqlite3.Connection, revision_id: int | None, asked: str | None = None
 ) -> list[StoredCriterion]:
     """Give a revision's criteria in order, with levels and alignments, in one statement; or those
     that a task asks, whose keys are a JSON array.

@@ -15,21 +15,21 @@ from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one, insert
 
 @dataclass(frozen=True, slots=True)
 class TaskRow:
-    """A task; `points` None means the sum of the rubric's highest points. `newest` is the number of
-    the rubric's newest final revision. After `closes_at` nothing is handed in any more. Students
-    see the rubric beforehand where it is `rubric_shown`; whether the total was shown when it was
-    handed back last is kept for the next time. Students see the task from `set_at` on (None: a
-    draft), where it is `for_all` of the class, or for them. `asked` are the keys of the criteria
-    that it asks, as a JSON array; None: all of the rubric's.
+    """A task, and the rubric of those whose kind has one; `points` None means the sum of its
+    highest points. `newest` is the number of the rubric's newest final revision. After `closes_at`
+    nothing is handed in any more. Students see the rubric beforehand where it is `rubric_shown`;
+    whether the total was shown when it was handed back last is kept for the next time. Students see
+    the task from `set_at` on (None: a draft), where it is `for_all` of the class, or for them.
+    `asked` are the keys of the criteria that it asks, as a JSON array; None: all of the rubric's.
     """
 
     id: int
     class_id: int
-    revision_id: int
-    revision: int
-    newest: int
-    rubric_id: int
-    rubric_title: str
+    revision_id: int | None
+    revision: int | None
+    newest: int | None
+    rubric_id: int | None
+    rubric_title: str | None
     title: str
     instructions: str
     kind: TaskKind
@@ -63,8 +63,8 @@ _TASK = """SELECT t.id, t.class_id, t.revision_id, v.number,
                   t.total_shown, t.late_per_day, t.late_most, t.set_at, t.for_all, t.category,
                   t.starting_text, t.asked
            FROM task t
-           JOIN revision v ON v.id = t.revision_id
-           JOIN rubric r ON r.id = v.rubric_id"""
+           LEFT JOIN revision v ON v.id = t.revision_id
+           LEFT JOIN rubric r ON r.id = v.rubric_id"""
 
 
 def class_tasks(
@@ -121,7 +121,7 @@ def attempts_rules(db: sqlite3.Connection) -> dict[tuple[SourceKind, int], Attem
 class TaskFields:
     """What a teacher decides of a task; `points` None means the sum of the rubric's highest."""
 
-    revision_id: int
+    revision_id: int | None
     title: str
     instructions: str
     kind: TaskKind
@@ -276,8 +276,8 @@ def set_excused(db: sqlite3.Connection, task_student_id: int, excused: bool) -> 
     db.execute("UPDATE task_student SET excused = ? WHERE id = ?", (excused, task_student_id))
 
 
-def newest_revision(db: sqlite3.Connection, revision_id: int) -> int:
-    """Give the newest final revision of the rubric that a revision is of."""
+def newest_revision(db: sqlite3.Connection, revision_id: int | None) -> int | None:
+    """Give the newest final revision of the rubric that a revision is of; none of none."""
     found = fetch_number(
         db,
         """SELECT n.id FROM revision v JOIN revision n ON n.rubric_id = v.rubric_id

@@ -38,7 +38,7 @@ class TaskIn(BaseModel):
     title: Text
     instructions: Text = ""
     kind: TaskKind
-    rubric_id: Whole
+    rubric_id: Whole | None = None
     due_at: Moment | None = None
     points: WrittenNumber | None = None
     practice: YesNo = False
@@ -138,9 +138,18 @@ class StudentAtTaskOut(BaseModel):
         )
 
 
+class TaskRubricOut(BaseModel):
+    """The rubric of a task, its revision that the task is on, and the newest final one."""
+
+    id: int
+    title: str
+    revision: int
+    newest_revision: int
+
+
 class TaskCounts(BaseModel):
-    """A task with its counts, the revision of its rubric, and the newest final one; `asking` are
-    students who asked for another attempt and have no answer.
+    """A task with its counts and its rubric (null: its kind has none); `asking` are students who
+    asked for another attempt and have no answer.
     """
 
     id: int
@@ -151,10 +160,7 @@ class TaskCounts(BaseModel):
     set_at: datetime | None
     category: str
     practice: bool
-    rubric_id: int
-    rubric_title: str
-    revision: int
-    newest_revision: int
+    rubric: TaskRubricOut | None
     students: int
     handed_in: int
     done: int
@@ -241,21 +247,25 @@ class TaskOut(TaskCounts):
 
 
 def _counts(view: TaskLine) -> dict[str, object]:
-    counts = view.counts
+    row, counts = view.row, view.counts
     return {
-        "id": view.row.id,
-        "class_id": view.row.class_id,
-        "title": view.row.title,
-        "kind": view.row.kind,
-        "due_at": view.row.due_at,
-        "set_at": view.row.set_at,
-        "category": view.row.category,
-        "practice": view.row.practice,
-        "rubric_id": view.row.rubric_id,
-        "rubric_title": view.row.rubric_title,
-        "revision": view.row.revision,
-        "newest_revision": view.row.newest,
-        "students": view.counts.total(),
+        "id": row.id,
+        "class_id": row.class_id,
+        "title": row.title,
+        "kind": row.kind,
+        "due_at": row.due_at,
+        "set_at": row.set_at,
+        "category": row.category,
+        "practice": row.practice,
+        "rubric": None
+        if row.rubric_id is None
+        else {
+            "id": row.rubric_id,
+            "title": row.rubric_title,
+            "revision": row.revision,
+            "newest_revision": row.newest,
+        },
+        "students": counts.total(),
         "handed_in": view.handed_in,
         "done": counts[DeskState.DONE],
         "to_mark": view.to_mark,

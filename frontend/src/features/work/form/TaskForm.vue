@@ -18,7 +18,7 @@ import ChooseSome from './ChooseSome.vue'
 import ChangeEffects from './ChangeEffects.vue'
 import TaskWho from './TaskWho.vue'
 import { useTaskForm } from './useTaskForm'
-import { handsIn } from '@/shared/kinds'
+import { handsIn, hasRubric } from '@/shared/kinds'
 
 /** Setting a task, or changing one. */
 const props = defineProps<{ classId: number; task?: TaskOut }>()
@@ -27,7 +27,7 @@ const { timeZone } = useSession()
 const { data: rubrics } = useQuery({ key: keys.rubrics, query: () => ask(api.GET('/api/rubrics')) })
 const finals = computed(() =>
   (rubrics.value ?? []).filter(
-    (one) => one.in_force && (!one.archived || one.id === props.task?.rubric_id),
+    (one) => one.in_force && (!one.archived || one.id === props.task?.rubric?.id),
   ),
 )
 const form = useTaskForm(props, (taskId) => emit('done', taskId))
@@ -80,6 +80,7 @@ const action = computed(() => {
       <option value="other-evidence">Other evidence</option>
     </SelectField>
     <Field
+      v-if="hasRubric(body.kind)"
       v-slot="f"
       label="Rubric"
       :error="problem?.at('rubric_id')"
@@ -97,12 +98,17 @@ const action = computed(() => {
         <option v-for="one in finals" :key="one.id" :value="one.id">{{ one.title }}</option>
       </select>
     </Field>
-    <Notice v-if="body.rubric_id && foreign.length" clay class="fit" role="status">
+    <Notice
+      v-if="hasRubric(body.kind) && body.rubric_id && foreign.length"
+      clay
+      class="fit"
+      role="status"
+    >
       This class does not teach {{ foreign.join(', ') }} of this rubric: marks say nothing about
       them here. Copy it in Rubrics to have one that fits this class.
     </Notice>
     <ChooseSome
-      v-if="criteria.length > 1"
+      v-if="hasRubric(body.kind) && criteria.length > 1"
       v-model="body.criteria"
       legend="Criteria"
       :all="`All ${criteria.length} of the rubric`"

@@ -22,7 +22,7 @@ export function asSent(task: TaskOut): Sent {
     title: task.title,
     instructions: task.instructions,
     kind: task.kind,
-    rubric_id: task.rubric_id,
+    rubric_id: task.rubric?.id ?? null,
     criteria: task.all_criteria ? null : askedBy(task),
     due_at: task.due_at,
     points: task.own_points,

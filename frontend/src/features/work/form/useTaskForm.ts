@@ -6,6 +6,7 @@ import { localInput } from '@/design/format'
 import { say } from '@/design/telling/messages'
 import { useDraft } from '@/shared/forms/useDraft'
 import { useSending } from '@/shared/forms/useSending'
+import { hasRubric } from '@/shared/kinds'
 import { keys, useRefresh } from '@/shared/queries'
 import { useSession } from '@/shared/session'
 import { askedBy, asSent, whenSeen, type Sent } from './taskWords'
@@ -27,7 +28,7 @@ export function useTaskForm(
       title: props.task?.title ?? '',
       instructions: props.task?.instructions ?? '',
       kind: props.task?.kind ?? ('handed-in' as TaskKind),
-      rubric_id: props.task?.rubric_id ?? 0,
+      rubric_id: props.task?.rubric?.id ?? 0,
       criteria: props.task && !props.task.all_criteria ? askedBy(props.task) : null,
       due: localInput(props.task?.due_at ?? null, timeZone.value),
       closes: localInput(props.task?.closes_at ?? null, timeZone.value),
@@ -59,7 +60,7 @@ export function useTaskForm(
   })
   /** A task stays on its revision, whatever is in force by now. */
   const criteria = computed(() =>
-    props.task?.rubric_id === body.rubric_id ? props.task.criteria : (fit.value?.criteria ?? []),
+    props.task?.rubric?.id === body.rubric_id ? props.task.criteria : (fit.value?.criteria ?? []),
   )
   const foreign = computed(() => [...(fit.value?.matched ?? []), ...(fit.value?.unmatched ?? [])])
 
@@ -68,7 +69,7 @@ export function useTaskForm(
       title: body.title,
       instructions: body.instructions,
       kind: body.kind,
-      rubric_id: body.rubric_id,
+      rubric_id: hasRubric(body.kind) ? body.rubric_id : null,
       criteria: body.criteria,
       due_at: body.due || null,
       points: body.points.trim() || null,

@@ -70,10 +70,10 @@ const late = computed(() => {
         ><dt>Students</dt>
         <dd class="clay">{{ hidden }}</dd></template
       >
-      <dt>Rubric</dt>
-      <dd>
-        <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: task.rubric_id } }">{{
-          task.rubric_title
+      <dt v-if="task.rubric">Rubric</dt>
+      <dd v-if="task.rubric">
+        <RouterLink :to="{ name: 'rubric', params: { classId, rubricId: task.rubric.id } }">{{
+          task.rubric.title
         }}</RouterLink>,
         <template v-if="!task.all_criteria">
           {{ asked.length }} of {{ several(task.criteria.length, 'criterion', 'criteria') }} ({{

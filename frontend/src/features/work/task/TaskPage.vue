@@ -206,7 +206,7 @@ usePageTitle(() => task.value?.title)
             >Observe</LinkButton
           >
           <LinkButton
-            v-if="task.set_at"
+            v-if="task.set_at && task.rubric"
             :main="!isWatched(task.kind)"
             :to="{ name: 'desk', params: { classId, taskId } }"
           >
@@ -216,10 +216,10 @@ usePageTitle(() => task.value?.title)
       </div>
       <p class="quiet lead">
         {{ countWords(task) }}
-        <template v-if="task.revision < task.newest_revision">
-          · by revision {{ task.revision }}:
-          <RouterLink :to="{ name: 'revisions', params: { classId, rubricId: task.rubric_id } }"
-            >see revision {{ task.newest_revision }}</RouterLink
+        <template v-if="task.rubric && task.rubric.revision < task.rubric.newest_revision">
+          · by revision {{ task.rubric.revision }}:
+          <RouterLink :to="{ name: 'revisions', params: { classId, rubricId: task.rubric.id } }"
+            >see revision {{ task.rubric.newest_revision }}</RouterLink
           >
         </template>
       </p>

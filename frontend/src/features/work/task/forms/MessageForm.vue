@@ -18,14 +18,12 @@ import { keys, useRefresh } from '@/shared/queries'
 /** A message to the students of a task; each is read before it goes. */
 const props = defineProps<{ task: TaskOut }>()
 const emit = defineEmits<{ done: [] }>()
+const rubricId = computed(() => props.task.rubric?.id ?? 0)
 const { data: rubric } = useQuery({
-  key: () => keys.rubric(props.task.rubric_id),
+  key: () => keys.rubric(rubricId.value),
   query: () =>
-    ask(
-      api.GET('/api/rubrics/{rubric_id}', {
-        params: { path: { rubric_id: props.task.rubric_id } },
-      }),
-    ),
+    ask(api.GET('/api/rubrics/{rubric_id}', { params: { path: { rubric_id: rubricId.value } } })),
+  enabled: () => rubricId.value > 0,
 })
 const { data: wall } = useQuery({
   key: () => keys.wall(props.task.class_id, null),
@@ -121,7 +119,9 @@ async function go() {
       <SelectField v-model="body.audience" label="To">
         <option value="missing">those who have handed nothing in</option>
         <option value="all">all students of the task</option>
-        <option value="below-on-criterion">those below a level on a criterion</option>
+        <option v-if="task.rubric" value="below-on-criterion">
+          those below a level on a criterion
+        </option>
         <option value="below-on-outcome">those below a level on an outcome</option>
       </SelectField>
       <template v-if="below">
