@@ -74,6 +74,15 @@ CREATE TRIGGER stale_by_new_cell AFTER INSERT ON alignment_cell BEGIN
   WHERE l.id = NEW.alignment_id AND r.final_at IS NOT NULL;
 END;
 
+CREATE TABLE assigned_marker (
+  attempt_id INTEGER NOT NULL REFERENCES attempt (id) ON DELETE CASCADE,
+  person_id INTEGER NOT NULL REFERENCES person (id),
+  role TEXT NOT NULL CHECK (role IN ('peer', 'second-marker')),
+  PRIMARY KEY (attempt_id, person_id, role)
+) STRICT, WITHOUT ROWID;
+
+CREATE INDEX assigned_marker_of_person ON assigned_marker (person_id);
+
 CREATE TABLE attempt (
   id INTEGER PRIMARY KEY,
   task_student_id INTEGER NOT NULL REFERENCES task_student (id) ON DELETE CASCADE,
@@ -305,6 +314,18 @@ CREATE TABLE file (
   media_type TEXT NOT NULL,
   kept_at TEXT NOT NULL
 ) STRICT;
+
+CREATE TABLE guest_link (
+  id INTEGER PRIMARY KEY,
+  student_id INTEGER NOT NULL REFERENCES person (id) ON DELETE CASCADE,
+  token_hash TEXT NOT NULL UNIQUE,
+  made_by INTEGER NOT NULL REFERENCES person (id),
+  made_at TEXT NOT NULL,
+  expires_at TEXT NOT NULL,
+  withdrawn_at TEXT
+) STRICT;
+
+CREATE INDEX guest_link_of_student ON guest_link (student_id);
 
 CREATE TABLE hand_back (
   id INTEGER PRIMARY KEY,

@@ -61,9 +61,9 @@ def made_kinds() -> str:
     lines = ["/** What each kind of task is like: made from core/task_kinds.py, `make types`. */"]
     lines.append("export const taskKinds = {")
     for kind, like in KINDS.items():
-        inner = ", ".join(f"{name}: {str(has).lower()}" for name, has in asdict(like).items())
-        key = f"'{kind}'" if "-" in kind else kind
-        lines.append(f"  {key}: {{ {inner} }},")
+        lines.append(f"  '{kind}': {{" if "-" in kind else f"  {kind}: {{")
+        lines += [f"    {name}: {str(has).lower()}," for name, has in asdict(like).items()]
+        lines.append("  },")
     return "\n".join([*lines, "} as const", ""])
 
 

@@ -35,7 +35,7 @@ OPEN = [("load",), ("fetch", 1), ("fetch", 2), ("load",), ("load",)]
 
 @pytest.fixture(scope="session")
 def desk(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ask]:
-    modules = ["features/marking/desk/useDesk.ts", "features/marking/saving/useSaves.ts"]
+    modules = ["features/marking/desk/useDesk.ts", "shared/saving/useSaves.ts"]
     with node(tmp_path_factory.mktemp("desk"), modules, "browser.mjs desk.mjs", IN_PAGE) as ask:
         yield ask
 

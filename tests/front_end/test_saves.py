@@ -18,7 +18,7 @@ Ask = Callable[[Any], Any]
 
 @pytest.fixture(scope="session")
 def queue(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Ask]:
-    modules = ["features/marking/saving/saves.ts", "api/client.ts"]
+    modules = ["shared/saving/saves.ts", "api/client.ts"]
     with node(tmp_path_factory.mktemp("saves"), modules, "browser.mjs saves.mjs") as ask:
         yield ask
 

@@ -25,10 +25,12 @@ from jade_ladder.service.outcomes import methods, outcomes, scales, strands
 from jade_ladder.service.outcomes.outcomes import OutcomeWords
 from jade_ladder.service.people import invitations
 from jade_ladder.service.people.accounts import NewTeacher, add_teacher, make_first_teacher
+from jade_ladder.service.people.sessions import token_hash
 from jade_ladder.service.rubrics import library
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.work import attempts, handing_in, tasks
 from jade_ladder.service.work.setting import TaskWords
+from jade_ladder.store.people.guests import add_guest_link
 from jade_ladder.store.shared.connection import Database
 from tests.builders import arrived, draft, final_rubric
 from tests.walk.asking import FILE, the_same_each_time
@@ -63,6 +65,9 @@ class _Made:
         self.now = moment
 
 
+GUESTS_SECRET = "a link that was made for a family"
+
+
 def make_school(folder: Path) -> Path:
     """Make the school in a folder, at the time at which walks begin; gives the folder."""
     folder.mkdir(parents=True)
@@ -79,6 +84,9 @@ def _make(folder: Path) -> None:
         add_teacher(database, NewTeacher(given, family, f"{given}@tern.example", PASSWORD))
     made = _Made(database, START - timedelta(days=30))
     _teach(made)
+    with database.transaction() as db:
+        student = db.execute("SELECT min(id) FROM person WHERE may_teach = 0").fetchone()[0]
+        add_guest_link(db, student, token_hash(GUESTS_SECRET), MEI, START, START + timedelta(90))
     database.close()
 
 

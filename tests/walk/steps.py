@@ -17,7 +17,7 @@ READS = frozenset(
         *("read_own_times_effects", "read_time_effects", "preview_class_list", "preview_outcomes"),
         *("preview_outcome", "preview_class_method", "preview_combining", "preview_outcome_list"),
         *("preview_framework", "preview_scale", "work_out_cuts", "read_grid", "imagine"),
-        *("read_effects", "match_files", "read_invited"),
+        *("read_effects", "match_files", "read_invited", "open_link", "leave"),
     }
 )
 """What is sent with a body and only looks."""

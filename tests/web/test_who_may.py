@@ -12,17 +12,19 @@ from fastapi.testclient import TestClient
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.service.classes import classes, students
 from jade_ladder.service.marking import handing_back
+from jade_ladder.service.people.sessions import token_hash
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.store.people.guests import add_guest_link, guest_link, withdraw_guest_link
 from jade_ladder.store.people.people import add_person
 from jade_ladder.web.application import SUBJECTS, api_document
 from jade_ladder.web.people import sessions as session
-from jade_ladder.web.shared.callers import PERSON_HEADER
+from jade_ladder.web.shared.callers import GUEST_COOKIE, GUEST_PATH, PERSON_HEADER
 from tests.builders import Small, everything
 from tests.web.conftest import sign_in
 
 WAYS_IN = ("", "/first-teacher", "/demo", "/invited", "/join")
 # Anybody may ask these: they are how one comes in, or say nothing of anybody.
-OPEN = {"/api/health", *(f"/api/session{way}" for way in WAYS_IN)}
+OPEN = {"/api/health", *(f"/api/session{way}" for way in WAYS_IN), GUEST_PATH}
 NOBODYS = 999_999
 
 
@@ -97,6 +99,79 @@ def test_the_document_knows_every_route_and_it_is_walked() -> None:
     assert hidden == set()
     names = {route.name for one in SUBJECTS for route in one.router.routes}  # type: ignore[attr-defined]
     assert {operation["operationId"] for _, _, operation in CALLS} == names
+
+
+@pytest.fixture
+def secret(place: tuple[TestClient, Small, Teacher]) -> str:
+    """The secret of a link for a student, which leads somewhere for a day."""
+    _, made, _ = place
+    now = made.caller.now
+    with made.caller.database.transaction() as db:
+        db.execute("DELETE FROM guest_link")
+        until = now + timedelta(days=1)
+        add_guest_link(db, made.students[0], token_hash("secret"), 1, now, until)
+    return "secret"
+
+
+def test_a_guest_may_do_nothing_until_an_operation_names_them(
+    place: tuple[TestClient, Small, Teacher], secret: str
+) -> None:
+    """Of all calls none is answered, even where the browser sent the cookie there; what names them
+    is read, and nothing is written in it.
+    """
+    client, made, _ = place
+    client.cookies.clear()
+    assert client.post(GUEST_PATH, json={"token": secret}).status_code == 204
+    assert client.get(GUEST_PATH).json()["student"] == "Aino Berg"
+    (cookie,) = client.cookies.jar
+    assert (cookie.name, cookie.path) == (GUEST_COOKIE, GUEST_PATH)
+    client.cookies.clear()
+    client.cookies.set(GUEST_COOKIE, secret)
+    before = everything(made.caller.database)
+    for method, path, operation in CALLS:
+        answer = client.request(method, filled(path, {}, 1), **body_of(operation))
+        assert answer.status_code == 401, (method, path, answer.text)
+    assert everything(made.caller.database) == before
+
+
+def test_a_link_replaces_no_session_and_ends(
+    place: tuple[TestClient, Small, Teacher], secret: str
+) -> None:
+    """It needs nobody's name; who is signed in stays so, and is no guest by that. Wrong, withdrawn
+    or run out, it leads nowhere, in the same words; so does the cookie that was set by it.
+    """
+    client, made, _ = place
+    sign_in(client, made.caller.database, 1)
+    del client.headers[PERSON_HEADER]
+    assert client.get(GUEST_PATH).status_code == 401
+    assert client.post(GUEST_PATH, json={"token": secret}).status_code == 204
+    assert client.get(GUEST_PATH).status_code == 200
+    assert client.get("/api/session").json()["person"]["id"] == 1
+    assert client.delete(GUEST_PATH).status_code == 204
+    assert client.get(GUEST_PATH).status_code == 401
+    assert client.get("/api/session").json()["person"]["id"] == 1
+
+    gone = client.post(GUEST_PATH, json={"token": "another"})
+    assert gone.status_code == 404
+    for ending in (
+        "UPDATE guest_link SET expires_at = ?",
+        "UPDATE guest_link SET withdrawn_at = ?, expires_at = '9999'",
+        "UPDATE person SET ended_at = ? WHERE id = (SELECT student_id FROM guest_link)",
+    ):
+        client.cookies.set(GUEST_COOKIE, secret)
+        with pytest.raises(_Undo), made.caller.database.transaction() as db:
+            db.execute(ending, (made.caller.now,))
+            assert guest_link(db, token_hash(secret), made.caller.now) is None
+            raise _Undo
+    with made.caller.database.transaction() as db:
+        withdraw_guest_link(db, 1, made.caller.now)
+    assert client.get(GUEST_PATH).status_code == 401
+    again = client.post(GUEST_PATH, json={"token": secret})
+    assert (again.status_code, again.json()) == (404, gone.json())
+
+
+class _Undo(Exception):
+    pass
 
 
 @pytest.mark.parametrize(("method", "path", "operation"), CALLS, ids=NAMES)

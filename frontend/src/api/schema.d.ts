@@ -132,6 +132,35 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Guest
+         * @description Say whose link it is that this browser has opened.
+         */
+        get: operations["read_guest"];
+        put?: never;
+        /**
+         * Open Link
+         * @description Become the guest of a link. Who is signed in in the same browser stays so: it needs nobody's
+         *     name, and what it sets is sent to the guest's paths alone.
+         */
+        post: operations["open_link"];
+        /**
+         * Leave
+         * @description Forget the link in this browser.
+         */
+        delete: operations["leave"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pile": {
         parameters: {
             query?: never;
@@ -6899,6 +6928,19 @@ export interface components {
             notes: string[];
         };
         /**
+         * GuestOut
+         * @description Whom a link was made for, and until when it leads somewhere.
+         */
+        GuestOut: {
+            /** Student */
+            student: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+        };
+        /**
          * HalfOut
          * @description One half of a set in the order of marking: its mean level, the lowest being 1, and how far
          *     levels lie from it (the standard deviation).
@@ -11584,6 +11626,7 @@ export type GridCriterionOut = components['schemas']['GridCriterionOut'];
 export type GridIn = components['schemas']['GridIn'];
 export type GridLevelOut = components['schemas']['GridLevelOut'];
 export type GridOut = components['schemas']['GridOut'];
+export type GuestOut = components['schemas']['GuestOut'];
 export type HalfOut = components['schemas']['HalfOut'];
 export type HandBackIn = components['schemas']['HandBackIn'];
 export type HandCell = components['schemas']['HandCell'];
@@ -12022,6 +12065,72 @@ export interface operations {
                 "application/json": components["schemas"]["DemoSignInIn"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    read_guest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuestOut"];
+                };
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    open_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Refused"];
+            "5XX": components["responses"]["NotNow"];
+        };
+    };
+    leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             204: {

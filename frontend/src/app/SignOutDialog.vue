@@ -3,7 +3,7 @@ import { NButton } from 'naive-ui'
 import { computed } from 'vue'
 import Modal from '@/design/telling/Modal.vue'
 import { several } from '@/design/format'
-import { useSaves } from '@/features/marking/saving/useSaves'
+import { useSaves } from '@/shared/saving/useSaves'
 
 /** Signing out while something marked is not sent yet: what it is, and what becomes of it. */
 const show = defineModel<boolean>('show', { required: true })

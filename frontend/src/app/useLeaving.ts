@@ -5,7 +5,7 @@ import { forgetFiles } from '@/shared/files/partFiles'
 import { forgetAll } from '@/shared/forms/typed'
 import { dropAll } from '@/shared/recording/kept'
 import { forgetClasses } from '@/features/marking/observing/kept'
-import { useSaves } from '@/features/marking/saving/useSaves'
+import { useSaves } from '@/shared/saving/useSaves'
 
 /** Leaving this tab's person: nothing of theirs stays on the page, or in its memory. */
 export function useLeaving() {

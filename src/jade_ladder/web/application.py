@@ -57,7 +57,7 @@ from jade_ladder.web.notes import notes
 from jade_ladder.web.observing import observing
 from jade_ladder.web.outcomes import outcomes, scales, strands
 from jade_ladder.web.overview import all_classes, class_over_term, first_page
-from jade_ladder.web.people import colleagues, log, notices, own_account, school
+from jade_ladder.web.people import colleagues, guests, log, notices, own_account, school
 from jade_ladder.web.people import sessions as session
 from jade_ladder.web.people.failed_tries import Guesses, Hashing
 from jade_ladder.web.reports import exports, sheets
@@ -240,6 +240,7 @@ def _api_app(lifespan: Any, address: Address) -> FastAPI:
 
     # Not through a router of all: each level that a call goes through costs it a millisecond.
     app.include_router(session.router, prefix="/api")
+    app.include_router(guests.router, prefix="/api")
     for subject in SUBJECTS:
         app.include_router(subject.router, prefix="/api", dependencies=[TheCaller])
     plain = app.openapi

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from tests.walk.school import GUESTS_SECRET
 from tests.walk.ways.walker import NothingThere, Plan, Walker, way
 
 
@@ -287,6 +288,16 @@ def make_first_teacher(w: Walker) -> Plan:
 @way()
 def sign_in_to_demo(w: Walker) -> Plan:
     return Plan(w.any_teacher(), {"person_id": w.any_teacher()})
+
+
+@way()
+def open_link(w: Walker) -> Plan:
+    return Plan(w.any_teacher(), {"token": w.pick([GUESTS_SECRET, "another"])})
+
+
+@way()
+def leave(w: Walker) -> Plan:
+    return Plan(w.any_teacher())
 
 
 def _code(w: Walker) -> str:

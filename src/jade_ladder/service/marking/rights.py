@@ -10,10 +10,14 @@ import sqlite3
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from jade_ladder.core.errors import NotFound
 from jade_ladder.core.marking import MarkRole
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
-from jade_ladder.service.shared.guards import own_student, own_task
+from jade_ladder.service.shared.guards import check_open, own_student, own_task
 from jade_ladder.service.work.handing_in import task_of_student
+from jade_ladder.store.classes.classes import any_class
+from jade_ladder.store.marking import desk as store
+from jade_ladder.store.work import tasks as task_store
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,3 +49,19 @@ def as_student(student: Student) -> Right:
         task_of_student(db, student, whose, task_id)
 
     return Right(MarkRole.SELF, student, check)
+
+
+def as_assigned(assigned: Caller, role: MarkRole) -> Right:
+    """Mark as one who was assigned to the attempt in a role, a reader or a second marker, with
+    attempts that are there; what is not assigned to them in it is not found.
+    """
+
+    def check(db: sqlite3.Connection, task_id: int, student_id: int) -> None:
+        if not store.is_assigned(db, role, assigned.person_id, task_id, student_id):
+            raise NotFound("There is no such attempt")
+        task = task_store.task(db, task_id)
+        klass = None if task is None else any_class(db, task.class_id)
+        if klass is not None:
+            check_open(db, klass)
+
+    return Right(role, assigned, check)

@@ -12,6 +12,7 @@ from typing import Any
 from jade_ladder.core.errors import NotAllowed
 from jade_ladder.store.evidence.evidence import settle
 from jade_ladder.store.people import people as people_store
+from jade_ladder.store.people.guests import GuestLink
 from jade_ladder.store.shared import log
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.store.shared.log import LogSubject
@@ -71,6 +72,21 @@ class Administrator(Teacher):
 @dataclass(frozen=True, slots=True)
 class Student(Caller):
     """Somebody who learns and does not teach."""
+
+
+@dataclass(frozen=True, slots=True)
+class Guest:
+    """Who has no account and opened a link that was made for one student. A guest is no `Caller`,
+    so that nothing that a person does takes one: they may read what an operation names them for.
+    """
+
+    database: Database
+    link: GuestLink
+    now: datetime
+
+    def reading(self) -> AbstractContextManager[sqlite3.Connection]:
+        """Read from one moment."""
+        return self.database.reading()
 
 
 def caller_of(database: Database, person: people_store.Person, now: datetime) -> Caller:

@@ -13,7 +13,7 @@ from jade_ladder.core.marking import MarkRole
 from jade_ladder.core.methods import MethodKind
 from jade_ladder.core.names import Named
 from jade_ladder.core.task_kinds import TaskKind
-from jade_ladder.store.shared.rows import fetch, fetch_one
+from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.kinds import ENTRIES
 from jade_ladder.store.work.standing import there_when_due
@@ -92,16 +92,18 @@ class DeskPlace(Named):
 _THERE = there_when_due("coalesce(ts.due_at, t.due_at)", "t.class_id", "p.id")
 
 
-# By what right somebody marks in a role, and which mark of an attempt that is; in a role without a
-# right nobody marks.
+_ASSIGNED = """a.id IS NOT NULL AND EXISTS (
+      SELECT 1 FROM assigned_marker g
+      WHERE g.attempt_id = a.id AND g.person_id = :marker AND g.role = :role)"""
+_OWN = "SELECT id FROM mark WHERE attempt_id = a.id AND role = :role AND marker_id = :marker"
+# By what right somebody marks in a role, and which mark of an attempt that is.
 _TEACHES = """EXISTS (SELECT 1 FROM membership WHERE class_id = t.class_id
                          AND person_id = :marker AND role = 'teacher' AND until IS NULL)"""
 _RIGHTS = {
     MarkRole.TEACHER: (_TEACHES, "SELECT id FROM teachers_mark WHERE attempt_id = a.id"),
-    MarkRole.SELF: (
-        "p.id = :marker AND a.id IS NOT NULL",
-        "SELECT id FROM mark WHERE attempt_id = a.id AND role = 'self' AND marker_id = :marker",
-    ),
+    MarkRole.SELF: ("p.id = :marker AND a.id IS NOT NULL", _OWN),
+    MarkRole.PEER: (_ASSIGNED, _OWN),
+    MarkRole.SECOND_MARKER: (_ASSIGNED, _OWN),
 }
 
 
@@ -114,7 +116,8 @@ def desk_place(
     number: int,
 ) -> DeskPlace | None:
     """Give an attempt of a student at a task as who marks it in a role sees it: the teacher of its
-    class one that is there or not yet, the student themselves one that is there. None where there
+    class one that is there or not yet, the student themselves and who was assigned to it one that
+    is there. None where there
     is no such task or student, or where nobody marks by that right.
     """
     right, mark = _RIGHTS[role]
@@ -163,8 +166,36 @@ def desk_place(
              AND {right}
              AND EXISTS (SELECT 1 FROM membership WHERE class_id = t.class_id
                          AND person_id = :student AND role = 'student')""",
-        {"task": task_id, "student": student_id, "marker": marker_id, "number": number},
+        {
+            "task": task_id,
+            "student": student_id,
+            "number": number,
+            "marker": marker_id,
+            "role": role,
+        },
     )
+
+
+def assign_marker(db: sqlite3.Connection, role: MarkRole, person_id: int, attempt_id: int) -> None:
+    """Let a person mark an attempt in a role from now on."""
+    db.execute(
+        "INSERT INTO assigned_marker (attempt_id, person_id, role) VALUES (?, ?, ?)",
+        (attempt_id, person_id, role),
+    )
+
+
+def is_assigned(
+    db: sqlite3.Connection, role: MarkRole, person_id: int, task_id: int, student_id: int
+) -> bool:
+    """Whether a person was assigned to an attempt of a student at a task in a role."""
+    found = fetch_number(
+        db,
+        """SELECT 1 FROM assigned_marker g JOIN attempt a ON a.id = g.attempt_id
+           JOIN task_student ts ON ts.id = a.task_student_id
+           WHERE g.person_id = ? AND g.role = ? AND ts.task_id = ? AND ts.student_id = ?""",
+        (person_id, role, task_id, student_id),
+    )
+    return found is not None
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ they hold no thread, so that nobody's flood holds a teacher's save.
 from __future__ import annotations
 
 import asyncio
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Hashable
 from contextlib import asynccontextmanager
 from dataclasses import dataclass, field
 
@@ -31,11 +31,11 @@ class Admission:
     """Lets requests in. It belongs to one event loop."""
 
     def __init__(self) -> None:
-        self._people: dict[int, _Person] = {}
+        self._people: dict[Hashable, _Person] = {}
         self._students = asyncio.Semaphore(OF_STUDENTS)
 
     @asynccontextmanager
-    async def of(self, person_id: int, student: bool) -> AsyncIterator[None]:
+    async def of(self, person_id: Hashable, student: bool) -> AsyncIterator[None]:
         """Wait for a place, in the order of coming, and hold it. Raises Unavailable where too many
         of the same person wait already.
         """

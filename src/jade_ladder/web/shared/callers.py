@@ -7,18 +7,29 @@ from typing import Annotated
 
 from fastapi import Depends, Request, Response
 
-from jade_ladder.core.errors import NotAllowed, NotSignedIn, OtherPerson
+from jade_ladder.core.errors import NotAllowed, NotFound, NotSignedIn, OtherPerson
 from jade_ladder.outside import clock
+from jade_ladder.service.people.guests import guest_of_link
 from jade_ladder.service.people.sessions import SESSION_LASTS, keep_session, person_of_session
-from jade_ladder.service.shared.caller import Administrator, Caller, Student, Teacher, caller_of
+from jade_ladder.service.shared.caller import (
+    Administrator,
+    Caller,
+    Guest,
+    Student,
+    Teacher,
+    caller_of,
+)
 from jade_ladder.store.people.people import Person
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.shared.admission import Admission
 
 COOKIE = "jade_ladder_session"
 PERSON_HEADER = "jade-ladder-person"
+GUEST_COOKIE = "jade_ladder_guest"
+GUEST_PATH = "/api/guest"
 TAKES_LONG = ("/bytes", "/files", "/pdf")
 """What waits for a network, a disk or another process has no place to wait for, and holds none."""
+_NO_LINK = "Open your link again, or ask for a new one"
 READS = frozenset({"GET", "HEAD", "OPTIONS"})
 
 
@@ -96,9 +107,26 @@ def the_student(request: Request, caller: Annotated[Caller, TheCaller]) -> Stude
     return caller
 
 
+async def the_guest(request: Request) -> AsyncIterator[Guest]:
+    """Give the guest of the link that was opened in this browser, who only reads; NotSignedIn where
+    there is none, whoever is signed in. Guests wait as students do, those of one link together.
+    """
+    token = request.cookies.get(GUEST_COOKIE)
+    if not token or request.method not in READS:
+        raise NotSignedIn(_NO_LINK)
+    try:
+        guest = guest_of_link(_database(request), token, clock.now())
+    except NotFound:
+        raise NotSignedIn(_NO_LINK) from None
+    admission: Admission = request.app.state.admission
+    async with admission.of(("link", guest.link.id), True):
+        yield guest
+
+
 Db = Annotated[Database, Depends(the_database)]
 AsTeacher = Annotated[Teacher, Depends(the_teacher)]
 AsStudent = Annotated[Student, Depends(the_student)]
+AsGuest = Annotated[Guest, Depends(the_guest, scope="function")]
 AsAdministrator = Annotated[Administrator, Depends(the_administrator)]
 
 

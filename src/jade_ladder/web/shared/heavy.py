@@ -13,8 +13,7 @@ import time
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
-from dataclasses import dataclass
-from datetime import datetime
+from dataclasses import dataclass, fields
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any, ParamSpec, TypeVar, cast
@@ -25,7 +24,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
 from jade_ladder.core.errors import JadeLadderError, Unavailable
-from jade_ladder.service.shared.caller import Caller
+from jade_ladder.service.shared.caller import Caller, Guest
 from jade_ladder.store.shared.connection import Database
 from jade_ladder.web.shared.problems import answer
 
@@ -44,15 +43,14 @@ class _Call:
     module: str
     name: str
     long: bool
-    kind: type[Caller]
-    person_id: int
-    now: datetime
+    kind: type[Caller] | type[Guest]
+    who: dict[str, Any]
     arguments: dict[str, Any]
 
     def done_on(self, database: Database) -> _Answered:
         """Do it on a database."""
         endpoint = inspect.unwrap(getattr(importlib.import_module(self.module), self.name))
-        caller = self.kind(database, self.person_id, self.now)
+        caller = self.kind(database, **self.who)
         try:
             found = endpoint(**self.arguments, **{_CALLER: caller})
         except JadeLadderError as error:
@@ -101,18 +99,19 @@ def _apart(endpoint: Callable[Args, Found], long: bool) -> Callable[Args, Found]
     @functools.wraps(endpoint)
     def apart(**arguments: Any) -> Response:
         request: Request = arguments.pop(_REQUEST)
-        caller: Caller = arguments.pop(_CALLER)
+        caller: Caller | Guest = arguments.pop(_CALLER)
+        who = {one.name: getattr(caller, one.name) for one in fields(caller)}
+        database: Database = who.pop("database")
         call = _Call(
             endpoint.__module__,
             endpoint.__name__,
             long,
             type(caller),
-            caller.person_id,
-            caller.now,
+            who,
             arguments,
         )
         reads: HeavyReads = request.app.state.heavy
-        return reads.do(call, caller.database)
+        return reads.do(call, database)
 
     # The request is asked for beside what the endpoint itself asks for.
     signature = inspect.signature(endpoint)

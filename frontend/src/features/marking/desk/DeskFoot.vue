@@ -6,9 +6,9 @@ import { useSession } from '@/shared/session'
 import type { CriterionOut, MasteryOut, MoveOut, ScaleOut, MarkOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
 import { clock, several } from '@/design/format'
-import type { Save } from '@/features/marking/saving/saves'
-import WaitingSaves from '@/features/marking/saving/WaitingSaves.vue'
-import { useSaves } from '@/features/marking/saving/useSaves'
+import type { Save } from '@/shared/saving/saves'
+import WaitingSaves from '@/shared/saving/WaitingSaves.vue'
+import { useSaves } from '@/shared/saving/useSaves'
 import AdjustTotal from './AdjustTotal.vue'
 
 /** The foot of the desk: the total so far, what is unfinished, how each outcome moves. */

@@ -1,8 +1,8 @@
 import { computed, onScopeDispose, reactive, ref, shallowRef } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { ChoiceOut, CriterionOut, DeskOut, MarkOut, WorkAtDeskOut } from '@/api/schema'
-import { isTap, type Save } from '@/features/marking/saving/saves'
-import { useSaves } from '@/features/marking/saving/useSaves'
+import { isTap, type Save } from '@/shared/saving/saves'
+import { useSaves } from '@/shared/saving/useSaves'
 import { fetchAhead } from '@/shared/files/partFiles'
 import { hasEntries } from '@/shared/kinds'
 

@@ -4,7 +4,7 @@ import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { say } from '@/design/telling/messages'
 import { clock, dayAndTime, several } from '@/design/format'
-import { useSaves } from '@/features/marking/saving/useSaves'
+import { useSaves } from '@/shared/saving/useSaves'
 import type { useObservation } from './useObservation'
 
 /** What is true of what was tapped, who is still to be seen, Undo and Finish: in sight all the time. */

@@ -1,6 +1,6 @@
 /** What the room shows: what the server gave, and over it what was tapped and is not sent yet. */
 import type { ObservationOut, StudentAtHandOut, TapChoice } from '@/api/schema'
-import type { Save } from '@/features/marking/saving/saves'
+import type { Save } from '@/shared/saving/saves'
 
 export type Choice = Required<TapChoice>
 export const NOTHING: Choice = { level_id: null, half_way: false, not_assessed: false }

@@ -3,8 +3,8 @@ import { useDocumentVisibility, useEventListener, useIntervalFn } from '@vueuse/
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { api, ask, asProblem, type Problem } from '@/api/client'
 import type { MarkOut, ObservationOut } from '@/api/schema'
-import { isTap, type Save } from '@/features/marking/saving/saves'
-import { useSaves } from '@/features/marking/saving/useSaves'
+import { isTap, type Save } from '@/shared/saving/saves'
+import { useSaves } from '@/shared/saving/useSaves'
 import { keepClass, keptClass, type Undoable } from './kept'
 import {
   isNothing,

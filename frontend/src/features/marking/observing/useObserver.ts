@@ -2,7 +2,7 @@ import { computed, watch } from 'vue'
 import { asProblem } from '@/api/client'
 import { meet, tabPerson } from '@/api/person'
 import { useSession } from '@/shared/session'
-import { useSaves } from '@/features/marking/saving/useSaves'
+import { useSaves } from '@/shared/saving/useSaves'
 import { keepObserver, observer } from './kept'
 import { useObservation } from './useObservation'
 

@@ -24,7 +24,7 @@ import {
   type Surface,
 } from '@/shared/passages/passages'
 import { shapeAtCentre } from '@/shared/passages/shapes'
-import type { Save } from '@/features/marking/saving/saves'
+import type { Save } from '@/shared/saving/saves'
 import { readWithCaret } from './caret'
 import { inSight, placeOf, selectedRange, tooLong } from './selecting'
 
