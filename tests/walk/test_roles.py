@@ -88,7 +88,7 @@ def test_nobody_marks_without_a_right(tmp_path: Path) -> None:
         with school.database.reading() as db:
             for right in (as_student(own), as_teacher(mei), as_assigned(others, MarkRole.PEER)):
                 found = Marking.load_by(db, right, task, student, number)
-                assert found.place.student_id == student
+                assert found.place.student.id == student
                 assert found.counts is (right.role is MarkRole.TEACHER)
             for right, attempt in (
                 (as_student(own), number + 1),

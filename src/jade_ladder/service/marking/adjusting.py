@@ -37,11 +37,13 @@ def adjust_total(
         mark_id = begin(marking, choosing=False)
         if adjustments_of(marking.standing.adjustments) != wanted:
             if store.last_adjusted(db, mark_id) > based_on:
-                raise Stale("The total was adjusted in another tab", marking.place.version or 0)
+                raise Stale(
+                    "The total was adjusted in another tab", marking.place.mark.version or 0
+                )
             rows = _rows(wanted)
             version = store.append_adjustments(db, mark_id, rows, caller.now, caller.person_id)
             marking.standing.adjustments[:] = [AdjustmentRow(*row, version) for row in rows]
-            marking.saved(version=version, changed_at=caller.now)
+            marking.saved("mark", version=version, changed_at=caller.now)
         return marking.state()
 
 

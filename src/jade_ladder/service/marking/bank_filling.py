@@ -49,10 +49,10 @@ def _take(marking: Marking, place: BankPlace, text: str) -> None:
         # What others say of work fills nobody's bank.
         return
     at = marking.place
-    assert at.mark_id is not None, "what is remarked is remarked in a mark"
+    assert at.mark.id is not None, "what is remarked is remarked in a mark"
     if len(text) < SHORTEST:
         text = ""
     if text:
-        text = with_fields(text, *names_of_class(marking.db, at.task_id, at.student_id))
+        text = with_fields(text, *names_of_class(marking.db, at.task.id, at.student.id))
     caller = marking.caller
-    store.use(marking.db, caller.person_id, at.mark_id, place, text, caller.now)
+    store.use(marking.db, caller.person_id, at.mark.id, place, text, caller.now)

@@ -174,8 +174,8 @@ def counting_under(
     """Give what counts of a mark, of which `counted` are the finished choices, if it is not by
     these criteria, the task's. Part of a transaction.
     """
-    finished = place.finished_version
-    if finished is None or finished == place.version or not counted:
+    finished = place.mark.finished_version
+    if finished is None or finished == place.mark.version or not counted:
         return None
     if any(stored.id in counted for stored in criteria):
         return None

@@ -77,16 +77,16 @@ def work_at_desk(caller: Teacher, task_id: int, student_id: int, attempt: int = 
     with caller.reading() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         place = marking.place
-        if place.attempt_id is None:
-            members = student_store.memberships(db, place.class_id)
+        if place.attempt.id is None:
+            members = student_store.memberships(db, place.task.class_id)
             if student_id not in student_store.there_on(members, today(db, caller)):
                 raise NotFound("This student has left the class and has nothing on this task")
-        rows = passage_store.passages_at(db, place.mark_id) if place.mark_id else []
-        parts = with_replaced(db, place.attempt_id, rows) if place.attempt_id else ()
-        due_at = place.due_at if attempt == 1 else None
-        late = late_minutes(place.handed_in_at, place.kind, due_at)
+        rows = passage_store.passages_at(db, place.mark.id) if place.mark.id else []
+        parts = with_replaced(db, place.attempt.id, rows) if place.attempt.id else ()
+        due_at = place.task.due_at if attempt == 1 else None
+        late = late_minutes(place.attempt.handed_in_at, place.task.kind, due_at)
         passages = numbered(rows, parts, marking.criteria)
-        feedback = feedback_store.feedback_at(db, place.mark_id) if place.mark_id else []
+        feedback = feedback_store.feedback_at(db, place.mark.id) if place.mark.id else []
         return WorkAtDesk(
             attempt,
             parts,

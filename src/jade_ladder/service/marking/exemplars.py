@@ -76,14 +76,14 @@ def pin_exemplar(
     with caller.transaction() as db:
         own_task(db, caller, task_id)
         place = Marking.load(db, caller, task_id, student_id, attempt).place
-        if place.attempt_id is None or place.finished_version is None:
+        if place.attempt.id is None or place.mark.finished_version is None:
             raise Refused("Finish the mark first: its levels are those that are agreed", "title")
-        rubric_id = store.rubric_of_revision(db, place.revision_id)
+        rubric_id = store.rubric_of_revision(db, place.task.revision_id)
         store.pin(
             db,
             rubric_id,
-            place.attempt_id,
-            place.finished_version,
+            place.attempt.id,
+            place.mark.finished_version,
             title,
             caller.now,
             caller.person_id,

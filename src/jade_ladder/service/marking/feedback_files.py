@@ -91,18 +91,18 @@ def change_feedback(
     _check(key, words or "")
     with caller.transaction() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
-        mark_id = marking.place.mark_id
+        mark_id = marking.place.mark.id
         found, since = (None, 0) if mark_id is None else store.last_of_key(db, mark_id, key)
         if mark_id is None or since == 0:
             raise NotFound("There is no such recording or file")
         if found is None:
             if words is None:
                 return marking.state()
-            raise Stale("This was deleted in another tab", marking.place.version or 0)
+            raise Stale("This was deleted in another tab", marking.place.mark.version or 0)
         if words is not None and words.strip() == found.words:
             return marking.state()
         if since > based_on:
-            raise Stale("This was changed in another tab", marking.place.version or 0)
+            raise Stale("This was changed in another tab", marking.place.mark.version or 0)
         begin(marking, choosing=False)
         changed = found if words is None else replace(found, words=words.strip())
         _append(marking, mark_id, key, changed, words is None)
@@ -116,7 +116,7 @@ def _check(key: str, words: str) -> None:
 
 
 def _there(db: sqlite3.Connection, marking: Marking, key: str) -> bool:
-    mark_id = marking.place.mark_id
+    mark_id = marking.place.mark.id
     return mark_id is not None and store.last_of_key(db, mark_id, key)[1] > 0
 
 
@@ -127,7 +127,7 @@ def _append(
     version = store.append_feedback(
         marking.db, mark_id, key, feedback, deleted, caller.now, caller.person_id
     )
-    marking.saved(version=version, changed_at=caller.now)
+    marking.saved("mark", version=version, changed_at=caller.now)
 
 
 def feedback_file(caller: Caller, number: int) -> PartFile:

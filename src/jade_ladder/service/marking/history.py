@@ -48,15 +48,15 @@ def history(caller: Teacher, task_id: int, student_id: int, attempt: int = 1) ->
     """List the versions of a student's mark, the newest first."""
     with caller.reading() as db:
         place = Marking.load(db, caller, task_id, student_id, attempt).place
-        if place.mark_id is None:
+        if place.mark.id is None:
             return []
-        handed = {one.version: one.at for one in store.handed_back_versions(db, place.mark_id)}
-        kept = {place.finished_version, *handed}
+        handed = {one.version: one.at for one in store.handed_back_versions(db, place.mark.id)}
+        kept = {place.mark.finished_version, *handed}
         found: list[Version] = []
-        for one in _versions(store.changes(db, place.mark_id)):
+        for one in _versions(store.changes(db, place.mark.id)):
             told = replace(
                 one,
-                counts=one.number == place.finished_version,
+                counts=one.number == place.mark.finished_version,
                 handed_back_at=handed.get(one.number),
             )
             before = found[-1] if found else None
@@ -121,9 +121,9 @@ def version_beside(
     """Lay an earlier version of a mark beside today's, place by place."""
     with caller.reading() as db:
         place = Marking.load(db, caller, task_id, student_id, attempt).place
-        if place.mark_id is None or not 1 <= version <= (place.version or 0):
+        if place.mark.id is None or not 1 <= version <= (place.mark.version or 0):
             raise NotFound("There is no such version of this mark")
-        rows = store.changes(db, place.mark_id)
+        rows = store.changes(db, place.mark.id)
     then = {_place(row): row for row in rows if row.version <= version and _stood(row, version)}
     now = {_place(row): row for row in rows if row.until is None}
     found = [Beside(then.get(one), now.get(one)) for one in dict.fromkeys([*then, *now])]
@@ -156,25 +156,25 @@ def go_back(
     with caller.transaction() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         place = marking.place
-        if place.mark_id is None or not 1 <= version <= (place.version or 0):
+        if place.mark.id is None or not 1 <= version <= (place.mark.version or 0):
             raise NotFound("There is no such version of this mark")
-        if place.version != based_on:
-            raise Stale("This mark was changed in another tab", place.version or 0)
-        revision = hand_back_store.revision_of_mark(db, place.mark_id, version)
-        if revision is not None and revision != place.revision_id:
+        if place.mark.version != based_on:
+            raise Stale("This mark was changed in another tab", place.mark.version or 0)
+        revision = hand_back_store.revision_of_mark(db, place.mark.id, version)
+        if revision is not None and revision != place.task.revision_id:
             number = revision_store.revision_number(db, revision)
             raise Refused(
                 f"This version was given under revision {number} of the rubric: put the task back "
                 "on that revision first, or choose anew"
             )
-        if version == place.version:
+        if version == place.mark.version:
             return marking.state()
-        new = store.restore(db, place.mark_id, version, caller.now, caller.person_id)
+        new = store.restore(db, place.mark.id, version, caller.now, caller.person_id)
         if not new:
             return marking.state()
-        marking.standing = mark_store.standing(db, place.mark_id, place.finished_version)
-        marking.saved(version=new, changed_at=caller.now)
-        _fill_bank(marking, place.mark_id)
+        marking.standing = mark_store.standing(db, place.mark.id, place.mark.finished_version)
+        marking.saved("mark", version=new, changed_at=caller.now)
+        _fill_bank(marking, place.mark.id)
         return marking.state()
 
 
@@ -184,5 +184,5 @@ def _fill_bank(marking: Marking, mark_id: int) -> None:
         if criterion_id is None or criterion_id in by_id:
             stored = None if criterion_id is None else by_id[criterion_id]
             bank_remark(marking, stored, remark.text)
-    for passage in passage_store.last_said_in(marking.db, mark_id, marking.place.version or 0):
+    for passage in passage_store.last_said_in(marking.db, mark_id, marking.place.mark.version or 0):
         bank_passage(marking, *passage)

@@ -88,30 +88,30 @@ def moves(
     Outcomes that the choices say nothing about are left out, and so are those of which the evidence
     is set aside, that the class does not teach now or that are not expected of the student.
     """
-    if place.attempt_id is None or place.done_at is None or not _counts(place):
+    if place.attempt.id is None or place.attempt.done_at is None or not _counts(place):
         return []
     said = _said(place, criteria, choices)
     if not said:
         return []
-    zone = ZoneInfo(place.time_zone)
+    zone = ZoneInfo(place.klass.time_zone)
     day = now.astimezone(zone).date()
     until = write_time(end_of(day, zone))
-    outcomes = outcomes_at_desk(db, place.class_id, place.student_id, said, day)
-    kept = KeptEvidence.load(db, {place.student_id: until}, said).without(place.attempt_id)
-    done_at = write_time(place.done_at)
-    finished_at = write_time(place.first_finished_at or now)
+    outcomes = outcomes_at_desk(db, place.task.class_id, place.student.id, said, day)
+    kept = KeptEvidence.load(db, {place.student.id: until}, said).without(place.attempt.id)
+    done_at = write_time(place.attempt.done_at)
+    finished_at = write_time(place.mark.first_finished_at or now)
     result = []
     for outcome in outcomes:
-        others = kept.rows(place.student_id, outcome.id)
+        others = kept.rows(place.student.id, outcome.id)
         own = EvidenceRow(
-            place.student_id,
+            place.student.id,
             outcome.id,
             done_at,
             finished_at,
             SourceKind.ATTEMPT,
-            place.attempt_id,
-            place.task_id,
-            place.number,
+            place.attempt.id,
+            place.task.id,
+            place.attempt.number,
             said[outcome.id],
         )
         by_now = done_at < until
@@ -145,22 +145,23 @@ def needs(
     (docs/calculations.md, “Next piece”); nothing of an outcome that is mastered without it. Part of
     a reading.
     """
-    if place.number < 2 or not _counts(place):
+    if place.attempt.number < 2 or not _counts(place):
         return []
     carried = {number for number, one in choices.items() if one.carried_from is not None}
     asked = [one for one in criteria if one.id not in carried and not one.criterion.bonus]
     about = {tie.outcome_id for stored in asked for tie in stored.alignments}
     if not about:
         return []
-    zone = ZoneInfo(place.time_zone)
+    zone = ZoneInfo(place.klass.time_zone)
     day = now.astimezone(zone).date()
     until = write_time(end_of(day, zone))
     outcomes = {
-        one.id: one for one in outcomes_at_desk(db, place.class_id, place.student_id, about, day)
+        one.id: one
+        for one in outcomes_at_desk(db, place.task.class_id, place.student.id, about, day)
     }
-    kept = KeptEvidence.load(db, {place.student_id: until}, outcomes)
-    if place.attempt_id is not None:
-        kept = kept.without(place.attempt_id)
+    kept = KeptEvidence.load(db, {place.student.id: until}, outcomes)
+    if place.attempt.id is not None:
+        kept = kept.without(place.attempt.id)
     over = {number: one for number, one in choices.items() if number in carried}
     carried_over = list(_parts(criteria, over))
     mark = _as_it_is_dated(now, place)
@@ -170,7 +171,7 @@ def needs(
             outcome = outcomes.get(tie.outcome_id)
             if outcome is None:
                 continue
-            gathered = kept.gathered(place.student_id, outcome.id)
+            gathered = kept.gathered(place.student.id, outcome.id)
             rules = _rules(place, outcome)
             if mastery_of(gathered.pieces(), rules).state is State.MASTERED:
                 continue
@@ -180,7 +181,7 @@ def needs(
                 tie.weight,
                 stored.criterion.half_way,
                 [part for number, part in carried_over if number == outcome.id],
-                place.combining,
+                place.klass.combining,
             )
             own = mark.evidence(outcome.id, 0)
             choice = next_choice(gathered, rules, own, one)
@@ -191,33 +192,35 @@ def needs(
 
 def _as_it_is_dated(now: datetime, place: DeskPlace) -> AttemptMark:
     """Give an attempt at the time that it has or, before the first choice on it, would get now."""
-    done_at = place.done_at
-    if done_at is None or (place.dating is Dating.UNDECIDED and place.corrected_at is None):
-        due_at = place.due_at if place.number == 1 else place.again_due_at
-        done_at, _ = first_time(now, place.kind, due_at, place.before)
+    done_at = place.attempt.done_at
+    if done_at is None or (
+        place.attempt.dating is Dating.UNDECIDED and place.attempt.corrected_at is None
+    ):
+        due_at = place.task.due_at if place.attempt.number == 1 else place.attempt.again_due_at
+        done_at, _ = first_time(now, place.task.kind, due_at, place.attempt.before)
     return AttemptMark(
         # One that is not there yet will be numbered after all others.
-        place.attempt_id or NOT_THERE_YET,
-        place.task_id,
-        place.number,
+        place.attempt.id or NOT_THERE_YET,
+        place.task.id,
+        place.attempt.number,
         done_at,
-        place.first_finished_at or now,
-        place.practice,
-        place.excused,
+        place.mark.first_finished_at or now,
+        place.task.practice,
+        place.student.excused,
     )
 
 
 def _counts(place: DeskPlace) -> bool:
     """Whether a mark there counts at all, but for what of it is set aside."""
-    return counts(place.excused, place.practice, set_aside=False)
+    return counts(place.student.excused, place.task.practice, set_aside=False)
 
 
 def _said(
     place: DeskPlace, criteria: Sequence[StoredCriterion], choices: Mapping[int, Choice]
 ) -> dict[int, Hundredths]:
     """Give the evidence that choices are, by outcome."""
-    aside = set(json.loads(place.outcomes_aside or "[]"))
-    found = combine_by_outcome(_parts(criteria, choices), place.combining)
+    aside = set(json.loads(place.attempt.outcomes_aside or "[]"))
+    found = combine_by_outcome(_parts(criteria, choices), place.klass.combining)
     return {number: value for number, value in found.items() if number not in aside}
 
 
@@ -239,8 +242,8 @@ def _parts(
 
 
 def _rules(place: DeskPlace, outcome: OutcomeAtDesk) -> Rules:
-    source = place if outcome.method is None else outcome
-    method = Method(outcome.method or place.method, source.newest, source.last)
+    source = place.klass if outcome.method is None else outcome
+    method = Method(outcome.method or place.klass.method, source.newest, source.last)
     return Rules(method, _scale(outcome.levels, outcome.mastery), outcome.minimum)
 
 

@@ -66,13 +66,13 @@ def remark_on_passage(
     with caller.transaction() as db:
         marking = Marking.load(db, caller, task_id, student_id, attempt)
         wanted = None if new is None else _wanted(marking, new, text)
-        attempt_id, mark_id = marking.place.attempt_id, marking.place.mark_id
+        attempt_id, mark_id = marking.place.attempt.id, marking.place.mark.id
         there, since = (None, 0) if mark_id is None else store.last_said(db, mark_id, key)
         if _same(there, wanted):
             return marking.state()
         if since > based_on:
             said = "changed" if there else "deleted"
-            raise Stale(f"This remark was {said} in another tab", marking.place.version or 0)
+            raise Stale(f"This remark was {said} in another tab", marking.place.mark.version or 0)
         if wanted is not None:
             if attempt_id is None or not store.is_of_attempt(db, wanted.part_id, attempt_id):
                 raise NotFound("There is no such work of this student")
@@ -87,7 +87,7 @@ def remark_on_passage(
         version = store.append_passage(
             db, mark_id, key, wanted, part_id, caller.now, caller.person_id
         )
-        marking.saved(version=version, changed_at=caller.now)
+        marking.saved("mark", version=version, changed_at=caller.now)
         bank_passage(marking, key, wanted.criterion_key if wanted else None, text)
         return marking.state()
 

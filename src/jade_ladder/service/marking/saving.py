@@ -52,7 +52,7 @@ def choose(
             if standing and standing.since_version > based_on and not _was_carried(standing):
                 raise Stale(
                     f"“{stored.criterion.title}” was marked differently in another tab",
-                    marking.place.version or 0,
+                    marking.place.mark.version or 0,
                 )
             put_choice(marking, mark_id, stored, choice)
         return marking.state()
@@ -78,14 +78,16 @@ def remark(
         mark_id = begin(marking, choosing=False)
         if (standing.text if standing else "") != text:
             if standing and standing.since_version > based_on:
-                raise Stale("This remark was changed in another tab", marking.place.version or 0)
+                raise Stale(
+                    "This remark was changed in another tab", marking.place.mark.version or 0
+                )
             put_remark(marking, mark_id, stored, text)
         return marking.state()
 
 
 def _begins_nothing(marking: Marking, same: bool) -> bool:
     """Whether nothing is said where nothing stands: that begins no attempt and no mark."""
-    return same and marking.place.mark_id is None
+    return same and marking.place.mark.id is None
 
 
 def finish(caller: Teacher, task_id: int, student_id: int, attempt: int = 1) -> MarkState:
@@ -97,11 +99,12 @@ def finish(caller: Teacher, task_id: int, student_id: int, attempt: int = 1) -> 
         if left:
             raise Refused(f"Still to mark: {', '.join(one.title for one in left)}", "criteria")
         place = marking.place
-        if place.attempt_id is not None and place.finished_version != place.version:
+        if place.attempt.id is not None and place.mark.finished_version != place.mark.version:
             store.finish(db, mark_id, caller.now)
             marking.saved(
-                finished_version=place.version,
-                first_finished_at=place.first_finished_at or caller.now,
+                "mark",
+                finished_version=place.mark.version,
+                first_finished_at=place.mark.first_finished_at or caller.now,
             )
         return marking.state()
 
@@ -130,7 +133,7 @@ def put_choice(marking: Marking, mark_id: int, stored: StoredCriterion, choice: 
     bank_store.level_chosen(db, mark_id, stored.criterion.key, choice.level_id)
     chosen, carried = choice[:3], choice.carried_from
     marking.standing.choices[stored.id] = ChoiceRow(stored.id, *chosen, version, carried)
-    marking.saved(version=version, changed_at=caller.now)
+    marking.saved("mark", version=version, changed_at=caller.now)
 
 
 def put_remark(marking: Marking, mark_id: int, stored: StoredCriterion | None, text: str) -> None:
@@ -143,7 +146,7 @@ def put_remark(marking: Marking, mark_id: int, stored: StoredCriterion | None, t
     )
     bank_remark(marking, stored, text)
     marking.standing.remarks[criterion_id] = RemarkRow(criterion_id, text, version)
-    marking.saved(version=version, changed_at=caller.now)
+    marking.saved("mark", version=version, changed_at=caller.now)
 
 
 def begin(marking: Marking, choosing: bool = True) -> int:
@@ -152,38 +155,41 @@ def begin(marking: Marking, choosing: bool = True) -> int:
     of a transaction.
     """
     db, caller, place = marking.db, marking.caller, marking.place
-    if place.set_at is None:
+    if place.task.set_at is None:
         raise Refused("This task is a draft: set it before it is marked")
-    undecided = place.attempt_id is None or place.dating is Dating.UNDECIDED
+    undecided = place.attempt.id is None or place.attempt.dating is Dating.UNDECIDED
     if marking.counts and undecided:
-        due_at = place.due_at if place.number == 1 else place.again_due_at
-        done_at, dating = first_time(caller.now, place.kind, due_at, place.before, choosing)
-        attempt_id = place.attempt_id
+        due_at = place.task.due_at if place.attempt.number == 1 else place.attempt.again_due_at
+        done_at, dating = first_time(
+            caller.now, place.task.kind, due_at, place.attempt.before, choosing
+        )
+        attempt_id = place.attempt.id
         if attempt_id is None:
-            check_begun(db, caller, place.class_id)
-            record = place.task_student_id
+            check_begun(db, caller, place.task.class_id)
+            record = place.student.task_student_id
             if record is None:
-                record = task_store.task_student(db, place.task_id, place.student_id)
+                record = task_store.task_student(db, place.task.id, place.student.id)
             attempt_id = attempt_store.add_attempt(db, record, done_at, dating)
         elif choosing:
             attempt_store.date_attempt(db, attempt_id, done_at, dating)
         else:
-            done_at, dating = place.dated_at or done_at, Dating.UNDECIDED
+            done_at, dating = place.attempt.dated_at or done_at, Dating.UNDECIDED
         marking.saved(
-            attempt_id=attempt_id,
-            attempts=max(place.number, place.attempts),
+            "attempt",
+            id=attempt_id,
+            attempts=max(place.attempt.number, place.attempt.attempts),
             dated_at=done_at,
-            done_at=done_at if place.corrected_at is None else place.done_at,
+            done_at=done_at if place.attempt.corrected_at is None else place.attempt.done_at,
             dating=dating,
         )
-    mark_id = marking.place.mark_id
+    mark_id = marking.place.mark.id
     if mark_id is None:
-        attempt_id = marking.place.attempt_id or 0
+        attempt_id = marking.place.attempt.id or 0
         mark_id = store.begin_mark(db, attempt_id, marking.right.role, caller.person_id, caller.now)
         version = 0
         if marking.carried:
             version = store.carry_in(db, mark_id, marking.carried, caller.now, caller.person_id)
-        marking.saved(mark_id=mark_id, version=version, changed_at=caller.now)
+        marking.saved("mark", id=mark_id, version=version, changed_at=caller.now)
     return mark_id
 
 
@@ -194,9 +200,9 @@ def criterion_of(marking: Marking, criterion_id: int) -> StoredCriterion:
             return stored
     place = marking.place
     found = revision_store.revision_of_criterion(marking.db, criterion_id)
-    if found and found[0] == place.rubric_id:
+    if found and found[0] == place.task.rubric_id:
         raise Refused(
-            f"This task was put on revision {place.revision} of its rubric in the meantime: "
+            f"This task was put on revision {place.task.revision} of its rubric in the meantime: "
             "reload the page, and choose by that one"
         )
     raise NotFound("There is no such criterion in this task's rubric")

@@ -6,6 +6,7 @@ import sqlite3
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import Literal
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import NotFound
@@ -67,7 +68,7 @@ class MarkState:
 @dataclass(slots=True)
 class Marking:
     """A mark that is being looked at or changed: loaded once, and kept in step with what is saved
-    by `DeskPlace.version` and `standing`, so that nothing is read again to answer. `right` says who
+    by `place.mark` and `standing`, so that nothing is read again to answer. `right` says who
     marks, and in which role.
     """
 
@@ -97,19 +98,19 @@ class Marking:
         if place is None:
             right.check(db, task_id, student_id)
             raise NotFound("There is no such attempt")
-        if place.set_aside:
+        if place.klass.set_aside:
             # Refused, unless it is only looked at.
             right.check(db, task_id, student_id)
         # A further entry of other evidence, and an attempt that was opened, begin with the first
         # that is said of it.
-        further = place.kind.entries or place.opened
-        if not 1 <= number <= max(1, place.attempts + further):
+        further = place.task.kind.entries or place.attempt.opened
+        if not 1 <= number <= max(1, place.attempt.attempts + further):
             raise NotFound("There is no such attempt")
-        criteria = criterion_store.criteria(db, place.revision_id, place.asked)
-        if place.mark_id is not None:
-            standing = mark_store.standing(db, place.mark_id, place.finished_version)
+        criteria = criterion_store.criteria(db, place.task.revision_id, place.task.asked)
+        if place.mark.id is not None:
+            standing = mark_store.standing(db, place.mark.id, place.mark.finished_version)
         else:
-            carried = _carried(db, place, criteria) if place.carries else {}
+            carried = _carried(db, place, criteria) if place.attempt.carries else {}
             standing = Standing(choices=carried)
         found = cls(db, right, place, criteria, standing)
         found.waited = found.student.waits
@@ -145,83 +146,104 @@ class Marking:
             for number, row in self.standing.choices.items()
         )
         row = TaskStudentRow(
-            place.student_id,
-            place.given_name,
-            place.family_name,
-            place.excused,
-            place.attempt_id,
-            place.number,
-            place.done_at,
-            place.dated_at,
-            place.dating,
-            place.corrected_at,
-            place.parts,
-            place.mark_id,
-            place.version,
-            place.finished_version,
+            place.student.id,
+            place.student.given_name,
+            place.student.family_name,
+            place.student.excused,
+            place.attempt.id,
+            place.attempt.number,
+            place.attempt.done_at,
+            place.attempt.dated_at,
+            place.attempt.dating,
+            place.attempt.corrected_at,
+            place.attempt.parts,
+            place.mark.id,
+            place.mark.version,
+            place.mark.finished_version,
             chosen,
-            place.left_on,
-            place.own_due_at,
-            place.own_closes_at,
-            place.absent_on,
-            place.there_when_due,
+            place.student.left_on,
+            place.student.own_due_at,
+            place.student.own_closes_at,
+            place.student.absent_on,
+            place.student.there_when_due,
         )
-        setting = Setting(place.kind, place.due_at, place.set_at)
+        setting = Setting(place.task.kind, place.task.due_at, place.task.set_at)
         found = student_at_task(row, setting, len(counting), self.caller.now)
-        if place.kind.watched and place.opened and place.attempt_id is None:
+        if place.task.kind.watched and place.attempt.opened and place.attempt.id is None:
             # It waits for nobody until it is begun, as the counts have it.
             return replace(found, state=DeskState.NOT_YET)
-        if not place.kind.entries or found.state is DeskState.EXCUSED:
+        if not place.task.kind.entries or found.state is DeskState.EXCUSED:
             return found
-        if place.attempt_id is None and place.attempts and place.other_open is None:
+        if place.attempt.id is None and place.attempt.attempts and place.attempt.other_open is None:
             # Nothing is said of a further entry yet: where the student stands, the others say.
-            return replace(found, row=replace(row, number=place.attempts), state=DeskState.DONE)
-        if place.other_open is None or found.waits:
+            return replace(
+                found, row=replace(row, number=place.attempt.attempts), state=DeskState.DONE
+            )
+        if place.attempt.other_open is None or found.waits:
             return found
         # Another entry is open: the student waits for that one.
         return replace(
-            found, row=replace(row, number=place.other_open), state=DeskState.WAITING, left=0
+            found,
+            row=replace(row, number=place.attempt.other_open),
+            state=DeskState.WAITING,
+            left=0,
         )
 
-    def saved(self, **changed: object) -> None:
-        """Take over what was just stored."""
-        self.place = replace(self.place, **changed)  # type: ignore[arg-type]
+    def saved(self, part: Literal["student", "attempt", "mark"], **changed: object) -> None:
+        """Take over what was just stored of a part of the place."""
+        now = replace(getattr(self.place, part), **changed)
+        self.place = replace(self.place, **{part: now})
 
     @property
     def _is_entry(self) -> bool:
-        return self.place.kind.entries
+        return self.place.task.kind.entries
 
     def _late(self) -> LateRule | None:
         place = self.place
-        zone = ZoneInfo(place.time_zone)
-        return late_rule(place.late_per_day, place.late_most, place.due_at, place.number, zone)
+        zone = ZoneInfo(place.klass.time_zone)
+        return late_rule(
+            place.task.late_per_day,
+            place.task.late_most,
+            place.task.due_at,
+            place.attempt.number,
+            zone,
+        )
 
     def state(self) -> MarkState:
         """Give the state of the mark."""
         place, choices = self.place, self.choices
-        points = task_points(place.points, [stored.criterion for stored in self.criteria])
+        points = task_points(place.task.points, [stored.criterion for stored in self.criteria])
         moved = (
             moves(self.db, self.caller.now, place, self.criteria, choices) if self.counts else ()
         )
-        version = place.version or 0
+        version = place.mark.version or 0
         adjustments = adjustments_of(self.standing.adjustments)
         return MarkState(
             self.student,
-            place.number,
+            place.attempt.number,
             version,
-            place.changed_at if version else None,
-            place.finished_version is not None and place.finished_version == place.version,
+            place.mark.changed_at if version else None,
+            place.mark.finished_version is not None
+            and place.mark.finished_version == place.mark.version,
             choices,
             self.standing.remarks,
             tuple(one.key for one in unmarked_criteria(self.criteria, choices)),
             total_of_choices(
-                self.criteria, choices, points, self._late(), place.handed_in_at, adjustments
+                self.criteria,
+                choices,
+                points,
+                self._late(),
+                place.attempt.handed_in_at,
+                adjustments,
             ),
             adjustments,
             tuple(moved),
             counting_under(self.db, place, self.criteria, self.standing.counted),
             self.waited,
-            max(place.number, place.attempts + (place.next_opened and not self._is_entry)),
+            max(
+                place.attempt.number,
+                place.attempt.attempts + (place.attempt.next_opened and not self._is_entry),
+            ),
         )
 
 
@@ -229,7 +251,7 @@ def _carried(
     db: sqlite3.Connection, place: DeskPlace, criteria: Sequence[StoredCriterion]
 ) -> dict[int, ChoiceRow]:
     """Give what is carried over into an attempt whose mark is not begun, by these criteria."""
-    rows = again_store.carried_into(db, place.task_student_id or 0, place.number)
+    rows = again_store.carried_into(db, place.student.task_student_id or 0, place.attempt.number)
     return carried_choices(rows, criteria)
 
 

@@ -110,13 +110,13 @@ def _check(before: Marking, number: int | None, day: date) -> None:
     place = before.place
     if number is None:
         raise Refused(
-            f"{place.name} was observed again after {day.isoformat()}, when this was seen: "
+            f"{place.student.name} was observed again after {day.isoformat()}, when this was seen: "
             "choose it at the desk, or write a note of it"
         )
-    if place.left_on is not None and place.left_on <= day:
-        raise Refused(f"{place.name} left the class on {place.left_on.isoformat()}")
-    if place.excused:
-        raise Refused(f"{place.name} is excused from this task")
+    if place.student.left_on is not None and place.student.left_on <= day:
+        raise Refused(f"{place.student.name} left the class on {place.student.left_on.isoformat()}")
+    if place.student.excused:
+        raise Refused(f"{place.student.name} is excused from this task")
 
 
 @dataclass(slots=True)
@@ -137,12 +137,13 @@ class _Taking:
         before, place = self.before, self.before.place
         if absent and self.number <= len(self.there) and _has_own_choice(before):
             raise Refused(
-                f"{place.name} was seen on this day: if they are absent, clear what is chosen first"
+                f"{place.student.name} was seen on this day: if they are absent, clear what is "
+                "chosen first"
             )
         self._set_absent(absent)
         # The last day of all there are is not known from this one.
         after = Marking.load_by(
-            before.db, before.right, self.task.id, place.student_id, place.number
+            before.db, before.right, self.task.id, place.student.id, place.attempt.number
         )
         after.waited = before.waited
         return after.state()
@@ -162,7 +163,7 @@ class _Taking:
 
     def _carried(self, marking: Marking, stored: StoredCriterion, otherwise: Choice) -> Choice:
         """Give what was carried over on a criterion into this attempt."""
-        record = marking.place.task_student_id or 0
+        record = marking.place.student.task_student_id or 0
         rows = again_store.carried_into(marking.db, record, self.number)
         found = carried_choices(rows, marking.criteria).get(stored.id)
         return otherwise if found is None else choice_of(found)
@@ -172,13 +173,13 @@ class _Taking:
         before: then it was never begun.
         """
         db, place = marking.db, marking.place
-        if place.attempt_id is None or not store.delete_bare(db, place.attempt_id):
+        if place.attempt.id is None or not store.delete_bare(db, place.attempt.id):
             return marking.state()
         last = self.there[self.number - 2] if 1 < self.number <= len(self.there) + 1 else None
         if last is not None and last.next_opened_at is None:
             again_store.set_carried(db, last.id, ())
         number = max(1, self.number - 1)
-        left = Marking.load_by(db, marking.right, self.task.id, place.student_id, number)
+        left = Marking.load_by(db, marking.right, self.task.id, place.student.id, number)
         left.waited = marking.waited
         return left.state()
 
@@ -193,9 +194,9 @@ class _Taking:
         if before is not None and stands.carried_from is None and stands != before:
             raise _stale(marking, stored)
         put_choice(marking, begin(marking), stored, choice)
-        if choice != NOTHING and marking.place.absent_on == self.day:
+        if choice != NOTHING and marking.place.student.absent_on == self.day:
             self._set_absent(False)
-            marking.saved(absent_on=None)
+            marking.saved("student", absent_on=None)
 
     def _remark(
         self, marking: Marking, stored: StoredCriterion, text: str, before: Choice | str | None
@@ -211,7 +212,7 @@ class _Taking:
     def _begun(self) -> Marking:
         """Let the attempt be there, dated by the first tap on it."""
         before, task, number = self.before, self.task, self.number
-        db, caller, student_id = before.db, before.caller, before.place.student_id
+        db, caller, student_id = before.db, before.caller, before.place.student.id
         last = self.there[-1] if self.there else None
         if number > len(self.there):
             check_begun(db, caller, task.class_id)
@@ -230,7 +231,7 @@ class _Taking:
 
     def _set_absent(self, absent: bool) -> None:
         db, caller = self.before.db, self.before.caller
-        record = task_store.task_student(db, self.task.id, self.before.place.student_id)
+        record = task_store.task_student(db, self.task.id, self.before.place.student.id)
         store.set_absent(db, record, self.day, absent, caller.now, caller.person_id)
 
 
@@ -242,7 +243,7 @@ def _has_own_choice(marking: Marking) -> bool:
 
 def _stale(marking: Marking, stored: StoredCriterion) -> Stale:
     return Stale(
-        f"{marking.place.name}, “{stored.criterion.title}”: it was marked differently on another "
-        "device meanwhile",
-        marking.place.version or 0,
+        f"{marking.place.student.name}, “{stored.criterion.title}”: it was marked differently on "
+        "another device meanwhile",
+        marking.place.mark.version or 0,
     )

@@ -72,7 +72,7 @@ def memberships(db: sqlite3.Connection, class_id: int) -> list[Membership]:
     return fetch(
         db,
         Membership,
-        """SELECT m.person_id, m.since, m.until
+        """SELECT m.person_id AS student_id, m.since, m.until
            FROM membership m JOIN person p ON p.id = m.person_id
            WHERE m.class_id = ? AND m.role = 'student'
            ORDER BY p.family_name COLLATE names, p.given_name COLLATE names, p.id, m.id""",
@@ -179,7 +179,7 @@ def latest_membership(db: sqlite3.Connection, class_id: int, person_id: int) -> 
     found = fetch_one(
         db,
         Membership,
-        """SELECT person_id, since, until FROM membership
+        """SELECT person_id AS student_id, since, until FROM membership
            WHERE class_id = ? AND person_id = ? AND role = 'student' ORDER BY id DESC LIMIT 1""",
         (class_id, person_id),
     )
@@ -239,9 +239,10 @@ def signing_in(db: sqlite3.Connection, class_id: int, on: date) -> list[SignInRo
     return fetch(
         db,
         SignInRow,
-        """SELECT p.id, p.given_name, p.family_name, p.sign_in_name, p.password_hash IS NOT NULL,
+        """SELECT p.id, p.given_name, p.family_name, p.sign_in_name,
+                  p.password_hash IS NOT NULL AS joined,
                   (SELECT max(i.expires_at) FROM invitation i
-                   WHERE i.person_id = p.id AND i.used_at IS NULL)
+                   WHERE i.person_id = p.id AND i.used_at IS NULL) AS slip_until
            FROM person p
            WHERE p.id IN (SELECT person_id FROM membership
                           WHERE class_id = :class AND role = 'student' AND since <= :on

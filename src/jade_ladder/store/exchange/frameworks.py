@@ -41,8 +41,9 @@ def known_outcomes(db: sqlite3.Connection, person_id: int, class_id: int) -> lis
         db,
         KnownOutcome,
         """SELECT o.id, o.owner_id, o.guid, o.code, o.title, o.description, o.strand_id,
-                  o.framework, o.version, co.class_id IS NOT NULL,
-                  co.class_id IS NOT NULL AND co.active_until IS NULL, co.active_until
+                  o.framework, o.version, co.class_id IS NOT NULL AS in_class,
+                  co.class_id IS NOT NULL AND co.active_until IS NULL AS taught,
+                  co.active_until AS retired_on
            FROM outcome o LEFT JOIN class_outcome co ON co.outcome_id = o.id AND co.class_id = ?2
            WHERE o.owner_id = ?1 OR o.owner_id IS NULL OR co.class_id IS NOT NULL ORDER BY o.id""",
         (person_id, class_id),

@@ -20,19 +20,12 @@ from jade_ladder.store.work.standing import there_when_due
 
 
 @dataclass(frozen=True, slots=True)
-class DeskPlace(Named):
-    """One attempt of one student at one task, with the task, the class and the mark of who looks
-    at it; what is not there yet is None. `method`, `newest` and `last` are the class's method,
-    `before` is the time of the attempt before; `left_on` the first day no longer in the class, if
-    they left; of a class that is `set_aside` nothing is changed. `asked` are the keys of the
-    criteria that the task asks, as a JSON array (None: all). Of other evidence, `other_open` is
-    the number of the first other entry that is not finished. `opened` where it is a further
-    attempt that was opened, to be done by `again_due_at`, `carries` where something is carried
-    over into it, `next_opened` where another one was opened after the newest; `outcomes_aside`
-    are the outcomes of which its evidence is set aside, as a JSON array.
+class TaskAtDesk:
+    """The task of a mark, due for its student; `asked` are the keys of the criteria that it asks,
+    as a JSON array (None: all).
     """
 
-    task_id: int
+    id: int
     class_id: int
     revision_id: int
     revision: int
@@ -42,18 +35,56 @@ class DeskPlace(Named):
     points: int | None
     practice: bool
     attempts_rule: AttemptsRule
+    late_per_day: int
+    late_most: int
+    set_at: datetime | None
+    asked: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class ClassAtDesk:
+    """By what mastery is read in the class: `method`, `newest` and `last` are the class's method;
+    of one that is `set_aside` nothing is changed.
+    """
+
     combining: Combining
     method: MethodKind
     newest: int
     last: int
     time_zone: str
-    student_id: int
+    set_aside: bool
+
+
+@dataclass(frozen=True, slots=True)
+class StudentAtDesk(Named):
+    """The student, and what is known of them at the task; `left_on` is the first day no longer in
+    the class, if they left.
+    """
+
+    id: int
     given_name: str
     family_name: str
     task_student_id: int | None
     excused: bool
+    left_on: date | None
+    own_due_at: datetime | None
+    own_closes_at: datetime | None
+    absent_on: date | None
+    there_when_due: bool
+
+
+@dataclass(frozen=True, slots=True)
+class AttemptAtDesk:
+    """The attempt of a number, of so many `attempts` that are there; what is not there yet is None.
+    `before` is the time of the one before. Of other evidence, `other_open` is the number of the
+    first other entry that is not finished. `opened` where it is a further attempt that was opened,
+    to be done by `again_due_at`, `carries` where something is carried over into it, `next_opened`
+    where another one was opened after the newest; `outcomes_aside` are the outcomes of which its
+    evidence is set aside, as a JSON array.
+    """
+
+    id: int | None
     attempts: int
-    attempt_id: int | None
     number: int
     done_at: datetime | None
     dated_at: datetime | None
@@ -61,32 +92,41 @@ class DeskPlace(Named):
     corrected_at: datetime | None
     before: datetime | None
     parts: int
-    mark_id: int | None
-    version: int | None
-    changed_at: datetime | None
-    finished_version: int | None
-    first_finished_at: datetime | None
-    left_on: date | None
-    set_aside: bool
-    late_per_day: int
-    late_most: int
-    set_at: datetime | None
-    own_due_at: datetime | None
-    own_closes_at: datetime | None
-    asked: str | None
     other_open: int | None
     opened: bool
     again_due_at: datetime | None
     carries: bool
     next_opened: bool
     outcomes_aside: str | None
-    absent_on: date | None
-    there_when_due: bool
 
     @property
     def handed_in_at(self) -> datetime | None:
         """When it was handed in, if anybody said so: only then can it be late."""
         return self.dated_at if self.dating is Dating.HANDED_IN else None
+
+
+@dataclass(frozen=True, slots=True)
+class MarkAtDesk:
+    """The mark of who looks at the attempt; all None where it is not begun."""
+
+    id: int | None
+    version: int | None
+    changed_at: datetime | None
+    finished_version: int | None
+    first_finished_at: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
+class DeskPlace:
+    """One attempt of one student at one task, with the task, the class and the mark of who looks at
+    it.
+    """
+
+    task: TaskAtDesk
+    klass: ClassAtDesk
+    student: StudentAtDesk
+    attempt: AttemptAtDesk
+    mark: MarkAtDesk
 
 
 _THERE = there_when_due("coalesce(ts.due_at, t.due_at)", "t.class_id", "p.id")
@@ -124,36 +164,46 @@ def desk_place(
     return fetch_one(
         db,
         DeskPlace,
-        f"""SELECT t.id, t.class_id, v.id, v.number, v.rubric_id, t.kind,
-                  coalesce(ts.due_at, t.due_at), t.points,
-                  t.practice, t.attempts_rule, k.combining, k.method, k.newest, k.last,
-                  coalesce((SELECT time_zone FROM school), 'UTC'), p.id, p.given_name,
-                  p.family_name, ts.id, coalesce(ts.excused, 0),
-                  (SELECT count(*) FROM attempt WHERE task_student_id = ts.id), a.id, :number,
-                  coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
-                  coalesce(b.corrected_done_at, b.done_at),
-                  (SELECT count(*) FROM work_part WHERE attempt_id = a.id), m.id, m.version,
-                  m.changed_at, m.finished_version, m.first_finished_at,
+        f"""SELECT t.id, t.class_id, v.id AS revision_id, v.number AS revision, v.rubric_id, t.kind,
+                  coalesce(ts.due_at, t.due_at) AS due_at, t.points, t.practice, t.attempts_rule,
+                  t.late_per_day, t.late_most, t.set_at, t.asked,
+
+                  k.combining, k.method, k.newest, k.last,
+                  coalesce((SELECT time_zone FROM school), 'UTC') AS time_zone,
+                  k.set_aside_at IS NOT NULL AS set_aside,
+
+                  p.id, p.given_name, p.family_name, ts.id AS task_student_id,
+                  coalesce(ts.excused, 0) AS excused,
                   (SELECT l.until FROM membership l
                    WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
-                   ORDER BY l.id DESC LIMIT 1),
-                  k.set_aside_at IS NOT NULL, t.late_per_day, t.late_most, t.set_at, ts.due_at,
-                  ts.closes_at, t.asked,
+                   ORDER BY l.id DESC LIMIT 1) AS left_on,
+                  ts.due_at AS own_due_at, ts.closes_at AS own_closes_at,
+                  (SELECT max(day) FROM absence WHERE task_student_id = ts.id) AS absent_on,
+                  {_THERE} AS there_when_due,
+
+                  a.id, (SELECT count(*) FROM attempt WHERE task_student_id = ts.id) AS attempts,
+                  :number AS number, coalesce(a.corrected_done_at, a.done_at) AS done_at,
+                  a.done_at AS dated_at, a.dating, a.corrected_at,
+                  coalesce(b.corrected_done_at, b.done_at) AS before,
+                  (SELECT count(*) FROM work_part WHERE attempt_id = a.id) AS parts,
                   CASE WHEN {ENTRIES} THEN (
                     SELECT min(x.number) FROM attempt x
                     WHERE x.task_student_id = ts.id AND x.number <> :number AND NOT EXISTS (
                       SELECT 1 FROM teachers_mark y
-                      WHERE y.attempt_id = x.id AND y.finished_version = y.version)) END,
-                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = b.id AND granted = 1),
-                  (SELECT due_at FROM wish WHERE attempt_id = b.id AND granted = 1),
-                  EXISTS (SELECT 1 FROM carried_choice WHERE attempt_id = b.id),
+                      WHERE y.attempt_id = x.id AND y.finished_version = y.version))
+                  END AS other_open,
+                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = b.id AND granted = 1) AS opened,
+                  (SELECT due_at FROM wish
+                   WHERE attempt_id = b.id AND granted = 1) AS again_due_at,
+                  EXISTS (SELECT 1 FROM carried_choice WHERE attempt_id = b.id) AS carries,
                   EXISTS (SELECT 1 FROM attempt n JOIN wish w ON w.attempt_id = n.id
                           WHERE n.task_student_id = ts.id AND w.granted = 1 AND n.number = (
-                            SELECT max(number) FROM attempt WHERE task_student_id = ts.id)),
+                            SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+                         ) AS next_opened,
                   (SELECT json_group_array(outcome_id) FROM evidence_set_aside
-                   WHERE attempt_id = a.id AND counts_again_at IS NULL),
-                  (SELECT max(day) FROM absence WHERE task_student_id = ts.id),
-                  {_THERE}
+                   WHERE attempt_id = a.id AND counts_again_at IS NULL) AS outcomes_aside,
+
+                  m.id, m.version, m.changed_at, m.finished_version, m.first_finished_at
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN school_class k ON k.id = t.class_id
@@ -227,7 +277,7 @@ def outcomes_at_desk(
         """SELECT o.id, o.code, o.scale_id, co.method, co.newest, co.last, co.minimum, c.mastery,
                   (SELECT json_group_array(json_array(position, name, code, value, cut,
                                                       description))
-                   FROM scale_level WHERE scale_id = o.scale_id)
+                   FROM scale_level WHERE scale_id = o.scale_id) AS levels
            FROM class_outcome co JOIN outcome o ON o.id = co.outcome_id
            JOIN scale c ON c.id = o.scale_id
            LEFT JOIN strand s ON s.id = o.strand_id

@@ -22,7 +22,7 @@ class ExemplarRow:
 
 
 # By the rubric of a task, in a class that somebody teaches now.
-_EXEMPLAR = """SELECT e.id, e.title, e.attempt_id, m.id, e.version, t.title
+_EXEMPLAR = """SELECT e.id, e.title, e.attempt_id, m.id AS mark_id, e.version, t.title AS task
                FROM exemplar e JOIN attempt a ON a.id = e.attempt_id
                JOIN teachers_mark m ON m.attempt_id = a.id
                JOIN task_student ts ON ts.id = a.task_student_id

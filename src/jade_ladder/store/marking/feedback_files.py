@@ -47,7 +47,7 @@ class FeedbackRow(FeedbackFile):
 
 
 _ROW = """SELECT m.kind, m.criterion_key, m.passage_key, m.name, m.words, m.seconds, m.file_id,
-                 m.id, m.key, f.size, f.kind, m.since_version
+                 m.id, m.key, f.size, f.kind AS file_kind, m.since_version
           FROM mark_file m JOIN file f ON f.id = m.file_id"""
 
 

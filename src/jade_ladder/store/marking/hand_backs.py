@@ -64,13 +64,15 @@ def handed_back(db: sqlite3.Connection, task_id: int, now: datetime) -> list[Han
            coming AS (
              SELECT mark_id, max(id) AS id FROM hand_back
              WHERE taken_back_at IS NULL AND visible_at > :now GROUP BY mark_id)
-           SELECT p.id, p.given_name, p.family_name, a.id, a.number, m.id, m.version,
-                  m.finished_version, s.version, s.visible_at, s.total_shown, s.read_at,
-                  s.next_word, c.version, c.visible_at,
+           SELECT p.id AS student_id, p.given_name, p.family_name, a.id AS attempt_id, a.number,
+                  m.id AS mark_id, m.version, m.finished_version, s.version AS seen_version,
+                  s.visible_at AS seen_at, s.total_shown, s.read_at, s.next_word,
+                  c.version AS coming_version, c.visible_at AS coming_at,
                   CASE WHEN s.id IS NULL AND c.id IS NULL THEN (
-                    SELECT max(taken_back_at) FROM hand_back WHERE mark_id = m.id) END,
-                  w.words, w.granted, w.answer,
-                  CASE a.dating WHEN 'handed-in' THEN a.done_at END
+                    SELECT max(taken_back_at) FROM hand_back WHERE mark_id = m.id)
+                  END AS taken_back_at,
+                  w.words AS wish, w.granted, w.answer,
+                  CASE a.dating WHEN 'handed-in' THEN a.done_at END AS handed_in_at
            FROM task t JOIN task_student ts ON ts.task_id = t.id
            JOIN person p ON p.id = ts.student_id
            JOIN attempt a ON a.task_student_id = ts.id
@@ -162,8 +164,9 @@ def seen_attempts(
     return fetch(
         db,
         SeenRow,
-        """SELECT h.id, a.id, a.number, m.id, h.version, h.total_shown, h.visible_at, h.read_at,
-                  h.next_word, CASE a.dating WHEN 'handed-in' THEN a.done_at END
+        """SELECT h.id AS hand_back_id, a.id AS attempt_id, a.number, m.id AS mark_id, h.version,
+                  h.total_shown, h.visible_at, h.read_at, h.next_word,
+                  CASE a.dating WHEN 'handed-in' THEN a.done_at END AS handed_in_at
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
            JOIN teachers_mark m ON m.attempt_id = a.id
            JOIN hand_back h ON h.id = (

@@ -39,9 +39,9 @@ def changes(db: sqlite3.Connection, mark_id: int) -> list[ChangeRow]:
     return fetch(
         db,
         ChangeRow,
-        """SELECT x.what, x.since_version, x.made_at, p.given_name, p.family_name, x.criterion_id,
-                  x.criterion_key, x.title, x.level, x.half_way, x.not_assessed, x.text, x.amount,
-                  x.key, x.until_version
+        """SELECT x.what, x.since_version AS version, x.made_at, p.given_name, p.family_name,
+                  x.criterion_id, x.criterion_key, x.title AS criterion, x.level, x.half_way,
+                  x.not_assessed, x.text, x.amount, x.key, x.until_version AS until
            FROM (
              SELECT 'choice' AS what, c.since_version, c.made_at, c.made_by, c.criterion_id,
                     k.key AS criterion_key, k.title, l.name AS level, c.half_way, c.not_assessed,
@@ -84,7 +84,7 @@ def handed_back_versions(db: sqlite3.Connection, mark_id: int) -> list[HandedBac
     return fetch(
         db,
         HandedBackVersion,
-        "SELECT version, made_at FROM hand_back WHERE mark_id = ? ORDER BY id",
+        "SELECT version, made_at AS at FROM hand_back WHERE mark_id = ? ORDER BY id",
         (mark_id,),
     )
 

@@ -220,11 +220,12 @@ def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[Task
     return fetch(
         db,
         TaskMark,
-        """SELECT m.id, ts.task_id, p.id, p.given_name, p.family_name, a.id, a.number,
-                  coalesce(a.corrected_done_at, a.done_at), ts.excused, t.practice, m.version,
-                  m.finished_version, m.first_finished_at, k.combining,
-                  CASE a.dating WHEN 'handed-in' THEN a.done_at END,
-                  coalesce(ts.due_at, t.due_at)
+        """SELECT m.id, ts.task_id, p.id AS student_id, p.given_name, p.family_name,
+                  a.id AS attempt_id, a.number,
+                  coalesce(a.corrected_done_at, a.done_at) AS done_at, ts.excused, t.practice,
+                  m.version, m.finished_version, m.first_finished_at, k.combining,
+                  CASE a.dating WHEN 'handed-in' THEN a.done_at END AS handed_in_at,
+                  coalesce(ts.due_at, t.due_at) AS due_at
            FROM json_each(?) n JOIN task t ON t.id = n.value
            JOIN school_class k ON k.id = t.class_id
            JOIN task_student ts ON ts.task_id = t.id JOIN person p ON p.id = ts.student_id

@@ -50,7 +50,7 @@ def names_of_students(db: sqlite3.Connection, teacher_id: int) -> list[FullName]
     return fetch(
         db,
         FullName,
-        """SELECT DISTINCT p.given_name, p.family_name
+        """SELECT DISTINCT p.given_name AS given, p.family_name AS family
            FROM membership t JOIN membership l ON l.class_id = t.class_id AND l.role = 'student'
            JOIN person p ON p.id = l.person_id
            WHERE t.person_id = ? AND t.role = 'teacher' AND t.until IS NULL
@@ -132,7 +132,7 @@ def offers(
         rows = fetch(
             db,
             OfferRow,
-            """SELECT r.id, r.text, r.pinned, ?1, u.uses
+            """SELECT r.id, r.text, r.pinned, ?1 AS nearness, u.uses
                FROM (SELECT remark_id, count(*) AS uses, max(used_at) AS used_at FROM bank_use
                      WHERE teacher_id = ?2 AND criterion_key = ?3
                        AND (?4 IS NULL OR level_key = ?4) GROUP BY remark_id) u
@@ -147,7 +147,7 @@ def offers(
         rows = fetch(
             db,
             OfferRow,
-            """SELECT id, text, pinned, 2, uses FROM bank_remark
+            """SELECT id, text, pinned, 2 AS nearness, uses FROM bank_remark
                WHERE teacher_id = ?1 AND deleted = 0 AND (?2 = '' OR instr(words, ?2) > 0)
                ORDER BY pinned DESC, uses DESC, used_at DESC, id DESC LIMIT ?3""",
             (teacher_id, words, most + len(found)),
@@ -177,7 +177,7 @@ _ROW = """SELECT r.id, r.text, r.uses, r.used_at, r.pinned,
                    JOIN task_student ts ON ts.id = a.task_student_id
                    JOIN task t ON t.id = ts.task_id
                    JOIN criterion c ON c.revision_id = t.revision_id AND c.key = u.criterion_key
-                   WHERE u.remark_id = r.id ORDER BY c.title LIMIT 3)), '')
+                   WHERE u.remark_id = r.id ORDER BY c.title LIMIT 3)), '') AS criteria
           FROM bank_remark r"""
 
 

@@ -25,7 +25,8 @@ def assessed_in(
     return fetch(
         db,
         AssessedIn,
-        """SELECT a.outcome_id, t.id, count(DISTINCT c.id), max(ac.value)
+        """SELECT a.outcome_id, t.id AS task_id, count(DISTINCT c.id) AS criteria,
+                  max(ac.value) AS highest
            FROM task t JOIN criterion c ON c.revision_id = t.revision_id
              AND (t.asked IS NULL OR c.key IN (SELECT value FROM json_each(t.asked)))
            JOIN alignment a ON a.criterion_id = c.id
@@ -57,10 +58,10 @@ def aligned_criteria(
     return fetch(
         db,
         AlignedCriterion,
-        """SELECT r.id, r.title, v.final_at IS NOT NULL,
+        """SELECT r.id AS rubric_id, r.title AS rubric_title, v.final_at IS NOT NULL AS final,
                   (SELECT count(*) FROM task t JOIN revision u ON u.id = t.revision_id
-                   WHERE u.rubric_id = r.id),
-                  c.title, max(ac.value)
+                   WHERE u.rubric_id = r.id) AS tasks, c.title AS criterion,
+                  max(ac.value) AS highest
            FROM alignment a JOIN criterion c ON c.id = a.criterion_id
            JOIN revision v ON v.id = c.revision_id JOIN rubric r ON r.id = v.rubric_id
            JOIN alignment_cell ac ON ac.alignment_id = a.id

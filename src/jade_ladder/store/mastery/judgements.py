@@ -46,8 +46,9 @@ class JudgementRow:
 
 
 _ROW = """SELECT j.id, j.student_id, j.outcome_id, j.level, j.levels, j.reason, j.since, j.until,
-                 j.seen, j.seen_at, j.made_at, trim(m.given_name || ' ' || m.family_name),
-                 j.lifted_at, trim(l.given_name || ' ' || l.family_name)
+                 j.seen AS seen_json, j.seen_at, j.made_at,
+                 trim(m.given_name || ' ' || m.family_name) AS made_by, j.lifted_at,
+                 trim(l.given_name || ' ' || l.family_name) AS lifted_by
           FROM judgement j JOIN person m ON m.id = j.made_by
           LEFT JOIN person l ON l.id = j.lifted_by"""
 

@@ -104,7 +104,7 @@ def messages_of(
         db,
         MessageRow,
         """SELECT m.id, m.kind, m.subject, m.text, m.path, m.visible_at,
-                  p.given_name || ' ' || p.family_name, m.seen_at
+                  p.given_name || ' ' || p.family_name AS sender, m.seen_at
            FROM message m JOIN person p ON p.id = m.made_by
            WHERE m.person_id = ? AND m.visible_at <= ?
            ORDER BY m.visible_at DESC, m.id DESC LIMIT ?""",
@@ -154,8 +154,9 @@ def sent_about(db: sqlite3.Connection, task_id: int) -> list[SentRow]:
     return fetch(
         db,
         SentRow,
-        """SELECT m.kind, m.subject, min(m.text), m.made_at,
-                  p.given_name || ' ' || p.family_name, count(*), count(m.seen_at), count(l.sent_at)
+        """SELECT m.kind, m.subject, min(m.text) AS text, m.made_at,
+                  p.given_name || ' ' || p.family_name AS sender, count(*) AS people,
+                  count(m.seen_at) AS seen, count(l.sent_at) AS mailed
            FROM message m JOIN person p ON p.id = m.made_by LEFT JOIN mail l ON l.message_id = m.id
            WHERE m.task_id = ?
            GROUP BY m.made_at, m.kind, m.subject, p.id

@@ -32,7 +32,7 @@ def note_files(db: sqlite3.Connection, note_ids: Iterable[int]) -> list[NoteFile
     return fetch(
         db,
         NoteFileRow,
-        """SELECT x.id, x.note_id, x.key, x.kind, x.name, x.seconds, f.size, f.kind
+        """SELECT x.id, x.note_id, x.key, x.kind, x.name, x.seconds, f.size, f.kind AS file_kind
            FROM note_file x JOIN file f ON f.id = x.file_id
            WHERE x.note_id IN (SELECT value FROM json_each(?)) ORDER BY x.note_id, x.id""",
         (json.dumps(list(note_ids)),),

@@ -50,9 +50,10 @@ class NoteRow(NoteVersion):
 
 _ROW = """SELECT v.level, v.levels, v.half_way, v.words, v.seen_at, v.withdrawn, v.aside,
                  v.aside_at, v.aside_by, n.id, n.version, n.class_id, n.student_id, n.outcome_id,
-                 o.scale_id, n.written_at, n.written_by, trim(w.given_name || ' ' || w.family_name),
-                 n.shown_at,
-                 (SELECT trim(given_name || ' ' || family_name) FROM person WHERE id = v.aside_by)
+                 o.scale_id, n.written_at, n.written_by,
+                 trim(w.given_name || ' ' || w.family_name) AS writer, n.shown_at,
+                 (SELECT trim(given_name || ' ' || family_name) FROM person
+                  WHERE id = v.aside_by) AS set_aside_by
           FROM note n JOIN note_version v ON v.note_id = n.id AND v.version = n.version
           JOIN outcome o ON o.id = n.outcome_id JOIN person w ON w.id = n.written_by"""
 
@@ -117,7 +118,7 @@ def versions(db: sqlite3.Connection, number: int) -> list[PastVersion]:
         PastVersion,
         """SELECT v.level, v.levels, v.half_way, v.words, v.seen_at, v.withdrawn, v.aside,
                   v.aside_at, v.aside_by, v.version, v.made_at,
-                  trim(p.given_name || ' ' || p.family_name)
+                  trim(p.given_name || ' ' || p.family_name) AS maker
            FROM note_version v JOIN person p ON p.id = v.made_by
            WHERE v.note_id = ? ORDER BY v.version DESC""",
         (number,),

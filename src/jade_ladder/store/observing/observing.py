@@ -56,8 +56,9 @@ def attempt_times(db: sqlite3.Connection, task_id: int, student_id: int) -> list
     return fetch(
         db,
         AttemptTime,
-        """SELECT a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at),
-                  (SELECT answered_at FROM wish WHERE attempt_id = a.id AND granted = 1)
+        """SELECT a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at) AS done_at,
+                  (SELECT answered_at FROM wish
+                   WHERE attempt_id = a.id AND granted = 1) AS next_opened_at
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
            WHERE ts.task_id = ? AND ts.student_id = ? ORDER BY a.number""",
         (task_id, student_id),
@@ -153,8 +154,8 @@ def seen(db: sqlite3.Connection, task_id: int) -> list[SeenRow]:
     return fetch(
         db,
         SeenRow,
-        """SELECT m.id, m.attempt_id, c.criterion_id, c.level_id, c.half_way, c.not_assessed,
-                  c.carried_from
+        """SELECT m.id AS mark_id, m.attempt_id, c.criterion_id, c.level_id, c.half_way,
+                  c.not_assessed, c.carried_from
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
            JOIN teachers_mark m ON m.attempt_id = a.id
            JOIN mark_choice c ON c.mark_id = m.id AND c.until_version IS NULL
@@ -180,7 +181,7 @@ def said(db: sqlite3.Connection, task_id: int) -> list[SaidRow]:
     return fetch(
         db,
         SaidRow,
-        """SELECT m.attempt_id, r.criterion_id, r.text, 0
+        """SELECT m.attempt_id, r.criterion_id, r.text, 0 AS files
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
            JOIN teachers_mark m ON m.attempt_id = a.id
            JOIN mark_remark r ON r.mark_id = m.id AND r.until_version IS NULL

@@ -31,10 +31,10 @@ def codes_beside(
     return fetch(
         db,
         TaughtCode,
-        """SELECT k.id, k.name,
+        """SELECT k.id AS class_id, k.name AS class_name,
                   EXISTS (SELECT 1 FROM membership m WHERE m.class_id = k.id AND m.person_id = ?1
-                            AND m.role = 'teacher' AND m.until IS NULL),
-                  o.id, o.code, o.title
+                            AND m.role = 'teacher' AND m.until IS NULL) AS own,
+                  o.id AS outcome_id, o.code, o.title
            FROM class_outcome co JOIN outcome o ON o.id = co.outcome_id
            JOIN school_class k ON k.id = co.class_id
            WHERE k.id = ?2 OR k.id IN (SELECT class_id FROM class_outcome WHERE outcome_id IN (

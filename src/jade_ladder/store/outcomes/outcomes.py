@@ -211,7 +211,8 @@ def outcomes_elsewhere(
         db,
         OutcomeElsewhere,
         """SELECT o.id, o.code, o.title, o.description, o.strand_id, o.scale_id,
-                  coalesce(s.title, ''), coalesce(group_concat(DISTINCT c.name), '')
+                  coalesce(s.title, '') AS strand,
+                  coalesce(group_concat(DISTINCT c.name), '') AS classes
            FROM outcome o
            LEFT JOIN strand s ON s.id = o.strand_id
            LEFT JOIN class_outcome co ON co.outcome_id = o.id AND co.active_until IS NULL

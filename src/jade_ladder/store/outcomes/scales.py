@@ -136,8 +136,9 @@ def scale_uses(db: sqlite3.Connection) -> dict[int, ScaleUse]:
     rows = fetch(
         db,
         ScaleUse,
-        """SELECT s.id, (SELECT count(*) FROM outcome o WHERE o.scale_id = s.id),
-                  (SELECT count(*) FROM school_class c WHERE c.scale_id = s.id)
+        """SELECT s.id AS scale_id,
+                  (SELECT count(*) FROM outcome o WHERE o.scale_id = s.id) AS outcomes,
+                  (SELECT count(*) FROM school_class c WHERE c.scale_id = s.id) AS classes
            FROM scale s ORDER BY s.id""",
     )
     return {row.scale_id: row for row in rows}

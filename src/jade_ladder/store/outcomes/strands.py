@@ -36,8 +36,8 @@ def strands(db: sqlite3.Connection, owner_id: int) -> list[StrandRow]:
              JOIN class_outcome co ON co.class_id = m.class_id
              JOIN outcome o ON o.id = co.outcome_id
              WHERE m.person_id = :person AND m.role = 'teacher' AND m.until IS NULL)
-           SELECT id, title, parent_id, position, owner_id IS NULL,
-                  EXISTS (SELECT 1 FROM outcome WHERE strand_id = strand.id)
+           SELECT id, title, parent_id, position, owner_id IS NULL AS schools,
+                  EXISTS (SELECT 1 FROM outcome WHERE strand_id = strand.id) AS in_use
            FROM strand
            WHERE owner_id = :person OR owner_id IS NULL OR id IN taught
              OR id IN (SELECT parent_id FROM strand WHERE id IN taught)

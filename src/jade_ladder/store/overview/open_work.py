@@ -36,8 +36,8 @@ def stopped_at(
     return fetch_one(
         db,
         StoppedRow,
-        """SELECT t.class_id, t.id, t.title, p.id, p.given_name, p.family_name, a.number,
-                  m.changed_at
+        """SELECT t.class_id, t.id AS task_id, t.title, p.id AS student_id, p.given_name,
+                  p.family_name, a.number, m.changed_at
            FROM mark m INDEXED BY mark_open
            JOIN attempt a ON a.id = m.attempt_id
            JOIN task_student ts ON ts.id = a.task_student_id
@@ -70,7 +70,7 @@ def to_hand_back(db: sqlite3.Connection, class_ids: Iterable[int]) -> list[ToHan
     return fetch(
         db,
         ToHandBack,
-        f"""SELECT t.class_id, t.id, t.title, count(DISTINCT ts.student_id)
+        f"""SELECT t.class_id, t.id AS task_id, t.title, count(DISTINCT ts.student_id) AS students
            FROM task t JOIN task_student ts ON ts.task_id = t.id
            JOIN attempt a ON a.task_student_id = ts.id
              AND ({ENTRIES}

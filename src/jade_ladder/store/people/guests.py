@@ -45,7 +45,7 @@ def guest_link(db: sqlite3.Connection, token_hash: str, now: datetime) -> GuestL
     return fetch_one(
         db,
         GuestLink,
-        """SELECT g.id, p.id, p.given_name, p.family_name, g.expires_at
+        """SELECT g.id, p.id AS student_id, p.given_name, p.family_name, g.expires_at
            FROM guest_link g JOIN person p ON p.id = g.student_id
            WHERE g.token_hash = ? AND g.withdrawn_at IS NULL AND g.expires_at > ?
              AND p.ended_at IS NULL""",

@@ -42,8 +42,8 @@ class Person(Named):
 
 # Columns of a Person, for the other modules of this room, too.
 PERSON = """SELECT id, given_name, family_name, identifier, email, may_teach, administrator,
-                    EXISTS (SELECT 1 FROM membership l
-                            WHERE l.person_id = person.id AND l.role = 'student')
+                   EXISTS (SELECT 1 FROM membership l
+                            WHERE l.person_id = person.id AND l.role = 'student') AS learns
              FROM person"""
 
 

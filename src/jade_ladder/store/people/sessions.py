@@ -121,7 +121,7 @@ def sessions_of(
     return fetch(
         db,
         SessionRow,
-        """SELECT id, made_at, device, token_hash = ? FROM session
+        """SELECT id, made_at, device, token_hash = ? AS this FROM session
            WHERE person_id = ? AND expires_at > ? ORDER BY made_at DESC, id DESC""",
         (token_hash, person_id, now),
     )

@@ -23,8 +23,8 @@ class TeacherRow(Named):
     ended_at: datetime | None
 
 
-_TEACHER = """SELECT id, given_name, family_name, coalesce(email, ''), administrator,
-                     password_hash IS NOT NULL, ended_at
+_TEACHER = """SELECT id, given_name, family_name, coalesce(email, '') AS email, administrator,
+                     password_hash IS NOT NULL AS joined, ended_at
               FROM person"""
 
 
@@ -59,8 +59,9 @@ def taught_classes(db: sqlite3.Connection) -> list[TaughtClass]:
     return fetch(
         db,
         TaughtClass,
-        """SELECT c.id, c.name, m.person_id, c.responsible_id IS m.person_id,
-                  count(*) OVER (PARTITION BY c.id) = 1
+        """SELECT c.id AS class_id, c.name, m.person_id AS teacher_id,
+                  c.responsible_id IS m.person_id AS responsible,
+                  count(*) OVER (PARTITION BY c.id) = 1 AS alone
            FROM school_class c JOIN membership m ON m.class_id = c.id
            WHERE m.role = 'teacher' AND m.until IS NULL AND c.set_aside_at IS NULL
            ORDER BY c.name, c.id, m.id""",
@@ -81,7 +82,7 @@ def untaught_classes(db: sqlite3.Connection) -> list[UntaughtClass]:
     return fetch(
         db,
         UntaughtClass,
-        """SELECT c.id, c.name, c.set_aside_at IS NOT NULL FROM school_class c
+        """SELECT c.id, c.name, c.set_aside_at IS NOT NULL AS set_aside FROM school_class c
            WHERE NOT EXISTS (SELECT 1 FROM membership m
                              WHERE m.class_id = c.id AND m.role = 'teacher' AND m.until IS NULL)
            ORDER BY c.name, c.id""",
@@ -119,7 +120,7 @@ def class_teachers(db: sqlite3.Connection, class_id: int) -> list[ClassTeacher]:
     return fetch(
         db,
         ClassTeacher,
-        """SELECT p.id, p.given_name, p.family_name, c.responsible_id IS p.id
+        """SELECT p.id, p.given_name, p.family_name, c.responsible_id IS p.id AS responsible
            FROM membership m JOIN person p ON p.id = m.person_id
            JOIN school_class c ON c.id = m.class_id
            WHERE m.class_id = ? AND m.role = 'teacher' AND m.until IS NULL

@@ -68,11 +68,12 @@ def criteria(
                   c.any_order,
                   (SELECT json_group_array(json_array(l.position, l.id, l.key, l.name, l.points,
                                                       l.descriptor))
-                   FROM criterion_level l WHERE l.criterion_id = c.id),
+                   FROM criterion_level l WHERE l.criterion_id = c.id) AS levels,
                   (SELECT json_group_array(json_array(a.id, l.position, a.outcome_id, a.weight,
                                                       a.basis, ac.value, ac.follows, ac.by_hand))
                    FROM alignment a JOIN alignment_cell ac ON ac.alignment_id = a.id
-                   JOIN criterion_level l ON l.id = ac.level_id WHERE a.criterion_id = c.id)
+                   JOIN criterion_level l ON l.id = ac.level_id
+                   WHERE a.criterion_id = c.id) AS cells
            FROM criterion c WHERE c.revision_id = ? ORDER BY c.position, c.id""",
         (revision_id,),
     )

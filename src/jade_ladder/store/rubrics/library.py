@@ -26,8 +26,8 @@ class SharedRubric:
 
 
 _SHARED = f"""
-  SELECT r.id, r.title, trim(p.given_name || ' ' || p.family_name), v.id,
-         (SELECT count(*) FROM criterion c WHERE c.revision_id = v.id), r.changed_at
+  SELECT r.id, r.title, trim(p.given_name || ' ' || p.family_name) AS owner, v.id AS in_force,
+         (SELECT count(*) FROM criterion c WHERE c.revision_id = v.id) AS criteria, r.changed_at
   FROM rubric r JOIN person p ON p.id = r.owner_id JOIN revision v ON {_IN_FORCE}
   WHERE r.shared = 1 AND r.archived_at IS NULL AND r.owner_id <> ?"""
 

@@ -27,7 +27,7 @@ def revisions(db: sqlite3.Connection, rubric_id: int) -> list[RevisionRow]:
         db,
         RevisionRow,
         """SELECT v.id, v.number, v.final_at, v.points_shown, v.title,
-                  (SELECT count(*) FROM task t WHERE t.revision_id = v.id)
+                  (SELECT count(*) FROM task t WHERE t.revision_id = v.id) AS tasks
            FROM revision v WHERE v.rubric_id = ? ORDER BY v.number""",
         (rubric_id,),
     )

@@ -44,11 +44,12 @@ class RubricRow:
 
 
 _RUBRIC = """
-  SELECT r.id, r.title, v.title, r.version, r.changed_at, v.id, v.number, v.final_at,
-         v.points_shown, f.id, f.number, r.shared, r.archived_at,
-         (SELECT count(*) FROM criterion c WHERE c.revision_id = v.id),
+  SELECT r.id, r.title, v.title AS new_title, r.version, r.changed_at, v.id AS revision_id,
+         v.number, v.final_at, v.points_shown, f.id AS final_revision_id,
+         f.number AS final_number, r.shared, r.archived_at,
+         (SELECT count(*) FROM criterion c WHERE c.revision_id = v.id) AS criteria,
          (SELECT count(*) FROM task t JOIN revision u ON u.id = t.revision_id
-          WHERE u.rubric_id = r.id)
+          WHERE u.rubric_id = r.id) AS tasks
   FROM rubric r JOIN revision v ON v.rubric_id = r.id
     AND v.number = (SELECT max(number) FROM revision WHERE rubric_id = r.id)
   LEFT JOIN revision f ON f.rubric_id = r.id
@@ -151,7 +152,8 @@ def tasks_of_rubric(db: sqlite3.Connection, rubric_id: int) -> list[Use]:
     return fetch(
         db,
         Use,
-        """SELECT t.id, t.title, c.id, c.name, v.number FROM task t
+        """SELECT t.id AS task_id, t.title, c.id AS class_id, c.name AS class_name,
+                  v.number AS revision FROM task t
            JOIN revision v ON v.id = t.revision_id JOIN school_class c ON c.id = t.class_id
            WHERE v.rubric_id = ? ORDER BY t.due_at IS NULL, t.due_at, t.id""",
         (rubric_id,),

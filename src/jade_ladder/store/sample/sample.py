@@ -44,11 +44,11 @@ def sample_size(db: sqlite3.Connection, class_id: int) -> SampleSize:
              (SELECT count(DISTINCT m.person_id) FROM membership m
               WHERE m.class_id = :class AND m.role = 'student' AND NOT EXISTS (
                 SELECT 1 FROM membership o
-                WHERE o.person_id = m.person_id AND o.class_id <> :class)),
-             (SELECT count(*) FROM task WHERE class_id = :class),
+                WHERE o.person_id = m.person_id AND o.class_id <> :class)) AS students,
+             (SELECT count(*) FROM task WHERE class_id = :class) AS tasks,
              (SELECT count(*) FROM task t JOIN task_student ts ON ts.task_id = t.id
               JOIN attempt a ON a.task_student_id = ts.id JOIN mark m ON m.attempt_id = a.id
-              WHERE t.class_id = :class)""",
+              WHERE t.class_id = :class) AS marks""",
         {"class": class_id},
     )[0]
 

@@ -43,10 +43,11 @@ def newest_attempt(db: sqlite3.Connection, task_student_id: int) -> AttemptRow |
     return fetch_one(
         db,
         AttemptRow,
-        """SELECT a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at),
+        """SELECT a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at) AS done_at,
                   (SELECT coalesce(b.corrected_done_at, b.done_at) FROM attempt b
-                   WHERE b.task_student_id = a.task_student_id AND b.number = a.number - 1),
-                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = a.id AND granted = 1)
+                   WHERE b.task_student_id = a.task_student_id
+                     AND b.number = a.number - 1) AS after,
+                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = a.id AND granted = 1) AS opened
            FROM attempt a WHERE a.task_student_id = ? ORDER BY a.number DESC LIMIT 1""",
         (task_student_id,),
     )
@@ -79,10 +80,11 @@ def entries(db: sqlite3.Connection, task_id: int) -> list[EntryRow]:
     return fetch(
         db,
         EntryRow,
-        """SELECT ts.student_id, a.number, coalesce(a.corrected_done_at, a.done_at),
+        """SELECT ts.student_id, a.number, coalesce(a.corrected_done_at, a.done_at) AS done_at,
                   coalesce((SELECT substr(p.text, 1, 160) FROM work_part p
-                            WHERE p.attempt_id = a.id AND p.kind = 'text'), ''),
-                  coalesce(m.version, 0) > 0, coalesce(m.finished_version = m.version, 0)
+                            WHERE p.attempt_id = a.id AND p.kind = 'text'), '') AS beginning,
+                  coalesce(m.version, 0) > 0 AS begun,
+                  coalesce(m.finished_version = m.version, 0) AS finished
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
            LEFT JOIN mark m ON m.id = (SELECT id FROM teachers_mark WHERE attempt_id = a.id)
            WHERE ts.task_id = ? ORDER BY ts.student_id, a.number""",

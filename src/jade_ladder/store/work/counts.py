@@ -105,8 +105,9 @@ def task_groups(
                  AND a.number = {AT_HAND}
                LEFT JOIN mark m ON m.id = (SELECT id FROM teachers_mark WHERE attempt_id = a.id)
                WHERE t.for_all = 1 OR ts.chosen = 1 OR a.id IS NOT NULL)
-           SELECT t.class_id, t.id, t.kind, s.due_at, t.set_at, s.excused, s.has_attempt,
-                  s.has_work, s.absent, s.there_when_due, s.version, s.finished_version, count(*)
+           SELECT t.class_id, t.id AS task_id, t.kind, s.due_at, t.set_at, s.excused,
+                  s.has_attempt, s.has_work, s.absent, s.there_when_due, s.version,
+                  s.finished_version, count(*) AS students
            FROM stand s JOIN task t ON t.id = s.task_id
            GROUP BY t.id, s.due_at, s.excused, s.has_attempt, s.has_work, s.absent,
                     s.there_when_due, s.version, s.finished_version

@@ -66,32 +66,35 @@ _OWN = f"""
 WITH visible AS (
   SELECT h.mark_id, max(h.id) AS id FROM hand_back h
   WHERE h.taken_back_at IS NULL AND h.visible_at <= :now GROUP BY h.mark_id)
-SELECT t.id, k.id, k.name, t.revision_id, t.title, t.instructions, t.kind,
+SELECT t.id, k.id AS class_id, k.name AS class_name, t.revision_id, t.title, t.instructions,
+       t.kind,
        CASE WHEN NOT {HANDS_IN} THEN coalesce(ts.due_at, t.due_at)
             WHEN w.granted = 1 THEN w.due_at
             WHEN a.number > 1 THEN (
               SELECT x.due_at FROM attempt e JOIN wish x ON x.attempt_id = e.id AND x.granted = 1
               WHERE e.task_student_id = ts.id AND e.number = a.number - 1)
-            ELSE coalesce(ts.due_at, t.due_at) END AS due,
+            ELSE coalesce(ts.due_at, t.due_at) END AS due_at,
        CASE WHEN {HANDS_IN} AND (w.granted = 1 OR a.number > 1) THEN NULL
-            ELSE coalesce(ts.closes_at, t.closes_at) END,
+            ELSE coalesce(ts.closes_at, t.closes_at) END AS closes_at,
        t.rubric_shown, t.points, t.practice,
        k.set_aside_at IS NULL AND EXISTS (
          SELECT 1 FROM membership l
          WHERE l.class_id = k.id AND l.person_id = :student AND l.role = 'student'
-           AND l.since <= :day AND (l.until IS NULL OR l.until > :day)),
-       coalesce(ts.excused, 0), ts.opened_at,
-       coalesce(d.saved_at, (SELECT max(entered_at) FROM work_part WHERE draft_of = ts.id)),
-       a.id, a.number,
-       CASE a.dating WHEN 'handed-in' THEN a.done_at END,
-       {HANDS_IN} AND EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id),
+           AND l.since <= :day AND (l.until IS NULL OR l.until > :day)) AS present,
+       coalesce(ts.excused, 0) AS excused, ts.opened_at,
+       coalesce(d.saved_at, (SELECT max(entered_at) FROM work_part
+                             WHERE draft_of = ts.id)) AS drafted_at,
+       a.id AS attempt_id, a.number,
+       CASE a.dating WHEN 'handed-in' THEN a.done_at END AS handed_in_at,
+       {HANDS_IN} AND EXISTS (SELECT 1 FROM work_part WHERE attempt_id = a.id) AS has_work,
        EXISTS (SELECT 1 FROM hand_in o WHERE o.task_student_id = ts.id
-                 AND o.attempt_number = a.number AND o.taken_back_at IS NULL),
-       EXISTS (SELECT 1 FROM teachers_mark m WHERE m.attempt_id = a.id AND m.version > 0),
-       w.id IS NOT NULL, w.granted, w.answer, b.number, hb.visible_at, hb.read_at,
-       t.late_per_day, t.late_most, t.asked, t.attempts_rule,
-       {HANDS_IN} AND (coalesce(w.granted, 0) = 1 OR coalesce(a.number, 1) > 1),
-       coalesce(ts.due_at, t.due_at)
+                 AND o.attempt_number = a.number AND o.taken_back_at IS NULL) AS by_student,
+       EXISTS (SELECT 1 FROM teachers_mark m WHERE m.attempt_id = a.id AND m.version > 0) AS marked,
+       w.id IS NOT NULL AS wished, w.granted, w.answer, b.number AS back_number,
+       hb.visible_at AS back_at, hb.read_at, t.late_per_day, t.late_most, t.asked,
+       t.attempts_rule,
+       {HANDS_IN} AND (coalesce(w.granted, 0) = 1 OR coalesce(a.number, 1) > 1) AS further,
+       coalesce(ts.due_at, t.due_at) AS first_due_at
 FROM task t
 JOIN school_class k ON k.id = t.class_id
 LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = :student
@@ -119,7 +122,7 @@ def own_tasks(
     return fetch(
         db,
         OwnTaskRow,
-        f"{_OWN} ORDER BY due IS NULL, due, t.id",
+        f"SELECT * FROM ({_OWN}) ORDER BY due_at IS NULL, due_at, id",
         {"student": student_id, "day": day, "now": now},
     )
 
@@ -274,9 +277,9 @@ def handing_in(db: sqlite3.Connection, task_id: int) -> list[HandingIn]:
         db,
         HandingIn,
         """SELECT ts.student_id, ts.opened_at,
-                  coalesce(d.saved_at,
-                           (SELECT max(entered_at) FROM work_part WHERE draft_of = ts.id)),
-                  (SELECT count(*) FROM hand_in h WHERE h.task_student_id = ts.id)
+                  coalesce(d.saved_at, (SELECT max(entered_at) FROM work_part
+                                        WHERE draft_of = ts.id)) AS drafted_at,
+                  (SELECT count(*) FROM hand_in h WHERE h.task_student_id = ts.id) AS times
            FROM task_student ts LEFT JOIN draft_work d ON d.task_student_id = ts.id
            WHERE ts.task_id = ? AND ts.opened_at IS NOT NULL ORDER BY ts.student_id""",
         (task_id,),

@@ -43,8 +43,8 @@ class WorkPart:
     replaced_at: datetime | None
 
 
-_PART = """SELECT p.id, p.kind, p.text, p.file_name, p.entered_at, f.kind, f.size, d.words,
-                  p.sent_hash, p.entered_by = ts.student_id, p.replaced_at
+_PART = """SELECT p.id, p.kind, p.text, p.file_name, p.entered_at, f.kind AS file_kind, f.size,
+                  d.words, p.sent_hash, p.entered_by = ts.student_id AS by_student, p.replaced_at
            FROM work_part p
            LEFT JOIN attempt a ON a.id = coalesce(p.attempt_id, p.replaced_of)
            JOIN task_student ts ON ts.id = coalesce(p.draft_of, a.task_student_id)
@@ -71,8 +71,9 @@ def parts_of_task(db: sqlite3.Connection, task_id: int) -> list[PartOfTask]:
     return fetch(
         db,
         PartOfTask,
-        f"""SELECT p.id, p.kind, p.text, p.file_name, p.entered_at, f.kind, f.size, d.words,
-                  p.sent_hash, p.entered_by = ts.student_id, p.replaced_at, ts.student_id
+        f"""SELECT p.id, p.kind, p.text, p.file_name, p.entered_at, f.kind AS file_kind, f.size,
+                   d.words, p.sent_hash, p.entered_by = ts.student_id AS by_student,
+                   p.replaced_at, ts.student_id
            FROM task t JOIN task_student ts ON ts.task_id = t.id
            JOIN attempt a ON a.task_student_id = ts.id
              AND ({ENTRIES}
@@ -235,7 +236,7 @@ def delete_batch(
     found = fetch(
         db,
         RemovedPart,
-        """SELECT p.id, a.id FROM work_part p JOIN attempt a ON a.id = p.attempt_id
+        """SELECT p.id, a.id AS attempt_id FROM work_part p JOIN attempt a ON a.id = p.attempt_id
            JOIN task_student ts ON ts.id = a.task_student_id
            WHERE ts.task_id = ? AND p.entered_by = ? AND p.batch = ? ORDER BY p.id""",
         (task_id, person_id, batch),

@@ -27,7 +27,7 @@ class PlacedPart:
 
 
 _PLACED = """SELECT p.id, p.kind, p.file_id, p.file_name, ts.task_id, ts.student_id, p.entered_by,
-                    p.draft_of IS NOT NULL
+                    p.draft_of IS NOT NULL AS drafted
              FROM work_part p
              LEFT JOIN attempt a ON a.id = coalesce(p.attempt_id, p.replaced_of)
              JOIN task_student ts ON ts.id = coalesce(p.draft_of, a.task_student_id)

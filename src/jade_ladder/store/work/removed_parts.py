@@ -39,7 +39,7 @@ def removed_part(db: sqlite3.Connection, student_id: int, number: int) -> Remove
     return fetch_one(
         db,
         RemovedRow,
-        """SELECT r.id, ts.task_id, r.draft_of, coalesce(f.size, 0), r.removed_at
+        """SELECT r.id, ts.task_id, r.draft_of, coalesce(f.size, 0) AS size, r.removed_at
            FROM removed_part r JOIN task_student ts ON ts.id = r.draft_of
            LEFT JOIN file f ON f.id = r.file_id
            WHERE r.id = ? AND ts.student_id = ?""",

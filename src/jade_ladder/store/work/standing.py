@@ -88,20 +88,23 @@ _CARRIED = """(SELECT count(*) FROM attempt b JOIN carried_choice c ON c.attempt
                   WHERE b.task_student_id = ts.id AND b.number = a.number - 1
                     AND (t.asked IS NULL OR k.key IN (SELECT value FROM json_each(t.asked))))"""
 # Where the student p stands: ts is their record at the task, a the attempt at hand, m its mark.
-_STANDING = f"""p.id, p.given_name, p.family_name, coalesce(ts.excused, 0), a.id, a.number,
-               coalesce(a.corrected_done_at, a.done_at), a.done_at, a.dating, a.corrected_at,
-               (SELECT count(*) FROM work_part WHERE attempt_id = a.id), m.id, m.version,
-               m.finished_version,
+_STANDING = f"""p.id AS student_id, p.given_name, p.family_name,
+               coalesce(ts.excused, 0) AS excused, a.id AS attempt_id, a.number,
+               coalesce(a.corrected_done_at, a.done_at) AS done_at, a.done_at AS dated_at,
+               a.dating, a.corrected_at,
+               (SELECT count(*) FROM work_part WHERE attempt_id = a.id) AS parts,
+               m.id AS mark_id, m.version, m.finished_version,
                CASE WHEN m.id IS NULL THEN {_CARRIED} ELSE
                  (SELECT count(*) FROM mark_choice c JOIN criterion k ON k.id = c.criterion_id
                   WHERE c.mark_id = m.id AND c.until_version IS NULL AND k.bonus = 0
-                    AND (c.level_id IS NOT NULL OR c.not_assessed = 1)) END,
+                    AND (c.level_id IS NOT NULL OR c.not_assessed = 1)) END AS chosen,
                (SELECT l.until FROM membership l
                 WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
-                ORDER BY l.id DESC LIMIT 1),
-               ts.due_at, ts.closes_at,
-               (SELECT max(day) FROM absence WHERE task_student_id = ts.id),
-               {there_when_due("coalesce(ts.due_at, t.due_at)", "t.class_id", "p.id")}"""
+                ORDER BY l.id DESC LIMIT 1) AS left_on,
+               ts.due_at AS own_due_at, ts.closes_at AS own_closes_at,
+               (SELECT max(day) FROM absence WHERE task_student_id = ts.id) AS absent_on,
+               {there_when_due("coalesce(ts.due_at, t.due_at)", "t.class_id", "p.id")}
+               AS there_when_due"""
 # How many criteria need a choice: those that are asked, but the bonus ones.
 _NEEDING = """(SELECT count(*) FROM criterion q
                WHERE q.revision_id = t.revision_id AND q.bonus = 0
@@ -152,8 +155,8 @@ def students_at(db: sqlite3.Connection, task_ids: Iterable[int], on: date) -> li
     return fetch(
         db,
         StudentTask,
-        f"""SELECT {_STANDING}, t.id,
-                   {_NEEDING}
+        f"""SELECT {_STANDING}, t.id AS task_id,
+                   {_NEEDING} AS needing
             FROM json_each(:tasks) n JOIN task t ON t.id = n.value
             JOIN (SELECT DISTINCT class_id, person_id FROM membership
                   WHERE role = 'student' AND since <= :on AND (until IS NULL OR until > :on)) l
@@ -172,8 +175,8 @@ def student_tasks(db: sqlite3.Connection, class_id: int, student_id: int) -> lis
     return fetch(
         db,
         StudentTask,
-        f"""SELECT {_STANDING}, t.id,
-                   {_NEEDING}
+        f"""SELECT {_STANDING}, t.id AS task_id,
+                   {_NEEDING} AS needing
             FROM task t
             JOIN person p ON p.id = :student
             LEFT JOIN task_student ts ON ts.task_id = t.id AND ts.student_id = p.id

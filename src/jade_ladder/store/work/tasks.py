@@ -55,11 +55,11 @@ class TaskRow:
         return TaskFields(**{one.name: getattr(self, one.name) for one in fields(TaskFields)})
 
 
-_TASK = """SELECT t.id, t.class_id, t.revision_id, v.number,
+_TASK = """SELECT t.id, t.class_id, t.revision_id, v.number AS revision,
                   (SELECT max(number) FROM revision
-                   WHERE rubric_id = r.id AND final_at IS NOT NULL),
-                  r.id, r.title, t.title, t.instructions, t.kind, t.due_at, t.points, t.practice,
-                  t.attempts_rule, t.made_at, t.version, t.closes_at, t.rubric_shown,
+                   WHERE rubric_id = r.id AND final_at IS NOT NULL) AS newest, r.id AS rubric_id,
+                  r.title AS rubric_title, t.title, t.instructions, t.kind, t.due_at, t.points,
+                  t.practice, t.attempts_rule, t.made_at, t.version, t.closes_at, t.rubric_shown,
                   t.total_shown, t.late_per_day, t.late_most, t.set_at, t.for_all, t.category,
                   t.starting_text, t.asked
            FROM task t
