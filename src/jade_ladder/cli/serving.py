@@ -20,6 +20,9 @@ from jade_ladder.core.errors import JadeLadderError
 from jade_ladder.outside import clock
 
 if TYPE_CHECKING:
+    import uvicorn
+    from fastapi import FastAPI
+
     from jade_ladder.outside.smtp import SmtpMailer
 
 Port = Annotated[int, typer.Option(envvar="PORT", help="The port to listen on.")]
@@ -138,22 +141,30 @@ def _serve(
             mailer=SimulatedMailer() if mail is None else _smtp(*mail, known.url),
             mail_simulated=mail is None,
         )
-        config = uvicorn.Config(
-            create_app(settings),
-            log_level="warning",
-            server_header=False,
-            # Ours is by the application's clock (web/shared/safety.py).
-            date_header=False,
-            ssl_certfile=certificate,
-            ssl_keyfile=key,
-            # Headers that say whom a proxy speaks for are believed of that proxy alone.
-            proxy_headers=bool(proxy),
-            forwarded_allow_ips=proxy or None,
-        )
+        config = _configured(create_app(settings), certificate, key, proxy)
         # What is loaded now stays: the collector need not walk it at every large answer.
         gc.freeze()
         sys.setswitchinterval(0.001)
         uvicorn.Server(config).run(sockets=[listening])
+
+
+def _configured(
+    app: FastAPI, certificate: Path | None, key: Path | None, proxy: str
+) -> uvicorn.Config:
+    import uvicorn
+
+    return uvicorn.Config(
+        app,
+        log_level="warning",
+        server_header=False,
+        # Ours is by the application's clock (web/shared/safety.py).
+        date_header=False,
+        ssl_certfile=certificate,
+        ssl_keyfile=key,
+        # Headers that say whom a proxy speaks for are believed of that proxy alone.
+        proxy_headers=bool(proxy),
+        forwarded_allow_ips=proxy or None,
+    )
 
 
 def _mail_server(written: str) -> tuple[str, int]:

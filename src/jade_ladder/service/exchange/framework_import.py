@@ -19,6 +19,7 @@ from jade_ladder.service.shared.days import today
 from jade_ladder.service.shared.guards import own_class
 from jade_ladder.store.classes.classes import ClassRow
 from jade_ladder.store.exchange import frameworks as store
+from jade_ladder.store.exchange.frameworks import KnownOutcome
 from jade_ladder.store.outcomes import scales as scale_store
 from jade_ladder.store.outcomes import strands as strand_store
 from jade_ladder.store.rubrics import criteria as criterion_store
@@ -134,18 +135,7 @@ def _write_outcomes(
         ],
     )
     rewritten = [one for one in (*comparison.joining, *comparison.changed) if one.rewritten]
-    made["changed"] = [
-        [
-            one.was.id,
-            one.was.code,
-            one.was.title,
-            one.was.description,
-            one.was.strand_id,
-            one.was.framework,
-            one.was.version + 1,
-        ]
-        for one in rewritten
-    ]
+    made["changed"] = [_undone_by(one.was) for one in rewritten]
     store.change_outcomes(
         db,
         [
@@ -168,6 +158,14 @@ def _write_outcomes(
     taught = [*made["outcomes"], *(one.was.id for one in comparison.joining)]
     store.teach_outcomes(db, klass.id, taught, first)
     return _numbers(db, caller, klass.id, comparison.framework.outcomes)
+
+
+def _undone_by(was: KnownOutcome) -> list[object]:
+    """Give what an outcome was, and which version it has once it is changed."""
+    return [
+        *(was.id, was.code, was.title, was.description, was.strand_id, was.framework),
+        was.version + 1,
+    ]
 
 
 def _numbers(

@@ -136,6 +136,43 @@ _ASSIGNED = """a.id IS NOT NULL AND EXISTS (
       SELECT 1 FROM assigned_marker g
       WHERE g.attempt_id = a.id AND g.person_id = :marker AND g.role = :role)"""
 _OWN = "SELECT id FROM mark WHERE attempt_id = a.id AND role = :role AND marker_id = :marker"
+# The columns of each part of a place.
+_TASK = """t.id, t.class_id, v.id AS revision_id, v.number AS revision, v.rubric_id, t.kind,
+  coalesce(ts.due_at, t.due_at) AS due_at, t.points, t.practice, t.attempts_rule,
+  t.late_per_day, t.late_most, t.set_at, t.asked"""
+_CLASS = """k.combining, k.method, k.newest, k.last,
+  coalesce((SELECT time_zone FROM school), 'UTC') AS time_zone,
+  k.set_aside_at IS NOT NULL AS set_aside"""
+_STUDENT = f"""p.id, p.given_name, p.family_name, ts.id AS task_student_id,
+  coalesce(ts.excused, 0) AS excused,
+  (SELECT l.until FROM membership l
+   WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
+   ORDER BY l.id DESC LIMIT 1) AS left_on,
+  ts.due_at AS own_due_at, ts.closes_at AS own_closes_at,
+  (SELECT max(day) FROM absence WHERE task_student_id = ts.id) AS absent_on,
+  {_THERE} AS there_when_due"""
+_ATTEMPT = f"""a.id, (SELECT count(*) FROM attempt WHERE task_student_id = ts.id) AS attempts,
+  :number AS number, coalesce(a.corrected_done_at, a.done_at) AS done_at,
+  a.done_at AS dated_at, a.dating, a.corrected_at,
+  coalesce(b.corrected_done_at, b.done_at) AS before,
+  (SELECT count(*) FROM work_part WHERE attempt_id = a.id) AS parts,
+  CASE WHEN {ENTRIES} THEN (
+    SELECT min(x.number) FROM attempt x
+    WHERE x.task_student_id = ts.id AND x.number <> :number AND NOT EXISTS (
+      SELECT 1 FROM teachers_mark y
+      WHERE y.attempt_id = x.id AND y.finished_version = y.version))
+  END AS other_open,
+  EXISTS (SELECT 1 FROM wish WHERE attempt_id = b.id AND granted = 1) AS opened,
+  (SELECT due_at FROM wish
+   WHERE attempt_id = b.id AND granted = 1) AS again_due_at,
+  EXISTS (SELECT 1 FROM carried_choice WHERE attempt_id = b.id) AS carries,
+  EXISTS (SELECT 1 FROM attempt n JOIN wish w ON w.attempt_id = n.id
+          WHERE n.task_student_id = ts.id AND w.granted = 1 AND n.number = (
+            SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
+         ) AS next_opened,
+  (SELECT json_group_array(outcome_id) FROM evidence_set_aside
+   WHERE attempt_id = a.id AND counts_again_at IS NULL) AS outcomes_aside"""
+_MARK = """m.id, m.version, m.changed_at, m.finished_version, m.first_finished_at"""
 # By what right somebody marks in a role, and which mark of an attempt that is.
 _TEACHES = """EXISTS (SELECT 1 FROM membership WHERE class_id = t.class_id
                          AND person_id = :marker AND role = 'teacher' AND until IS NULL)"""
@@ -164,46 +201,7 @@ def desk_place(
     return fetch_one(
         db,
         DeskPlace,
-        f"""SELECT t.id, t.class_id, v.id AS revision_id, v.number AS revision, v.rubric_id, t.kind,
-                  coalesce(ts.due_at, t.due_at) AS due_at, t.points, t.practice, t.attempts_rule,
-                  t.late_per_day, t.late_most, t.set_at, t.asked,
-
-                  k.combining, k.method, k.newest, k.last,
-                  coalesce((SELECT time_zone FROM school), 'UTC') AS time_zone,
-                  k.set_aside_at IS NOT NULL AS set_aside,
-
-                  p.id, p.given_name, p.family_name, ts.id AS task_student_id,
-                  coalesce(ts.excused, 0) AS excused,
-                  (SELECT l.until FROM membership l
-                   WHERE l.class_id = t.class_id AND l.person_id = p.id AND l.role = 'student'
-                   ORDER BY l.id DESC LIMIT 1) AS left_on,
-                  ts.due_at AS own_due_at, ts.closes_at AS own_closes_at,
-                  (SELECT max(day) FROM absence WHERE task_student_id = ts.id) AS absent_on,
-                  {_THERE} AS there_when_due,
-
-                  a.id, (SELECT count(*) FROM attempt WHERE task_student_id = ts.id) AS attempts,
-                  :number AS number, coalesce(a.corrected_done_at, a.done_at) AS done_at,
-                  a.done_at AS dated_at, a.dating, a.corrected_at,
-                  coalesce(b.corrected_done_at, b.done_at) AS before,
-                  (SELECT count(*) FROM work_part WHERE attempt_id = a.id) AS parts,
-                  CASE WHEN {ENTRIES} THEN (
-                    SELECT min(x.number) FROM attempt x
-                    WHERE x.task_student_id = ts.id AND x.number <> :number AND NOT EXISTS (
-                      SELECT 1 FROM teachers_mark y
-                      WHERE y.attempt_id = x.id AND y.finished_version = y.version))
-                  END AS other_open,
-                  EXISTS (SELECT 1 FROM wish WHERE attempt_id = b.id AND granted = 1) AS opened,
-                  (SELECT due_at FROM wish
-                   WHERE attempt_id = b.id AND granted = 1) AS again_due_at,
-                  EXISTS (SELECT 1 FROM carried_choice WHERE attempt_id = b.id) AS carries,
-                  EXISTS (SELECT 1 FROM attempt n JOIN wish w ON w.attempt_id = n.id
-                          WHERE n.task_student_id = ts.id AND w.granted = 1 AND n.number = (
-                            SELECT max(number) FROM attempt WHERE task_student_id = ts.id)
-                         ) AS next_opened,
-                  (SELECT json_group_array(outcome_id) FROM evidence_set_aside
-                   WHERE attempt_id = a.id AND counts_again_at IS NULL) AS outcomes_aside,
-
-                  m.id, m.version, m.changed_at, m.finished_version, m.first_finished_at
+        f"""SELECT {_TASK}, {_CLASS}, {_STUDENT}, {_ATTEMPT}, {_MARK}
            FROM task t
            JOIN revision v ON v.id = t.revision_id
            JOIN school_class k ON k.id = t.class_id

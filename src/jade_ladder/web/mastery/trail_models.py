@@ -12,7 +12,7 @@ from jade_ladder.core.next_piece import NextPiece
 from jade_ladder.core.scale import Scale
 from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.core.trail import Direction, PointBy, Trail
-from jade_ladder.service.mastery.trail import EvidenceTrail
+from jade_ladder.service.mastery.trail import EvidenceTrail, TrailPiece
 from jade_ladder.store.mastery.judgements import JudgementRow
 from jade_ladder.web.mastery.models import MasteryOut, SeenOtherwiseOut
 from jade_ladder.web.notes.models import NoteOut
@@ -120,6 +120,29 @@ class TrailPieceOut(BaseModel):
     remarks: list[str]
     counted: bool
     aside: AsideOut | None
+
+    @classmethod
+    def of(cls, piece: TrailPiece) -> TrailPieceOut:
+        """Show a piece of a trail."""
+        key, aside = piece.evidence.key, piece.aside
+        return cls(
+            source_kind=key.kind,
+            source_id=key.source,
+            at=piece.evidence.done_at,
+            value=piece.evidence.value,
+            task_id=None if piece.note else piece.evidence.origin[1],
+            task=piece.task_title,
+            kind=piece.task_kind,
+            attempt=piece.evidence.number,
+            class_name=piece.class_name,
+            class_id=piece.class_id,
+            remarks=list(piece.remarks),
+            counted=piece.counted,
+            aside=aside and AsideOut(reason=aside.reason, at=aside.at, by=aside.by),
+            note=piece.note and NoteOut.of(piece.note.row, piece.note.files),
+            own_time=piece.own_time,
+            carried=list(piece.carried),
+        )
 
 
 class MethodValueOut(BaseModel):
@@ -238,28 +261,7 @@ class TrailOut(BaseModel):
             slipped_by=found.trail.slipped_by,
             direction=found.trail.direction,
             points=TrailPointOut.several(found.trail),
-            pieces=[
-                TrailPieceOut(
-                    source_kind=piece.evidence.key.kind,
-                    source_id=piece.evidence.key.source,
-                    at=piece.evidence.done_at,
-                    value=piece.evidence.value,
-                    task_id=None if piece.note else piece.evidence.origin[1],
-                    task=piece.task_title,
-                    kind=piece.task_kind,
-                    attempt=piece.evidence.number,
-                    class_name=piece.class_name,
-                    class_id=piece.class_id,
-                    remarks=list(piece.remarks),
-                    counted=piece.counted,
-                    aside=piece.aside
-                    and AsideOut(reason=piece.aside.reason, at=piece.aside.at, by=piece.aside.by),
-                    note=piece.note and NoteOut.of(piece.note.row, piece.note.files),
-                    own_time=piece.own_time,
-                    carried=list(piece.carried),
-                )
-                for piece in reversed(found.pieces)
-            ],
+            pieces=[TrailPieceOut.of(piece) for piece in reversed(found.pieces)],
             methods=[
                 MethodValueOut(
                     method=MethodOut.of(method),

@@ -11,7 +11,13 @@ from pydantic import BaseModel
 from jade_ladder.core.trail import PointBy
 from jade_ladder.service.overview import first_page as service
 from jade_ladder.service.overview.first_page import FirstPage
-from jade_ladder.service.overview.worth_a_look import JudgedBefore, ManyOn, Reached, Slipped
+from jade_ladder.service.overview.worth_a_look import (
+    JudgedBefore,
+    ManyOn,
+    Missing,
+    Reached,
+    Slipped,
+)
 from jade_ladder.service.work.tasks import TaskLine
 from jade_ladder.store.classes.students import StudentRow
 from jade_ladder.web.shared.bodies import router_of
@@ -144,43 +150,13 @@ class FirstPageOut(BaseModel):
                 for line in lines
             ]
 
-        stopped = page.stopped
         return cls(
             day=page.day,
-            stopped=stopped
-            and StoppedAtOut(
-                class_id=stopped.class_id,
-                class_name=names[stopped.class_id],
-                task_id=stopped.task_id,
-                task=stopped.title,
-                student=NamedOut(id=stopped.student_id, name=stopped.name),
-                attempt=stopped.number,
-                at=stopped.changed_at,
-            ),
+            stopped=_stopped(page),
             waiting=tasks(page.waiting),
             coming=tasks(page.coming),
-            to_hand_back=[
-                ToHandBackOut(
-                    class_id=one.class_id,
-                    class_name=names[one.class_id],
-                    task_id=one.task_id,
-                    task=one.title,
-                    students=one.students,
-                )
-                for one in page.to_hand_back
-            ],
-            slipped=[
-                SlippedOut(
-                    **_place(one),
-                    student=_student(one.student),
-                    level=one.level,
-                    levels=len(one.scale.levels),
-                    mastery_level=one.scale.mastery_level,
-                    at=one.at,
-                    by=one.by,
-                )
-                for one in page.slipped
-            ],
+            to_hand_back=_to_hand_back(page),
+            slipped=[_slipped(one) for one in page.slipped],
             reached=[
                 ReachedOut(
                     **_place(one), students=[_student(each) for each in one.students], at=one.at
@@ -192,19 +168,60 @@ class FirstPageOut(BaseModel):
             ],
             close=[_many(one) for one in page.close],
             thin=[_many(one) for one in page.thin],
-            missing=[
-                MissingOut(
-                    class_id=one.klass.id,
-                    class_name=one.klass.name,
-                    student=NamedOut(id=one.student_id, name=one.name),
-                    missing=one.missing,
-                    of=one.of,
-                    task_id=one.task.id,
-                    task=one.task.title,
-                )
-                for one in page.missing
-            ],
+            missing=[_missing(one) for one in page.missing],
         )
+
+
+def _stopped(page: FirstPage) -> StoppedAtOut | None:
+    found = page.stopped
+    if found is None:
+        return None
+    return StoppedAtOut(
+        class_id=found.class_id,
+        class_name=page.names[found.class_id],
+        task_id=found.task_id,
+        task=found.title,
+        student=NamedOut(id=found.student_id, name=found.name),
+        attempt=found.number,
+        at=found.changed_at,
+    )
+
+
+def _to_hand_back(page: FirstPage) -> list[ToHandBackOut]:
+    return [
+        ToHandBackOut(
+            class_id=one.class_id,
+            class_name=page.names[one.class_id],
+            task_id=one.task_id,
+            task=one.title,
+            students=one.students,
+        )
+        for one in page.to_hand_back
+    ]
+
+
+def _slipped(one: Slipped) -> SlippedOut:
+    return SlippedOut(
+        **_place(one),
+        student=_student(one.student),
+        level=one.level,
+        levels=len(one.scale.levels),
+        mastery_level=one.scale.mastery_level,
+        at=one.at,
+        by=one.by,
+    )
+
+
+def _missing(one: Missing) -> MissingOut:
+    return MissingOut(
+        class_id=one.klass.id,
+        class_name=one.klass.name,
+        student=NamedOut(id=one.student_id, name=one.name),
+        missing=one.missing,
+        of=one.of,
+        task_id=one.task.id,
+        task=one.task.title,
+    )
 
 
 class _Place(TypedDict):
