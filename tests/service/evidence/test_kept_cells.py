@@ -5,6 +5,8 @@ from __future__ import annotations
 import sqlite3
 from collections import Counter
 from collections.abc import Callable
+from contextlib import closing
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
@@ -18,6 +20,7 @@ from jade_ladder.service.notes import notes
 from jade_ladder.service.notes.notes import NoteWords
 from jade_ladder.service.outcomes import methods, outcomes
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.store.shared.connection import Database
 from tests.builders import Small, at, second_class, small
 
 Change = Callable[[Teacher, Small], object]
@@ -62,6 +65,46 @@ def test_only_the_rows_that_a_change_touches_are_worked_out(
     change(caller, made)
     wall(caller, made.class_id)
     assert worked_out == {made.students[student]: len(made.outcomes) for student in touched}
+
+
+FIRSTS = "(SELECT id FROM task_student WHERE student_id = {first})"
+
+
+@pytest.mark.parametrize(
+    ("gone", "touched"),
+    [
+        (f"DELETE FROM task_student WHERE id IN {FIRSTS}", (0,)),
+        (f"DELETE FROM attempt WHERE task_student_id IN {FIRSTS}", (0,)),
+        ("DELETE FROM mark WHERE attempt_id = (SELECT min(id) FROM attempt)", (0,)),
+        ("DELETE FROM mark_choice WHERE id = (SELECT min(id) FROM mark_choice)", (0,)),
+        ("DELETE FROM task", (0, 1)),
+        ("DELETE FROM note", (1,)),
+        ("DELETE FROM note_version", (1,)),
+        ("DELETE FROM alignment WHERE outcome_id = {outcome}", (0, 1)),
+    ],
+)
+def test_a_source_that_is_deleted_takes_its_evidence_with_it(
+    gone: str, touched: tuple[int, ...], caller: Teacher, worked_out: Counter[int]
+) -> None:
+    """Each source, and each thing that a source comes of, deleted by SQL alone: the rows that it
+    touches are worked out anew, and the wall is what a process that kept nothing says.
+    """
+    made = small(caller)
+    for student in made.students:
+        made.mark(student, 3, 2)
+    words = NoteWords(3)
+    notes.write_notes(
+        caller, made.class_id, "a-note-of-zoe", made.students[1:], made.outcomes[0], words
+    )
+    before = wall(caller, made.class_id)
+    worked_out.clear()
+    with caller.transaction() as db:
+        db.execute(gone.format(first=made.students[0], outcome=made.outcomes[1]))
+    after = wall(caller, made.class_id)
+    assert set(worked_out) == {made.students[student] for student in touched}
+    assert after.cells != before.cells
+    with closing(Database(caller.database.path)) as anew:
+        assert wall(replace(caller, database=anew), made.class_id).cells == after.cells
 
 
 def test_the_next_day_and_an_earlier_one_are_worked_out_anew(

@@ -10,6 +10,7 @@ from pathlib import Path
 
 import pytest
 
+from jade_ladder.formats.files.kind import FileKind
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.work.next_class import NextClass, copy_class
 from jade_ladder.store.files import files
@@ -103,12 +104,12 @@ def test_a_class_that_goes_on_takes_along_what_is_copied(tmp_path: Path) -> None
                 }
 
         with database.transaction() as db:
+            (task,) = db.execute("SELECT id FROM task WHERE class_id = 1").fetchone()
+            kept = files.add_file(db, "b", 1, FileKind.TEXT, "text/plain", START)
             db.execute(
                 """INSERT INTO task_file (task_id, name, file_id, sent_hash, starting, added_at,
-                                          added_by)
-                   SELECT (SELECT id FROM task WHERE class_id = 1), 'a', min(id), 'b', 0, ?, ?
-                   FROM file""",
-                (START, MEI),
+                                          added_by) VALUES (?, 'a', ?, 'b', 0, ?, ?)""",
+                (task, kept.id, START, MEI),
             )
         before = sizes()
         year = (date(START.year + 1, 1, 1), date(START.year + 1, 12, 1))
