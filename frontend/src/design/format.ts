@@ -89,6 +89,16 @@ export function duration(minutes: number): string {
   return several(Math.floor(minutes / (60 * 24)), 'day')
 }
 
+/** A level, or half-way up from it to the next. */
+export function levelWords(name: string | undefined, halfWay: boolean | undefined): string {
+  return `${name ?? ''}${halfWay ? ', half-way up' : ''}`
+}
+
+/** A level, or half-way up from it, where there is little room. */
+export function levelSign(name: string | undefined, halfWay: boolean | undefined): string {
+  return `${name ?? ''}${halfWay ? ' ½' : ''}`
+}
+
 /** "1 task", "3 tasks". */
 export function several(count: number, what: string, plural = `${what}s`): string {
   return `${count.toLocaleString('en')} ${count === 1 ? what : plural}`

@@ -52,6 +52,11 @@ def _without_accents(text: str) -> str:
     return _ACCENTS.sub("", unicodedata.normalize("NFKD", text))
 
 
+def level_words(name: str, half_way: bool) -> str:
+    """Say a level, or half-way up from it to the next."""
+    return f"{name}, half-way up" if half_way else name
+
+
 def compare_names(one: str, other: str) -> int:
     """Say which of two names comes first: below, at or above 0."""
     first, second = folded(one), folded(other)

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { OwnLadderOut, RungOtherwiseOut, RungOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
-import { longDay, several } from '@/design/format'
+import { levelSign, longDay, several } from '@/design/format'
 import { pieceWords } from '@/shared/nextPiece'
 import NoteFiles from '@/shared/notes/NoteFiles.vue'
 import { useSession } from '@/shared/session'
@@ -96,7 +96,7 @@ function next(rung: RungOut): string {
             <summary>{{ several(rung.notes.length, 'note') }} of what was seen</summary>
             <ul class="notes">
               <li v-for="note in rung.notes" :key="note.id">
-                <b class="level">{{ note.level }}{{ note.half_way ? ' ½' : '' }}</b>
+                <b class="level">{{ levelSign(note.level, note.half_way) }}</b>
                 <span class="quiet"> {{ longDay(note.seen_at, timeZone) }}, {{ note.by }}</span>
                 <p v-if="note.words" dir="auto">{{ note.words }}</p>
                 <NoteFiles :files="note.files" :own="own" />

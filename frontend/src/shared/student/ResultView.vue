@@ -3,7 +3,7 @@ import { attemptWord } from '@/shared/states'
 import { computed, provide, reactive, ref, shallowRef } from 'vue'
 import type { AttemptsRule, CriterionForStudentOut, WorkMoveOut, ResultOut } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
-import { dayAndTime } from '@/design/format'
+import { dayAndTime, levelWords } from '@/design/format'
 import { useSession } from '@/shared/session'
 import WorkParts from '@/shared/files/WorkParts.vue'
 import { remarkId } from '@/shared/passages/paint'
@@ -133,7 +133,7 @@ const when = (iso: string) => dayAndTime(iso, timeZone.value)
             <span class="quiet">
               ·
               <template v-if="row.level !== null"
-                >{{ row.criterion.levels[row.level]!.name }}{{ row.half ? ', half-way up' : '' }}
+                >{{ levelWords(row.criterion.levels[row.level]?.name, row.half) }}
               </template>
               <template v-if="row.carriedFrom"
                 >, carried over from attempt {{ row.carriedFrom }}</template

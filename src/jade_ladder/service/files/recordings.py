@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-
 from jade_ladder.core.errors import Refused
 from jade_ladder.formats.files.kind import FileKind
 from jade_ladder.service.files.uploads import BroughtIn, bring_in
@@ -11,13 +9,6 @@ from jade_ladder.service.shared.caller import Caller
 
 LONGEST_SECONDS = 600
 LARGEST_RECORDING = 30_000_000
-_KEY = re.compile(r"[a-z0-9-]{8,64}", re.ASCII)
-
-
-def check_key(key: str) -> None:
-    """Refuse what is no key of a recording or a file."""
-    if not _KEY.fullmatch(key):
-        raise Refused("A key is 8 to 64 small letters, digits and dashes", "key")
 
 
 def check_length(seconds: int) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import sqlite3
 from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager, contextmanager
@@ -15,6 +14,7 @@ from jade_ladder.formats.files.kind import HEAD, FileKind, FileType, type_of
 from jade_ladder.formats.plain_text import safe_file_name
 from jade_ladder.service.files.showing import CONVERTED
 from jade_ladder.service.shared.caller import Caller
+from jade_ladder.service.shared.forms import check_key
 from jade_ladder.store.files import files as store
 from jade_ladder.store.files import preparation
 from jade_ladder.store.files.contents import Contents, hash_of, write_hashed
@@ -26,7 +26,6 @@ LARGEST_UNPACKED = 1_000_000_000
 MOST_AT_ONCE = 200
 MOST_BYTES_AT_ONCE = 600_000_000
 Taking = AbstractContextManager[Callable[[bytes], None]]
-_KEY = re.compile(r"[A-Za-z0-9_-]{8,64}")
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,8 +72,7 @@ def begin_upload(caller: Caller, key: str, name: str, size: int) -> Upload:
     """Begin to bring a file of so many bytes in, under a key of the sender's; begun twice, it is
     one. Raises Refused for what is empty or too large, before any of it arrives.
     """
-    if not _KEY.fullmatch(key):
-        raise Refused("A key of 8 to 64 letters, digits, - or _", "key")
+    check_key(key)
     largest = LARGEST_ARCHIVE if name.lower().endswith(".zip") else LARGEST_FILE
     if size < 1:
         raise Refused(f"“{safe_file_name(name)}” is empty", "size")

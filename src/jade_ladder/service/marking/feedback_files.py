@@ -6,12 +6,13 @@ import sqlite3
 from dataclasses import dataclass, replace
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
-from jade_ladder.service.files.recordings import bring_in_recording, check_key, check_length
+from jade_ladder.service.files.recordings import bring_in_recording, check_length
 from jade_ladder.service.files.showing import ready_path
 from jade_ladder.service.files.uploads import bring_in, end_upload
 from jade_ladder.service.marking.saving import LONGEST_REMARK, begin, criterion_of
 from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.shared.caller import Caller, Teacher
+from jade_ladder.service.shared.forms import check_key
 from jade_ladder.service.work.parts import PartFile
 from jade_ladder.store.marking import feedback_files as store
 from jade_ladder.store.marking.feedback_files import FeedbackFile, FeedbackKind

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -15,6 +14,7 @@ from jade_ladder.service.marking.bank_filling import bank_passage
 from jade_ladder.service.marking.saving import LONGEST_REMARK, begin, criterion_of
 from jade_ladder.service.marking.state import Marking, MarkState
 from jade_ladder.service.shared.caller import Teacher
+from jade_ladder.service.shared.forms import check_key
 from jade_ladder.store.marking import passages as store
 from jade_ladder.store.marking.passages import Passage, PassageRow
 from jade_ladder.store.rubrics.criteria import StoredCriterion
@@ -23,7 +23,6 @@ from jade_ladder.store.work import placed_parts as placed_store
 from jade_ladder.store.work.parts import WorkPart
 
 MOST_PASSAGES = 2_000
-_KEY = re.compile(r"[a-z0-9-]{8,64}", re.ASCII)
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,8 +92,7 @@ def remark_on_passage(
 
 
 def _checked(key: str, new: NewPassage) -> str:
-    if not _KEY.fullmatch(key):
-        raise Refused("A key is 8 to 64 small letters, digits and dashes", "key")
+    check_key(key)
     text = new.text.strip()
     if not text:
         raise Refused("Write what you remark on the passage", "text")

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from jade_ladder.core.errors import NotFound, Refused
-from jade_ladder.service.files.recordings import bring_in_recording, check_key, check_length
+from jade_ladder.service.files.recordings import bring_in_recording, check_length
 from jade_ladder.service.files.showing import ready_path
 from jade_ladder.service.files.uploads import bring_in, end_upload
 from jade_ladder.service.notes.notes import WholeNote, get_note, own_note
 from jade_ladder.service.shared.caller import Caller, Teacher
+from jade_ladder.service.shared.forms import check_key
 from jade_ladder.service.work.parts import PartFile
 from jade_ladder.store.notes import note_files as store
 from jade_ladder.store.shared.log import LogSubject

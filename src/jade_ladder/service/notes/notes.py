@@ -4,7 +4,6 @@
 
 from __future__ import annotations
 
-import re
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -13,7 +12,7 @@ from datetime import datetime
 from jade_ladder.core.errors import NotFound, Refused, Stale
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import school_zone, time_of_evidence
-from jade_ladder.service.shared.forms import needed
+from jade_ladder.service.shared.forms import check_key, needed
 from jade_ladder.service.shared.guards import own_class, own_student
 from jade_ladder.store.classes import students as student_store
 from jade_ladder.store.classes.classes import ClassRow
@@ -28,7 +27,6 @@ from jade_ladder.store.shared.log import LogSubject
 LONGEST_WORDS = 5_000
 LONGEST_REASON = 1_000
 MOST_STUDENTS = 200
-_KEY = re.compile(r"[A-Za-z0-9.-]{8,64}", re.ASCII)
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +52,7 @@ def write_notes(
     """Write the same note of one student or several, each a note of its own; gives them in that
     order. Sent twice under one key, it is one.
     """
-    if not _KEY.fullmatch(key):
-        raise Refused("A key is 8 to 64 letters, digits, dots and dashes", "key")
+    check_key(key)
     if not student_ids:
         raise Refused("Choose the students it is about", "student_ids")
     if len(student_ids) > MOST_STUDENTS:

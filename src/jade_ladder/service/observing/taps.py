@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
@@ -22,6 +21,7 @@ from jade_ladder.service.marking.state import Marking, MarkState, carried_choice
 from jade_ladder.service.observing.days import attempt_on
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import in_utc, school_zone, start_of
+from jade_ladder.service.shared.forms import check_key
 from jade_ladder.service.shared.guards import check_begun, own_student, own_task
 from jade_ladder.store.marking import again as again_store
 from jade_ladder.store.observing import observing as store
@@ -31,8 +31,6 @@ from jade_ladder.store.work import attempts as attempt_store
 from jade_ladder.store.work import tasks as task_store
 from jade_ladder.store.work.attempts import Dating
 from jade_ladder.store.work.tasks import TaskRow
-
-_KEY = re.compile(r"[A-Za-z0-9.-]{8,64}", re.ASCII)
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,8 +61,7 @@ def tap(caller: Teacher, task_id: int, student_id: int, made: Tap) -> MarkState:
     The same tap sent twice is one. Raises Stale where the criterion was marked differently on
     another device meanwhile.
     """
-    if not _KEY.fullmatch(made.key):
-        raise Refused("A key is 8 to 64 letters, digits, dots and dashes", "key")
+    check_key(made.key)
     if sum(one is not None for one in (made.choice, made.remark, made.absent)) > 1:
         raise Refused("A tap says one thing: a level, words, or an absence", "choice")
     with caller.transaction() as db:

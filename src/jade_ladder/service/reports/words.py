@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from jade_ladder.core.marking import DeskState
+from jade_ladder.core.names import level_words
 from jade_ladder.core.result_word import ResultWord
 from jade_ladder.service.marking.choices import Choice
 from jade_ladder.store.rubrics.criteria import StoredCriterion
@@ -30,11 +31,6 @@ def chosen_level(stored: StoredCriterion, choice: Choice | None) -> str:
         return ""
     name = stored.criterion.levels[stored.level_ids.index(choice.level_id)].name
     return level_words(name, choice.half_way)
-
-
-def level_words(name: str, half_way: bool) -> str:
-    """Say a level, or half-way above it."""
-    return f"{name} and a half" if half_way else name
 
 
 def result_word(word: ResultWord | None) -> str:

@@ -8,12 +8,13 @@ from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.marking import DeskState
+from jade_ladder.core.names import level_words
 from jade_ladder.core.numbers import write_hundredths
 from jade_ladder.core.rubric import task_points
 from jade_ladder.formats.exported.table import Column, ExportTable, Number, Value
 from jade_ladder.service.marking.task_marks import TaskMarks, final_totals
 from jade_ladder.service.reports.evidence_tables import NOTE, STUDENT, student_cells
-from jade_ladder.service.reports.words import STATES, chosen_level, level_words, result_word
+from jade_ladder.service.reports.words import STATES, chosen_level, result_word
 from jade_ladder.service.shared.caller import Caller
 from jade_ladder.service.shared.days import on_the_clock, today
 from jade_ladder.service.work.standing import setting_of, student_at_task

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from jade_ladder.core.errors import Problem, Refused, RefusedMany, Stale
+
+_KEY = re.compile(r"[A-Za-z0-9._-]{8,64}", re.ASCII)
 
 
 def check_version(based_on: int, current: int, what: str) -> None:
@@ -25,6 +28,12 @@ def needed(text: str, field: str, what: str, longest: int = 200) -> str:
     if len(trimmed) > longest:
         raise Refused(f"{what} has more than {longest} characters", field)
     return trimmed
+
+
+def check_key(key: str) -> None:
+    """Refuse what is no key, by which a client makes that what it sends twice is one."""
+    if not _KEY.fullmatch(key):
+        raise Refused("A key is 8 to 64 letters, digits, dots, - or _", "key")
 
 
 def check_order(given: list[int], known: set[int]) -> None:

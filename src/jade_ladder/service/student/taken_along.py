@@ -10,6 +10,7 @@ from pathlib import Path
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import BeingPrepared, Refused
+from jade_ladder.core.names import level_words
 from jade_ladder.core.numbers import write_hundredths, write_short
 from jade_ladder.core.passage import ShapeKind
 from jade_ladder.core.total import LineKind, Total
@@ -170,8 +171,7 @@ def _criterion(result: Result, shown: ShownCriterion) -> CriterionSaid:
     if choice is None and not result.seen.hand_back_id:
         name = "not marked yet"
     if at is not None:
-        half = choice is not None and choice.half_way
-        name = f"{levels[at].name}, half-way up" if half else levels[at].name
+        name = level_words(levels[at].name, choice is not None and choice.half_way)
     if choice is not None and choice.carried_from is not None:
         name += f", carried over from attempt {choice.carried_from}"
     return CriterionSaid(

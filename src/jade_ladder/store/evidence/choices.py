@@ -11,6 +11,9 @@ import sqlite3
 from collections.abc import Iterable
 from typing import TypeAlias
 
+from jade_ladder.store.shared.versions import in_version
+from jade_ladder.store.work.attempts import effective_time
+
 ChoiceOfAttempt: TypeAlias = tuple[
     int, int, int, int, int, int, int, int, str, str, int, int, str, str
 ]
@@ -21,9 +24,9 @@ combining of the task's class."""
 AlignedCell: TypeAlias = tuple[int, int, int, int, int | None]
 """criterion, outcome, alignment's weight, level, value; levels lowest first."""
 
-CHOICES_SQL = """
+CHOICES_SQL = f"""
 SELECT ts.student_id, ts.task_id, a.id, a.number, c.criterion_id, c.level_id, c.half_way,
-       c.carried_from IS NOT NULL, coalesce(a.corrected_done_at, a.done_at) AS done,
+       c.carried_from IS NOT NULL, {effective_time()} AS done,
        m.first_finished_at, ts.excused, t.practice, t.attempts_rule, k.combining
 FROM json_each(?) s
 JOIN task_student ts ON ts.student_id = s.value
@@ -32,8 +35,7 @@ JOIN school_class k ON k.id = t.class_id
 JOIN attempt a ON a.task_student_id = ts.id
 JOIN teachers_mark m ON m.attempt_id = a.id
 JOIN mark_choice c ON c.mark_id = m.id
-WHERE c.level_id IS NOT NULL AND c.since_version <= m.finished_version
-  AND (c.until_version IS NULL OR c.until_version > m.finished_version)
+WHERE c.level_id IS NOT NULL AND {in_version("c", "m.finished_version")}
 ORDER BY ts.student_id, done, m.first_finished_at, a.id, c.criterion_id"""
 
 

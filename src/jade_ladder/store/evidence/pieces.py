@@ -14,6 +14,7 @@ from operator import attrgetter
 from typing import NamedTuple
 
 from jade_ladder.store.shared.versions import in_version
+from jade_ladder.store.work.attempts import effective_time
 
 _ASIDE = """EXISTS (SELECT 1 FROM evidence_set_aside z
                WHERE z.attempt_id = a.id AND z.outcome_id = l.outcome_id
@@ -23,24 +24,24 @@ NOTE_COUNTS = "v.withdrawn = 0 AND v.aside IS NULL"
 _KEPT_ASIDE = f"ts.excused = 0 AND t.practice = 0 AND {_ASIDE}"
 _NOTE_KEPT_ASIDE = "v.withdrawn = 0 AND v.aside IS NOT NULL"
 
-_OF_ATTEMPTS = """
-  SELECT ts.student_id, l.outcome_id, coalesce(a.corrected_done_at, a.done_at) AS done_at,
+_OF_ATTEMPTS = f"""
+  SELECT ts.student_id, l.outcome_id, {effective_time()} AS done_at,
          m.first_finished_at AS finished_at, 'attempt' AS source_kind, a.id AS source_id,
          ts.task_id, a.number,
          combined(k.combining, l.weight, c.carried_from IS NOT NULL, c.half_way, here.value,
                   above.value) AS value
-  FROM {marks}
+  FROM {{marks}}
   JOIN attempt a ON a.id = m.attempt_id
   JOIN task_student ts ON ts.id = a.task_student_id
   JOIN task t ON t.id = ts.task_id
   JOIN school_class k ON k.id = t.class_id
-  JOIN mark_choice c ON c.mark_id = m.id AND {version}
+  JOIN mark_choice c ON c.mark_id = m.id AND {{version}}
   JOIN alignment l ON l.criterion_id = c.criterion_id
   JOIN alignment_cell here ON here.alignment_id = l.id AND here.level_id = c.level_id
   LEFT JOIN criterion_level next ON c.half_way = 1 AND next.criterion_id = c.criterion_id
     AND next.position = (SELECT position + 1 FROM criterion_level WHERE id = c.level_id)
   LEFT JOIN alignment_cell above ON above.alignment_id = l.id AND above.level_id = next.id
-  WHERE {which}
+  WHERE {{which}}
   GROUP BY a.id, l.outcome_id"""
 _OF_NOTES = """
   SELECT n.student_id, n.outcome_id, v.seen_at AS done_at, n.written_at AS finished_at,

@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from datetime import datetime
 
 from jade_ladder.core.task_kinds import TaskKind
+from jade_ladder.store.shared.versions import in_version
 
 
 def task_titles(
@@ -80,11 +81,10 @@ def carried_into(
     finished marks of these attempts.
     """
     return db.execute(
-        """SELECT DISTINCT m.attempt_id, c.carried_from FROM json_each(?1) n
+        f"""SELECT DISTINCT m.attempt_id, c.carried_from FROM json_each(?1) n
            JOIN teachers_mark m ON m.attempt_id = n.value
            JOIN mark_choice c ON c.mark_id = m.id AND c.carried_from IS NOT NULL
-             AND c.since_version <= m.finished_version
-             AND (c.until_version IS NULL OR c.until_version > m.finished_version)
+             AND {in_version("c", "m.finished_version")}
            JOIN alignment a ON a.criterion_id = c.criterion_id AND a.outcome_id = ?2
            ORDER BY 1, 2""",
         (json.dumps(list(attempt_ids)), outcome_id),
@@ -98,11 +98,10 @@ def finished_remarks(
     those on criteria aligned to the outcome, then the one on the whole.
     """
     return db.execute(
-        """SELECT m.attempt_id, r.text FROM json_each(?1) n
+        f"""SELECT m.attempt_id, r.text FROM json_each(?1) n
            JOIN teachers_mark m ON m.attempt_id = n.value
            JOIN mark_remark r ON r.mark_id = m.id
-           WHERE r.text <> '' AND r.since_version <= m.finished_version
-             AND (r.until_version IS NULL OR r.until_version > m.finished_version)
+           WHERE r.text <> '' AND {in_version("r", "m.finished_version")}
              AND (r.criterion_id IS NULL OR r.criterion_id IN (
                SELECT criterion_id FROM alignment WHERE outcome_id = ?2))
            ORDER BY m.attempt_id, r.criterion_id IS NULL, r.criterion_id, r.id""",

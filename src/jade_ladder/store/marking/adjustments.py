@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 from jade_ladder.core.total import Adjustments, ByHand, Line, LineKind
 from jade_ladder.store.shared.rows import fetch_number
+from jade_ladder.store.shared.versions import in_version
 
 
 class AdjustmentKind(StrEnum):
@@ -104,10 +105,9 @@ def adjusted_at(
     """Give what stood of the totals of marks in a version of each, of those that anything did."""
     rows: dict[int, list[AdjustmentRow]] = {}
     for mark_id, kind, amount, reason, since in db.execute(
-        """SELECT a.mark_id, a.kind, a.amount, a.reason, a.since_version
+        f"""SELECT a.mark_id, a.kind, a.amount, a.reason, a.since_version
            FROM json_each(?) n JOIN mark_adjustment a ON a.mark_id = n.value ->> 0
-           WHERE a.since_version <= n.value ->> 1
-             AND (a.until_version IS NULL OR a.until_version > n.value ->> 1)
+           WHERE {in_version("a", "n.value ->> 1")}
            ORDER BY a.id""",
         (json.dumps(list(versions)),),
     ):

@@ -14,7 +14,7 @@ from jade_ladder.core.methods import MethodKind
 from jade_ladder.core.names import Named
 from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.store.shared.rows import fetch, fetch_number, fetch_one
-from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.attempts import Dating, effective_time
 from jade_ladder.store.work.kinds import ENTRIES
 from jade_ladder.store.work.standing import there_when_due
 
@@ -152,9 +152,9 @@ _STUDENT = f"""p.id, p.given_name, p.family_name, ts.id AS task_student_id,
   (SELECT max(day) FROM absence WHERE task_student_id = ts.id) AS absent_on,
   {_THERE} AS there_when_due"""
 _ATTEMPT = f"""a.id, (SELECT count(*) FROM attempt WHERE task_student_id = ts.id) AS attempts,
-  :number AS number, coalesce(a.corrected_done_at, a.done_at) AS done_at,
+  :number AS number, {effective_time()} AS done_at,
   a.done_at AS dated_at, a.dating, a.corrected_at,
-  coalesce(b.corrected_done_at, b.done_at) AS before,
+  {effective_time("b")} AS before,
   (SELECT count(*) FROM work_part WHERE attempt_id = a.id) AS parts,
   CASE WHEN {ENTRIES} THEN (
     SELECT min(x.number) FROM attempt x

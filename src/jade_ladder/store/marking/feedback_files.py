@@ -11,6 +11,7 @@ from jade_ladder.formats.files.kind import FileKind
 from jade_ladder.store.files.files import FileRow
 from jade_ladder.store.marking.adjustments import next_version
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert
+from jade_ladder.store.shared.versions import in_version
 
 
 class FeedbackKind(StrEnum):
@@ -59,7 +60,7 @@ def feedback_at(
         db,
         FeedbackRow,
         f"""{_ROW} WHERE m.mark_id = ?1 AND CASE WHEN ?2 IS NULL THEN m.until_version IS NULL
-              ELSE m.since_version <= ?2 AND (m.until_version IS NULL OR m.until_version > ?2) END
+              ELSE {in_version("m", "?2")} END
             ORDER BY m.key, m.id""",
         (mark_id, version),
     )
@@ -159,8 +160,7 @@ def feedback_of_student(
                 SELECT 1 FROM hand_back h WHERE h.id = (
                   SELECT max(id) FROM hand_back
                   WHERE mark_id = k.id AND taken_back_at IS NULL AND visible_at <= :now)
-                AND m.since_version <= h.version
-                AND (m.until_version IS NULL OR m.until_version > h.version))
+                AND {in_version("m", "h.version")})
               LIMIT 1"""
     of = {"person": person_id, "number": number, "now": now}
     return _sent(db.execute(sql, of).fetchone())

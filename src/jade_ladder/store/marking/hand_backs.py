@@ -16,6 +16,7 @@ from jade_ladder.store.marking.marks import (
     Standing,
 )
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert
+from jade_ladder.store.shared.versions import in_version
 from jade_ladder.store.work.kinds import ENTRIES
 
 
@@ -191,27 +192,24 @@ def standing_at(db: sqlite3.Connection, mark_id: int, version: int) -> Standing:
     """Give what stood in a version of a mark."""
     found = Standing()
     for criterion, level, half_way, not_assessed, since, carried in db.execute(
-        """SELECT criterion_id, level_id, half_way, not_assessed, since_version, carried_from
+        f"""SELECT criterion_id, level_id, half_way, not_assessed, since_version, carried_from
            FROM mark_choice
-           WHERE mark_id = ?1 AND since_version <= ?2
-             AND (until_version IS NULL OR until_version > ?2) ORDER BY id""",
+           WHERE mark_id = ?1 AND {in_version("", "?2")} ORDER BY id""",
         (mark_id, version),
     ):
         found.choices[criterion] = ChoiceRow(
             criterion, level, bool(half_way), bool(not_assessed), since, carried
         )
     for criterion, text, since in db.execute(
-        """SELECT criterion_id, text, since_version FROM mark_remark
-           WHERE mark_id = ?1 AND since_version <= ?2
-             AND (until_version IS NULL OR until_version > ?2) ORDER BY id""",
+        f"""SELECT criterion_id, text, since_version FROM mark_remark
+           WHERE mark_id = ?1 AND {in_version("", "?2")} ORDER BY id""",
         (mark_id, version),
     ):
         if text:
             found.remarks[criterion] = RemarkRow(criterion, text, since)
     for kind, amount, reason, since in db.execute(
-        """SELECT kind, amount, reason, since_version FROM mark_adjustment
-           WHERE mark_id = ?1 AND since_version <= ?2
-             AND (until_version IS NULL OR until_version > ?2) ORDER BY id""",
+        f"""SELECT kind, amount, reason, since_version FROM mark_adjustment
+           WHERE mark_id = ?1 AND {in_version("", "?2")} ORDER BY id""",
         (mark_id, version),
     ):
         found.adjustments.append(AdjustmentRow(AdjustmentKind(kind), amount, reason, since))
@@ -223,9 +221,8 @@ def revision_of_mark(db: sqlite3.Connection, mark_id: int, version: int) -> int 
     was chosen in it.
     """
     row = db.execute(
-        """SELECT k.revision_id FROM mark_choice c JOIN criterion k ON k.id = c.criterion_id
-           WHERE c.mark_id = ?1 AND c.since_version <= ?2
-             AND (c.until_version IS NULL OR c.until_version > ?2) ORDER BY c.id DESC LIMIT 1""",
+        f"""SELECT k.revision_id FROM mark_choice c JOIN criterion k ON k.id = c.criterion_id
+           WHERE c.mark_id = ?1 AND {in_version("c", "?2")} ORDER BY c.id DESC LIMIT 1""",
         (mark_id, version),
     ).fetchone()
     return None if row is None else row[0]

@@ -14,6 +14,7 @@ from jade_ladder.core.marking import MarkRole
 from jade_ladder.core.names import Named
 from jade_ladder.store.marking.adjustments import AdjustmentKind, AdjustmentRow, next_version
 from jade_ladder.store.shared.rows import fetch, fetch_number, insert
+from jade_ladder.store.work.attempts import effective_time
 
 
 @dataclass(frozen=True, slots=True)
@@ -220,9 +221,9 @@ def marks_of_tasks(db: sqlite3.Connection, task_ids: Iterable[int]) -> list[Task
     return fetch(
         db,
         TaskMark,
-        """SELECT m.id, ts.task_id, p.id AS student_id, p.given_name, p.family_name,
+        f"""SELECT m.id, ts.task_id, p.id AS student_id, p.given_name, p.family_name,
                   a.id AS attempt_id, a.number,
-                  coalesce(a.corrected_done_at, a.done_at) AS done_at, ts.excused, t.practice,
+                  {effective_time()} AS done_at, ts.excused, t.practice,
                   m.version, m.finished_version, m.first_finished_at, k.combining,
                   CASE a.dating WHEN 'handed-in' THEN a.done_at END AS handed_in_at,
                   coalesce(ts.due_at, t.due_at) AS due_at

@@ -10,6 +10,7 @@ from jade_ladder.core.passage import Place
 from jade_ladder.formats.annotation import read_place, write_place
 from jade_ladder.store.marking.adjustments import next_version
 from jade_ladder.store.shared.rows import fetch_number, insert
+from jade_ladder.store.shared.versions import in_version
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +46,7 @@ def passages_at(
     rows = db.execute(
         f"""SELECT {_COLUMNS} FROM passage
             WHERE mark_id = ?1 AND place <> '' AND CASE WHEN ?2 IS NULL THEN until_version IS NULL
-              ELSE since_version <= ?2 AND (until_version IS NULL OR until_version > ?2) END
+              ELSE {in_version("", "?2")} END
             ORDER BY id""",
         (mark_id, version),
     )

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
 from jade_ladder.formats.annotation import read_place
+from jade_ladder.store.shared.versions import in_version
 
 
 class SaidRow(NamedTuple):
@@ -28,8 +29,7 @@ class SaidRow(NamedTuple):
     drawn: bool = False
 
 
-_AT = """{one}.since_version <= m.finished_version
-         AND ({one}.until_version IS NULL OR {one}.until_version > m.finished_version)"""
+_FINISHED = "m.finished_version"
 _MARKS = """json_each(:tasks) n JOIN task_student ts ON ts.task_id = n.value
             JOIN attempt a ON a.task_student_id = ts.id
             JOIN teachers_mark m ON m.attempt_id = a.id"""
@@ -37,10 +37,10 @@ _WHOSE = "ts.task_id, ts.student_id, a.number, m.first_finished_at"
 _REMARKS = f"""
   SELECT {_WHOSE}, k.title, l.name, coalesce(c.half_way, 0), r.text
   FROM {_MARKS}
-  JOIN mark_remark r ON r.mark_id = m.id AND r.text <> '' AND {_AT.format(one="r")}
+  JOIN mark_remark r ON r.mark_id = m.id AND r.text <> '' AND {in_version("r", _FINISHED)}
   LEFT JOIN criterion k ON k.id = r.criterion_id
   LEFT JOIN mark_choice c ON c.mark_id = m.id AND c.criterion_id = r.criterion_id
-    AND {_AT.format(one="c")}
+    AND {in_version("c", _FINISHED)}
   LEFT JOIN criterion_level l ON l.id = c.level_id
   ORDER BY ts.task_id, ts.student_id, a.number, k.position IS NULL, k.position, r.id"""
 _PASSAGES = f"""
@@ -48,7 +48,7 @@ _PASSAGES = f"""
                     WHERE x.mark_id = m.id AND k.key = p.criterion_key
                     ORDER BY x.id DESC LIMIT 1), p.text, p.place
   FROM {_MARKS}
-  JOIN passage p ON p.mark_id = m.id AND p.place <> '' AND {_AT.format(one="p")}
+  JOIN passage p ON p.mark_id = m.id AND p.place <> '' AND {in_version("p", _FINISHED)}
   ORDER BY ts.task_id, ts.student_id, a.number, p.id"""
 
 

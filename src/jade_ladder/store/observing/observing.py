@@ -10,7 +10,7 @@ from datetime import date, datetime
 
 from jade_ladder.store.marking.again import CarriedRow
 from jade_ladder.store.shared.rows import fetch
-from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.attempts import Dating, effective_time
 
 
 def take_tap(
@@ -56,7 +56,7 @@ def attempt_times(db: sqlite3.Connection, task_id: int, student_id: int) -> list
     return fetch(
         db,
         AttemptTime,
-        """SELECT a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at) AS done_at,
+        f"""SELECT a.id, a.number, a.dating, {effective_time()} AS done_at,
                   (SELECT answered_at FROM wish
                    WHERE attempt_id = a.id AND granted = 1) AS next_opened_at
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
@@ -102,7 +102,7 @@ def all_attempt_times(db: sqlite3.Connection, task_id: int) -> dict[int, list[At
     """List all attempts at a task, by student and number."""
     found: dict[int, list[AttemptTime]] = {}
     for student_id, number, at, dating, done_at, opened in db.execute(
-        """SELECT ts.student_id, a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at),
+        f"""SELECT ts.student_id, a.id, a.number, a.dating, {effective_time()},
                   (SELECT answered_at FROM wish WHERE attempt_id = a.id AND granted = 1)
            FROM task_student ts JOIN attempt a ON a.task_student_id = ts.id
            WHERE ts.task_id = ? ORDER BY ts.student_id, a.number""",

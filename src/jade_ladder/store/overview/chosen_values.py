@@ -7,6 +7,8 @@ import sqlite3
 from collections.abc import Iterable
 from typing import NamedTuple
 
+from jade_ladder.store.shared.versions import in_version
+
 
 class ChosenValue(NamedTuple):
     """What a criterion gives for an outcome in the finished mark of an attempt: the value of the
@@ -27,12 +29,11 @@ def chosen_values(db: sqlite3.Connection, attempt_ids: Iterable[int]) -> list[Ch
     about the outcome, is left out.
     """
     rows = db.execute(
-        """SELECT m.attempt_id, l.outcome_id, k.key, k.title, here.value, above.value, c.half_way
+        f"""SELECT m.attempt_id, l.outcome_id, k.key, k.title, here.value, above.value, c.half_way
            FROM json_each(?) n
            JOIN teachers_mark m ON m.attempt_id = n.value
            JOIN mark_choice c ON c.mark_id = m.id AND c.carried_from IS NULL
-             AND c.since_version <= m.finished_version
-             AND (c.until_version IS NULL OR c.until_version > m.finished_version)
+             AND {in_version("c", "m.finished_version")}
            JOIN criterion k ON k.id = c.criterion_id
            JOIN alignment l ON l.criterion_id = c.criterion_id
            JOIN alignment_cell here ON here.alignment_id = l.id AND here.level_id = c.level_id

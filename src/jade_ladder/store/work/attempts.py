@@ -24,6 +24,13 @@ class Dating(StrEnum):
     UNDECIDED = "undecided"
 
 
+def effective_time(attempt: str = "a") -> str:
+    """Give the SQL of the time that counts of an attempt: what a teacher corrected it to, or its
+    own (docs/calculations.md, “Time and order”).
+    """
+    return f"coalesce({attempt}.corrected_done_at, {attempt}.done_at)"
+
+
 @dataclass(frozen=True, slots=True)
 class AttemptRow:
     """An attempt: how it is dated, and the time that counts; `after` is that of the attempt before
@@ -43,8 +50,8 @@ def newest_attempt(db: sqlite3.Connection, task_student_id: int) -> AttemptRow |
     return fetch_one(
         db,
         AttemptRow,
-        """SELECT a.id, a.number, a.dating, coalesce(a.corrected_done_at, a.done_at) AS done_at,
-                  (SELECT coalesce(b.corrected_done_at, b.done_at) FROM attempt b
+        f"""SELECT a.id, a.number, a.dating, {effective_time()} AS done_at,
+                  (SELECT {effective_time("b")} FROM attempt b
                    WHERE b.task_student_id = a.task_student_id
                      AND b.number = a.number - 1) AS after,
                   EXISTS (SELECT 1 FROM wish WHERE attempt_id = a.id AND granted = 1) AS opened
@@ -80,7 +87,7 @@ def entries(db: sqlite3.Connection, task_id: int) -> list[EntryRow]:
     return fetch(
         db,
         EntryRow,
-        """SELECT ts.student_id, a.number, coalesce(a.corrected_done_at, a.done_at) AS done_at,
+        f"""SELECT ts.student_id, a.number, {effective_time()} AS done_at,
                   coalesce((SELECT substr(p.text, 1, 160) FROM work_part p
                             WHERE p.attempt_id = a.id AND p.kind = 'text'), '') AS beginning,
                   coalesce(m.version, 0) > 0 AS begun,

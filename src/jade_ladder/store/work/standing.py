@@ -10,7 +10,7 @@ from datetime import date, datetime
 
 from jade_ladder.core.names import Named
 from jade_ladder.store.shared.rows import fetch
-from jade_ladder.store.work.attempts import Dating
+from jade_ladder.store.work.attempts import Dating, effective_time
 from jade_ladder.store.work.kinds import ENTRIES
 
 AT_HAND = f"""coalesce(
@@ -90,7 +90,7 @@ _CARRIED = """(SELECT count(*) FROM attempt b JOIN carried_choice c ON c.attempt
 # Where the student p stands: ts is their record at the task, a the attempt at hand, m its mark.
 _STANDING = f"""p.id AS student_id, p.given_name, p.family_name,
                coalesce(ts.excused, 0) AS excused, a.id AS attempt_id, a.number,
-               coalesce(a.corrected_done_at, a.done_at) AS done_at, a.done_at AS dated_at,
+               {effective_time()} AS done_at, a.done_at AS dated_at,
                a.dating, a.corrected_at,
                (SELECT count(*) FROM work_part WHERE attempt_id = a.id) AS parts,
                m.id AS mark_id, m.version, m.finished_version,

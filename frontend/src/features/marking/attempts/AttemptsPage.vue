@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
 import type { CriterionOut, WorkAtDeskOut } from '@/api/schema'
 import Tag from '@/design/controls/Tag.vue'
-import { dayAndTime, several } from '@/design/format'
+import { dayAndTime, levelSign, several } from '@/design/format'
 import QueryState from '@/design/telling/QueryState.vue'
 import { usePageTitle } from '@/shared/pageTitle'
 import { briefOf } from '@/shared/passages/passages'
@@ -49,7 +49,7 @@ function choiceOf(work: WorkAtDeskOut, criterion: CriterionOut) {
   const choice = work.mark.choices.find((one) => one.criterion_id === criterion.id)
   const level = criterion.levels.find((one) => one.id === choice?.level_id)
   const words = level
-    ? `${level.name}${choice?.half_way ? ' ½' : ''}`
+    ? levelSign(level.name, choice?.half_way)
     : choice?.not_assessed
       ? 'not assessed'
       : 'not marked'

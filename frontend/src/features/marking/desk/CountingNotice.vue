@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { levelWords } from '@/design/format'
 import type { CountingOut } from '@/api/schema'
 
 /** The rubric was revised after this was marked: what counts until it is finished anew. */
@@ -13,9 +14,7 @@ defineProps<{ counting: CountingOut }>()
     </summary>
     <ul class="small">
       <li v-for="one in counting.choices" :key="one.criterion">
-        {{ one.criterion }}: <b>{{ one.level ?? 'not assessed' }}</b>{{
-          one.half_way ? ', half-way up' : ''
-        }}
+        {{ one.criterion }}: <b>{{ levelWords(one.level ?? 'not assessed', one.half_way) }}</b>
       </li>
     </ul>
   </details>

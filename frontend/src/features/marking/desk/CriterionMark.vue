@@ -9,7 +9,7 @@ import type {
   ScaleOut,
 } from '@/api/schema'
 import Ladder from '@/design/Ladder.vue'
-import { several } from '@/design/format'
+import { levelSign, several } from '@/design/format'
 import { levelOf } from '@/shared/cells'
 import RemarkField from './RemarkField.vue'
 
@@ -119,8 +119,8 @@ function ladderAt(place: number) {
       <span v-if="passages && !open" class="small quiet">{{ several(passages, 'passage') }}</span>
       <span class="push small state">
         <template v-if="chosen"
-          ><span v-if="choice?.carried_from" class="tag carried">carried over</span> {{ chosen.name
-          }}<template v-if="choice?.half_way"> ½</template></template
+          ><span v-if="choice?.carried_from" class="tag carried">carried over</span>
+          {{ levelSign(chosen.name, choice?.half_way) }}</template
         >
         <template v-else-if="choice?.not_assessed">not assessed</template>
         <span v-else-if="!criterion.bonus" class="tag clay">to do</span>

@@ -1,3 +1,4 @@
+import { levelSign } from '@/design/format'
 import type { ChoiceOut, CriterionOut } from '@/api/schema'
 import type { useDesk } from './useDesk'
 import type { useTurn } from './useTurn'
@@ -8,7 +9,7 @@ type Chosen = Pick<ChoiceOut, 'level_id' | 'half_way' | 'not_assessed'>
 export function nameOfChoice({ levels }: CriterionOut, choice: Chosen | undefined): string {
   if (choice?.not_assessed) return 'not assessed'
   const level = levels.find((one) => one.id === choice?.level_id)
-  return level ? `${level.name}${choice?.half_way ? ' ½' : ''}` : 'nothing chosen'
+  return level ? levelSign(level.name, choice?.half_way) : 'nothing chosen'
 }
 
 /** What choosing means at the desk, for the student whose turn it is; the same choice again changes nothing. */

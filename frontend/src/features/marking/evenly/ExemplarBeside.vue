@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { levelSign } from '@/design/format'
 import { provide } from 'vue'
 import type { ExemplarOut } from '@/api/schema'
 import WorkParts from '@/shared/files/WorkParts.vue'
@@ -15,7 +16,7 @@ provide(PASSAGES, null)
     <h2>{{ one.title }}</h2>
     <p class="small quiet">
       An exemplar from {{ one.task }}. Agreed:
-      {{ one.levels.map((each) => `${each.level}${each.half_way ? ' ½' : ''}`).join(', ') }}
+      {{ one.levels.map((each) => levelSign(each.level, each.half_way)).join(', ') }}
     </p>
     <WorkParts v-if="one.parts.length" class="parts" :parts="one.parts" />
     <p v-else class="quiet">Nothing was handed in on screen.</p>

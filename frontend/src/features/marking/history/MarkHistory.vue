@@ -4,7 +4,7 @@ import { useQuery } from '@pinia/colada'
 import { computed, onMounted, ref, useTemplateRef } from 'vue'
 import { api, ask } from '@/api/client'
 import type { ChangeOut, MarkOut, SaidOut } from '@/api/schema'
-import { clock, day } from '@/design/format'
+import { clock, day, levelSign } from '@/design/format'
 import { useKeys } from '@/design/keys'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import { say } from '@/design/telling/messages'
@@ -66,7 +66,7 @@ function placeOf(change: { what: string; criterion: string | null }): string {
 }
 function words(said: SaidOut | null): string {
   if (!said) return 'nothing'
-  if (said.level) return `${said.level}${said.half_way ? ' ½' : ''}`
+  if (said.level) return levelSign(said.level, said.half_way)
   if (said.not_assessed) return 'not assessed'
   const text = said.text && `“${said.text}”`
   return [said.amount, text].filter(Boolean).join(' ') || 'nothing'

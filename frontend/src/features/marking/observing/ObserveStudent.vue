@@ -11,7 +11,7 @@ import FeedbackAt from '@/features/marking/recording/FeedbackAt.vue'
 import RemarkField from '@/features/marking/desk/RemarkField.vue'
 import { useFeedback } from '@/features/marking/recording/useFeedback'
 import { newKey } from '@/api/upload'
-import { longDay } from '@/design/format'
+import { levelSign, longDay } from '@/design/format'
 import LevelButtons from './LevelButtons.vue'
 import { isThere, NOTHING, wasSeen, type Choice } from './seen'
 import type { useObservation } from './useObservation'
@@ -128,7 +128,7 @@ function wordOf(id: number | null, choice: Choice): string {
   const criterion = props.it.found.value?.criteria.find((other) => other.id === id)
   if (choice.not_assessed) return 'not assessed'
   const level = criterion?.levels.find((other) => other.id === choice.level_id)
-  return level ? `${level.name}${choice.half_way ? ' ½' : ''}` : 'nothing'
+  return level ? levelSign(level.name, choice.half_way) : 'nothing'
 }
 </script>
 
@@ -208,7 +208,7 @@ function wordOf(id: number | null, choice: Choice): string {
         Met before and carried over: choose a level to mark it anew.
       </p>
       <p v-if="levelOn(criterion)" class="small said-level">
-        <b>{{ levelOn(criterion)!.name }}{{ choiceOn(criterion).half_way ? ' ½' : '' }}</b>
+        <b>{{ levelSign(levelOn(criterion)?.name, choiceOn(criterion).half_way) }}</b>
         {{ levelOn(criterion)!.descriptor }}
       </p>
       <p v-else-if="choiceOn(criterion).not_assessed" class="small quiet">Not assessed</p>

@@ -8,7 +8,7 @@ import Menu from '@/design/controls/Menu.vue'
 import Tag from '@/design/controls/Tag.vue'
 import TextField from '@/design/controls/TextField.vue'
 import { vOpens } from '@/design/focus'
-import { dayAndTime, localInput } from '@/design/format'
+import { dayAndTime, levelWords, localInput } from '@/design/format'
 import FormProblem from '@/design/telling/FormProblem.vue'
 import { say } from '@/design/telling/messages'
 import { useSending } from '@/shared/forms/useSending'
@@ -36,7 +36,7 @@ const path = computed(() => ({ params: { path: { note_id: props.note.id } } }))
 
 const levelName = (level: number, levels: number, halfWay: boolean) =>
   levels === props.scale.levels.length
-    ? `${props.scale.levels[level]?.name ?? ''}${halfWay ? ' and a half' : ''}`
+    ? levelWords(props.scale.levels[level]?.name, halfWay)
     : `level ${level + 1} of ${levels}`
 
 const changing = ref(false)

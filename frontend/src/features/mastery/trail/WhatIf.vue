@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { levelWords } from '@/design/format'
 import { NButton } from 'naive-ui'
 import { computed, ref, watch } from 'vue'
 import { api, ask } from '@/api/client'
@@ -25,7 +26,7 @@ const led = ref<MasteryOut[]>([])
 const steps = computed(() =>
   props.trail.scale.levels.flatMap((one, at, all) => [
     { step: 2 * at, name: `${one.name} (${one.value})` },
-    ...(at + 1 < all.length ? [{ step: 2 * at + 1, name: `${one.name} and a half` }] : []),
+    ...(at + 1 < all.length ? [{ step: 2 * at + 1, name: levelWords(one.name, true) }] : []),
   ]),
 )
 const tasks = computed(() => {
