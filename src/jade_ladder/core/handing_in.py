@@ -23,7 +23,7 @@ class Closed(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class StateOfWork:
     """Where a student stands with handing in at a task: whether there is work in the newest
     attempt, whether they handed it in themselves, whether marking of it was begun, and whether
     another attempt was granted. A further attempt has its own due time, or none, and never closes.
@@ -41,7 +41,7 @@ class Standing:
     granted: bool
 
 
-def why_closed(standing: Standing, now: datetime) -> Closed | None:
+def why_closed(standing: StateOfWork, now: datetime) -> Closed | None:
     """Say why nothing can be handed in now, or None where it can.
 
     What was handed in can be replaced until it is due, or marked. A granted attempt is open,
@@ -64,7 +64,7 @@ def why_closed(standing: Standing, now: datetime) -> Closed | None:
     return None
 
 
-def can_take_back(standing: Standing, now: datetime) -> bool:
+def can_take_back(standing: StateOfWork, now: datetime) -> bool:
     """Whether what was handed in can be taken back: until it is due, or marking was begun. What a
     teacher entered is not the student's to take back.
     """

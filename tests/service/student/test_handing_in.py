@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 import pytest
 
 from jade_ladder.core.errors import NotFound, NotSignedIn, Refused, Stale
-from jade_ladder.core.handing_in import Closed, Standing, can_take_back, count_words, why_closed
+from jade_ladder.core.handing_in import Closed, StateOfWork, can_take_back, count_words, why_closed
 from jade_ladder.core.marking import DeskState
 from jade_ladder.core.task_kinds import TaskKind
 from jade_ladder.formats.class_list import StudentLine
@@ -145,7 +145,7 @@ def test_who_signs_in_changes_their_own_email_and_no_teacher_does(made: Small) -
 
 # Handing in
 
-OPEN = Standing(
+OPEN = StateOfWork(
     observed=False,
     present=True,
     excused=False,

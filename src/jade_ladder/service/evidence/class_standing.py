@@ -116,14 +116,14 @@ class Frame:
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class ClassOnDay:
     """What a class stands on as of a day, with the evidence."""
 
     frame: Frame
     kept: KeptEvidence
 
     @classmethod
-    def of(cls, db: sqlite3.Connection, frame: Frame) -> Standing:
+    def of(cls, db: sqlite3.Connection, frame: Frame) -> ClassOnDay:
         """Load the evidence of all students of a frame. Part of the same reading."""
         return cls(frame, frame.evidence_of(db, frame.limits))
 

@@ -1,4 +1,4 @@
-"""CarryPlan marks over from one revision of a rubric to another, level by level."""
+"""Carry marks over from one revision of a rubric to another, level by level."""
 
 from __future__ import annotations
 

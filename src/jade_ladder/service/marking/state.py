@@ -30,7 +30,7 @@ from jade_ladder.store.marking import marks as mark_store
 from jade_ladder.store.marking.adjustments import adjustments_of
 from jade_ladder.store.marking.again import CarriedRow
 from jade_ladder.store.marking.desk import DeskPlace
-from jade_ladder.store.marking.marks import ChoiceRow, RemarkRow, Standing
+from jade_ladder.store.marking.marks import ChoiceRow, RemarkRow, WhatStands
 from jade_ladder.store.rubrics import criteria as criterion_store
 from jade_ladder.store.rubrics.criteria import StoredCriterion
 from jade_ladder.store.work.standing import TaskStudentRow
@@ -76,7 +76,7 @@ class Marking:
     right: Right
     place: DeskPlace
     criteria: Sequence[StoredCriterion]
-    standing: Standing
+    standing: WhatStands
     waited: bool = False
 
     @classmethod
@@ -111,7 +111,7 @@ class Marking:
             standing = mark_store.standing(db, place.mark.id, place.mark.finished_version)
         else:
             carried = _carried(db, place, criteria) if place.attempt.carries else {}
-            standing = Standing(choices=carried)
+            standing = WhatStands(choices=carried)
         found = cls(db, right, place, criteria, standing)
         found.waited = found.student.waits
         return found

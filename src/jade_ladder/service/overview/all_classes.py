@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from jade_ladder.service.evidence.class_standing import Frame, Standing, WallCell
+from jade_ladder.service.evidence.class_standing import ClassOnDay, Frame, WallCell
 from jade_ladder.service.evidence.class_term import Term
 from jade_ladder.service.evidence.rules import is_taught
 from jade_ladder.service.outcomes.outcomes import own_outcome
@@ -60,7 +60,7 @@ def outcome_in_all_classes(caller: Teacher, class_id: int, outcome_id: int) -> O
             taught = [one for one in term.outcomes if is_taught(one, day)]
             if klass.set_aside_at is not None or not taught:
                 continue
-            standing = Standing.of(db, Frame.load(db, caller, klass, day, only=outcome_id))
+            standing = ClassOnDay.of(db, Frame.load(db, caller, klass, day, only=outcome_id))
             days = term.days()
             found.append(
                 InOneClass(

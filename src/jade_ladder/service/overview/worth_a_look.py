@@ -22,7 +22,7 @@ from jade_ladder.core.signs import (
     thin_for_many,
 )
 from jade_ladder.core.trail import PointBy
-from jade_ladder.service.evidence.class_standing import Frame, Standing
+from jade_ladder.service.evidence.class_standing import ClassOnDay, Frame
 from jade_ladder.service.shared.caller import Teacher
 from jade_ladder.service.shared.days import school_zone, start_of
 from jade_ladder.service.work.standing import setting_of, student_at_task
@@ -107,7 +107,7 @@ class ClassLines(NamedTuple):
 
 def lines_of(db: sqlite3.Connection, caller: Teacher, klass: ClassRow, day: date) -> ClassLines:
     """Say what in a class is worth a look on a day. Part of a reading."""
-    standing = Standing.of(db, Frame.load(db, caller, klass, day))
+    standing = ClassOnDay.of(db, Frame.load(db, caller, klass, day))
     zone = school_zone(db)
     since = start_of(day - timedelta(days=LATELY - 1), zone)
     reached_since = start_of(day - timedelta(days=REACHED_LATELY - 1), zone)
@@ -150,7 +150,7 @@ def lines_of(db: sqlite3.Connection, caller: Teacher, klass: ClassRow, day: date
     return found
 
 
-def _moved_since(standing: Standing, student_id: int, outcome_id: int, since: datetime) -> bool:
+def _moved_since(standing: ClassOnDay, student_id: int, outcome_id: int, since: datetime) -> bool:
     """Whether anything may have moved since a time: only then is the whole trail replayed."""
     if not standing.course(student_id, outcome_id).plain:
         return True

@@ -12,7 +12,7 @@ from jade_ladder.core.numbers import Hundredths, write_hundredths
 from jade_ladder.core.rollup import class_picture, roll_up_student
 from jade_ladder.core.scale import Scale
 from jade_ladder.formats.exported.table import Column, ExportTable, Number, Sign, Value
-from jade_ladder.service.evidence.class_standing import Frame, Standing, WallCell
+from jade_ladder.service.evidence.class_standing import ClassOnDay, Frame, WallCell
 from jade_ladder.service.mastery.wall import Wall, wall
 from jade_ladder.service.reports.evidence_tables import (
     EVIDENCE,
@@ -79,7 +79,7 @@ class ClassStanding:
         with caller.reading() as db:
             there = student_store.students(db, class_id, frame.as_of)
             for some in in_blocks(there):
-                block = Standing.of(db, Frame.load(db, caller, frame.klass, frame.as_of, some))
+                block = ClassOnDay.of(db, Frame.load(db, caller, frame.klass, frame.as_of, some))
                 for student in some:
                     row = tuple(block.cell(student.id, one.id) for one in frame.outcomes)
                     counted = roll_up_student(cell.mastery for cell in row if cell.expected)

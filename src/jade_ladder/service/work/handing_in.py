@@ -10,7 +10,7 @@ from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from jade_ladder.core.errors import NotFound, Refused, Stale
-from jade_ladder.core.handing_in import Closed, Standing, can_take_back, count_words, why_closed
+from jade_ladder.core.handing_in import Closed, StateOfWork, can_take_back, count_words, why_closed
 from jade_ladder.core.total import late_rule
 from jade_ladder.service.shared.caller import Caller, Student, Teacher
 from jade_ladder.service.shared.days import school_zone, today
@@ -94,7 +94,7 @@ def task_of_student(
 
 
 def _seen(row: OwnTaskRow, now: datetime, zone: ZoneInfo) -> OwnTask:
-    standing = Standing(
+    standing = StateOfWork(
         not row.kind.hands_in,
         row.present,
         row.excused,

@@ -13,7 +13,7 @@ from jade_ladder.store.marking.adjustments import AdjustmentKind, AdjustmentRow
 from jade_ladder.store.marking.marks import (
     ChoiceRow,
     RemarkRow,
-    Standing,
+    WhatStands,
 )
 from jade_ladder.store.shared.rows import fetch, fetch_one, insert
 from jade_ladder.store.shared.versions import in_version
@@ -188,9 +188,9 @@ def set_read(
     )
 
 
-def standing_at(db: sqlite3.Connection, mark_id: int, version: int) -> Standing:
+def standing_at(db: sqlite3.Connection, mark_id: int, version: int) -> WhatStands:
     """Give what stood in a version of a mark."""
-    found = Standing()
+    found = WhatStands()
     for criterion, level, half_way, not_assessed, since, carried in db.execute(
         f"""SELECT criterion_id, level_id, half_way, not_assessed, since_version, carried_from
            FROM mark_choice

@@ -56,7 +56,7 @@ def begin_mark(
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class WhatStands:
     """What stands in a mark now: choices by criterion, remarks by criterion (None: on the whole),
     and what is said of the total; `counted` are the choices of the finished version.
     """
@@ -67,41 +67,42 @@ class Standing:
     adjustments: list[AdjustmentRow] = field(default_factory=list)
 
 
-def standing(db: sqlite3.Connection, mark_id: int, finished: int | None) -> Standing:
+def standing(db: sqlite3.Connection, mark_id: int, finished: int | None) -> WhatStands:
     """Give what stands in a mark now, and what counts by its finished version, in one statement
     that costs no more for a mark that was changed many times before it is finished.
     """
-    found = Standing()
+    found = WhatStands()
     rows = db.execute(
-        """SELECT 1 AS choice, criterion_id, level_id, half_way, not_assessed, '', since_version,
-                  1 AS now, carried_from, id
+        """SELECT 'choice' AS what, criterion_id, level_id, half_way, not_assessed, since_version,
+                  carried_from, NULL AS text, NULL AS kind, NULL AS amount, 1 AS now, id
            FROM mark_choice WHERE mark_id = ?1 AND until_version IS NULL
            UNION ALL
-           SELECT 1, criterion_id, level_id, half_way, not_assessed, '', since_version, 0,
-                  carried_from, id
+           SELECT 'choice', criterion_id, level_id, half_way, not_assessed, since_version,
+                  carried_from, NULL, NULL, NULL, 0, id
            FROM mark_choice
            WHERE mark_id = ?1 AND until_version > ?2 AND since_version <= ?2
            UNION ALL
-           SELECT 0, criterion_id, NULL, 0, 0, text, since_version, 1, NULL, id
+           SELECT 'remark', criterion_id, NULL, NULL, NULL, since_version,
+                  NULL, text, NULL, NULL, 1, id
            FROM mark_remark WHERE mark_id = ?1 AND until_version IS NULL
            UNION ALL
-           SELECT 2, NULL, amount, kind, 0, reason, since_version, 1, NULL, id
+           SELECT 'adjustment', NULL, NULL, NULL, NULL, since_version,
+                  NULL, reason, kind, amount, 1, id
            FROM mark_adjustment WHERE mark_id = ?1 AND until_version IS NULL
-           ORDER BY choice, id""",
+           ORDER BY what, id""",
         (mark_id, finished),
     )
-    for what, criterion, level, half_way, not_assessed, text, since, now, carried, _ in rows:
-        if what == 2:
-            found.adjustments.append(AdjustmentRow(AdjustmentKind(half_way), level, text, since))
-            continue
-        if not what:
+    for what, criterion, level, half, unmarked, since, carried, text, kind, amount, now, _ in rows:
+        if what == "adjustment":
+            found.adjustments.append(AdjustmentRow(AdjustmentKind(kind), amount, text, since))
+        elif what == "remark":
             found.remarks[criterion] = RemarkRow(criterion, text, since)
-            continue
-        row = ChoiceRow(criterion, level, bool(half_way), bool(not_assessed), since, carried)
-        if now:
-            found.choices[criterion] = row
-        if finished is not None and since <= finished:
-            found.counted[criterion] = row
+        else:
+            choice = ChoiceRow(criterion, level, bool(half), bool(unmarked), since, carried)
+            if now:
+                found.choices[criterion] = choice
+            if finished is not None and since <= finished:
+                found.counted[criterion] = choice
     return found
 
 

@@ -25,7 +25,7 @@ import ObserveRow from './ObserveRow.vue'
 import ObserveStudent from './ObserveStudent.vue'
 import SeatOrder from './SeatOrder.vue'
 import SetAll from './SetAll.vue'
-import { useObserver } from './useObserver'
+import { usePageInTheRoom } from './usePageInTheRoom'
 import { bySeats, isThere, type Choice } from './seen'
 import { keepShell, newVersion, opensWithout, useNewVersion } from './shell'
 
@@ -38,7 +38,7 @@ const router = useRouter()
 const saves = useSaves()
 const refresh = useRefresh()
 
-const { it, timeZone, problemToOpen, openAgain } = useObserver(props.taskId)
+const { it, timeZone, problemToOpen, openAgain } = usePageInTheRoom(props.taskId)
 const found = it.found
 onMounted(keepShell)
 usePageTitle(() => found.value && `Observe: ${found.value.title}`)

@@ -7,7 +7,7 @@ import { keepObserver, observer } from './kept'
 import { useObservation } from './useObservation'
 
 /** Whose class is observed: who is signed in, or, without a server, who observed here last. */
-export function useObserver(taskId: number) {
+export function usePageInTheRoom(taskId: number) {
   const saves = useSaves()
   const { data: session, error: sessionError, refetch } = useSession()
 
