@@ -40,13 +40,13 @@ def test_what_others_mark_is_seen_nowhere(tmp_path: Path) -> None:
         students = sorted({student for _, _, student, _ in attempts})
         for attempt, task, student, number in attempts:
             other = students[students.index(student) - 1]
-            peer = Student(school.database, other, school.now)
+            reader = Student(school.database, other, school.now)
             second = Teacher(school.database, OLA, school.now)
             with school.database.transaction() as db:
-                for role, marker in ((MarkRole.PEER, peer), (SECOND, second)):
+                for role, marker in ((MarkRole.PEER, reader), (SECOND, second)):
                     assign_marker(db, role, marker.person_id, attempt)
             own = as_student(Student(school.database, student, school.now))
-            for right in (own, as_assigned(peer, MarkRole.PEER), as_assigned(second, SECOND)):
+            for right in (own, as_assigned(reader, MarkRole.PEER), as_assigned(second, SECOND)):
                 _mark(right, task, student, number)
         roles = school.rows("SELECT role, count(*) FROM mark GROUP BY role ORDER BY role")
         assert [role for role, count in roles if count >= len(attempts)] == sorted(
