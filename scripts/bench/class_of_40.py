@@ -15,6 +15,7 @@ from scripts.bench.serving import serving
 from scripts.bench.timing import timed
 
 from jade_ladder.core.alignment import Cell
+from jade_ladder.core.marking import MarkRole
 from jade_ladder.core.mastery import mastery_of
 from jade_ladder.core.rubric import Criterion, CriterionLevel
 from jade_ladder.core.task_kinds import TaskKind
@@ -83,7 +84,7 @@ def fill(
             for student in members:
                 record = task_store.task_student(db, task_id, student)
                 attempt = attempt_store.add_attempt(db, record, at.now, Dating.ON_PAPER)
-                mark = marks.begin_mark(db, attempt, at.person_id, at.now)
+                mark = marks.begin_mark(db, attempt, MarkRole.TEACHER, at.person_id, at.now)
                 for stored in criteria:
                     level = luck.choice(stored.level_ids)
                     marks.append_choice(
