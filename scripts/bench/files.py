@@ -24,7 +24,7 @@ from jade_ladder.demo.files import document
 from jade_ladder.formats.class_list import StudentLine
 from jade_ladder.outside import clock
 from jade_ladder.service.classes import students
-from jade_ladder.service.files import uploads
+from jade_ladder.service.files import preparing, uploads
 from jade_ladder.service.marking import desk
 from jade_ladder.service.people import sessions
 from jade_ladder.service.shared.caller import Teacher
@@ -117,8 +117,8 @@ def _bench_document(folder: Path) -> None:
                 take(content)
             brought = uploads.bring_in(teacher, row.id)
             with database.transaction() as db:
-                named = brought.named(db, teacher.now)
-            uploads.show_now(database, named, teacher.now)
+                brought.named(db, teacher)
+            preparing.prepare_all(database, teacher.now)
 
         def alone(path: Path = path) -> None:
             subprocess.run([sys.executable, "-c", bare, str(path)], check=True)

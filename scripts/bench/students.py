@@ -26,7 +26,7 @@ from jade_ladder.service.people import sessions
 from jade_ladder.service.shared.caller import Student, Teacher
 from jade_ladder.service.work import tasks
 from jade_ladder.service.work.setting import TaskWords
-from jade_ladder.store.evidence.evidence import shown_evidence
+from jade_ladder.store.evidence.pieces import shown_evidence
 from jade_ladder.store.outcomes.outcomes import class_outcomes
 from jade_ladder.store.outcomes.scales import scales
 from jade_ladder.store.shared.connection import Database
@@ -68,7 +68,7 @@ def _bench_ladder_and_hand_back(folder: Path) -> None:
         with database.reading() as db:
             scales(db)
             taught = [one.id for one in class_outcomes(db, class_id)]
-            assert len(shown_evidence(db, caller.person_id, taught, caller.now)) == 360
+            assert len(shown_evidence(db, [caller.person_id], taught, caller.now)) == 360
 
     pairs = [(timed(ladder), timed(bare)) for _ in range(15)]
     own, other = (median(pair[which] for pair in pairs) for which in (0, 1))

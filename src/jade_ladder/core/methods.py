@@ -185,14 +185,16 @@ def running_values(
 
 def _running_decaying_average(values: Sequence[Hundredths], newest: int) -> list[Hundredths]:
     weight, older, base = _smallest_terms(newest)
-    numerator = values[0]
+    results = [values[0]]
+    # Twice the value, over a denominator of its own: half up, written out, since a wall does this
+    # for each piece.
+    twice = 2 * values[0]
+    weight *= 2
     denominator = 1
-    results = [numerator]
     for value in values[1:]:
-        numerator = weight * value * denominator + older * numerator
+        twice = weight * value * denominator + older * twice
         denominator *= base
-        # Half up, written out: a wall does this for each piece.
-        results.append((2 * numerator + denominator) // (2 * denominator))
+        results.append((twice + denominator) // (denominator + denominator))
     return results
 
 

@@ -137,7 +137,10 @@ def _until(
 
 def _origins(rows: Sequence[EvidenceRow]) -> int:
     """Count the different tasks and notes that evidence comes of."""
-    return len({row.origin for row in rows})
+    tasks = [row.task_id for row in rows]
+    # Each note is one by itself.
+    notes = tasks.count(None)
+    return len(set(tasks)) + max(0, notes - 1)
 
 
 class Replay:
